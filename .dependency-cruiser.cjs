@@ -1,0 +1,89 @@
+/** Imports point one way: web -> contract, server -> contract + core, contract -> core, core -> nothing. */
+module.exports = {
+  forbidden: [
+    {
+      name: 'no-circle',
+      severity: 'error',
+      from: {},
+      to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } },
+    },
+    {
+      name: 'core-stands-alone',
+      severity: 'error',
+      from: { path: '^core/src' },
+      to: { pathNot: '^core/src' },
+    },
+    {
+      name: 'contract-knows-core-only',
+      severity: 'error',
+      from: { path: '^contract/src' },
+      to: { pathNot: ['^contract/src', '^core/src', 'node_modules/zod'] },
+    },
+    {
+      name: 'demo-stands-alone',
+      severity: 'error',
+      from: { path: '^demo/src' },
+      to: { path: '^(core|contract|server|web|e2e|bench)/' },
+    },
+    {
+      name: 'web-knows-contract-and-core',
+      severity: 'error',
+      from: { path: '^web/src' },
+      to: { path: '^(server|demo|e2e|bench)/' },
+    },
+    {
+      name: 'web-takes-types-of-the-contract',
+      comment: 'Zod stays on the server',
+      severity: 'error',
+      from: { path: '^web/src' },
+      to: { path: '^contract/', dependencyTypesNot: ['type-only'] },
+    },
+    {
+      name: 'server-knows-contract-and-core',
+      severity: 'error',
+      from: { path: '^server/src' },
+      to: { path: '^(web|e2e|bench)/' },
+    },
+    {
+      name: 'server-features-apart',
+      severity: 'error',
+      from: { path: '^server/src/features/([^/]+)/' },
+      to: { path: '^server/src/features/', pathNot: '^server/src/features/$1/' },
+    },
+    {
+      name: 'platform-below-features',
+      severity: 'error',
+      from: { path: '^server/src/(platform|db)/' },
+      to: { path: '^server/src/features/' },
+    },
+    {
+      name: 'web-parts-below-features',
+      severity: 'error',
+      from: { path: '^web/src/ui/' },
+      to: { path: '^web/src/features/' },
+    },
+    {
+      name: 'web-features-apart',
+      severity: 'error',
+      from: { path: '^web/src/features/([^/]+)/' },
+      to: { path: '^web/src/features/', pathNot: '^web/src/features/$1/' },
+    },
+    {
+      name: 'no-unknown',
+      severity: 'error',
+      from: {},
+      to: { couldNotResolve: true, pathNot: '\\?url$' },
+    },
+  ],
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    exclude: { path: '(^|/)(dist|node_modules)/' },
+    tsPreCompilationDeps: true,
+    tsConfig: { fileName: 'tsconfig.json' },
+    enhancedResolveOptions: {
+      exportsFields: ['exports'],
+      conditionNames: ['import', 'node', 'default'],
+      extensions: ['.ts', '.js', '.mjs', '.vue', '.json'],
+    },
+  },
+};

@@ -1,0 +1,117 @@
+import { spawn } from 'node:child_process';
+import { fileURLToPath } from 'node:url';
+import autocannon from 'autocannon';
+import { hash } from '@node-rs/argon2';
+import { sql } from 'drizzle-orm';
+import { freePort } from '../../scripts/lib/run.mjs';
+import { startServerProcess, type ScratchPostgres } from '../../scripts/lib/scratch-server.mjs';
+import { migrateDatabase, openDatabase } from '../../server/src/db/database.ts';
+import { contents } from '../../server/src/features/reading/service.ts';
+import { median, report } from './report.ts';
+import { plantSchool } from './school.ts';
+
+const SMALL = 10_000;
+const LARGE = Number(process.env.BENCH_PLACEMENTS ?? 1_000_000);
+const ROUNDS = 7;
+const CALLS = 100;
+
+async function database(postgres: ScratchPostgres, name: string, placements: number) {
+  const admin = openDatabase(postgres.url('postgres'));
+  await admin.db.execute(sql`create database ${sql.identifier(name)}`);
+  await admin.close();
+  await migrateDatabase(postgres.url(name));
+  const opened = openDatabase(postgres.url(name));
+  const started = Date.now();
+  const school = await plantSchool(opened.db, placements);
+  console.log(
+    `(${school.placements} placements made in ${((Date.now() - started) / 1000).toFixed(0)} s)`,
+  );
+  return { ...opened, ...school };
+}
+
+/** Milliseconds of one listing as a student, without HTTP. */
+async function listing({
+  db,
+  student,
+  folder,
+}: Awaited<ReturnType<typeof database>>): Promise<number> {
+  const asker = { personId: student, doorIds: [] };
+  const started = performance.now();
+  for (let n = 0; n < CALLS; n += 1) {
+    const page = await contents({ db, now: Date.now }, asker, folder, { limit: 100 });
+    if (page.items.length !== 10) throw new Error(`expected 10 items, got ${page.items.length}`);
+  }
+  return (performance.now() - started) / CALLS;
+}
+
+/** list_growth, and access_overhead on the small school. */
+export async function benchListing(postgres: ScratchPostgres) {
+  const small = await database(postgres, 'small', SMALL);
+  const large = await database(postgres, 'large', LARGE);
+  const times: Record<'small' | 'large', number[]> = { small: [], large: [] };
+  await listing(small);
+  await listing(large);
+  for (let round = 0; round < ROUNDS; round += 1) {
+    times.large.push(await listing(large));
+    times.small.push(await listing(small));
+  }
+  report('list_growth', median(times.large), 'ms', median(times.small), 'ratio at most 1.3');
+  await large.close();
+  await overHttp(postgres, small);
+  await small.close();
+}
+
+async function overHttp(postgres: ScratchPostgres, small: Awaited<ReturnType<typeof database>>) {
+  await small.db.execute(sql`insert into credentials (user_id, account_id, provider_id, password)
+    values (${small.student}::uuid, ${small.student}, 'credential', ${await hash('bench')})`);
+  const server = await startServerProcess(postgres, 'small', { SAMMLUNG_SAMPLE: 'no' });
+  const port = await freePort();
+  const bare = spawn(
+    process.execPath,
+    [
+      '--import',
+      'tsx',
+      fileURLToPath(new URL('./bare.ts', import.meta.url)),
+      postgres.url('small'),
+      String(port),
+      small.folder,
+    ],
+    { stdio: ['ignore', 'inherit', 'inherit', 'ipc'] },
+  );
+  await new Promise((resolve) => bare.once('message', resolve));
+  const signedIn = await fetch(`${server.address}/api/session`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ email: 'student@bench.example', password: 'bench' }),
+  });
+  const cookie = signedIn.headers
+    .getSetCookie()
+    .map((c) => c.split(';')[0])
+    .join('; ');
+  const once = await fetch(`${server.address}/api/folders/${small.folder}/contents`, {
+    headers: { cookie },
+  });
+  if (once.status !== 200)
+    throw new Error(`The listing answers ${once.status}: ${await once.text()}`);
+  const perRequest = async (url: string) => {
+    const result = await autocannon({ url, connections: 8, duration: 3, headers: { cookie } });
+    if (result.non2xx > 0 || result.errors > 0)
+      throw new Error(`${url}: ${result.non2xx} refused, ${result.errors} failed`);
+    return 1000 / result.requests.average;
+  };
+  const ours: number[] = [];
+  const theirs: number[] = [];
+  for (let round = 0; round < ROUNDS; round += 1) {
+    ours.push(await perRequest(`${server.address}/api/folders/${small.folder}/contents`));
+    theirs.push(await perRequest(`http://127.0.0.1:${port}/`));
+  }
+  report(
+    'access_overhead',
+    median(ours.slice(1)),
+    'ms a request',
+    median(theirs.slice(1)),
+    'ratio at most 2',
+  );
+  bare.disconnect();
+  await server.stop();
+}

@@ -1,0 +1,62 @@
+import { sql } from 'drizzle-orm';
+import { rows, type Database } from '../../server/src/db/database.ts';
+
+/**
+ * Fills an empty database by SQL with a school of `placements` placements, 10 in a folder, 20 folders below each of
+ * the topmost ones; the first topmost folder is handed out to a class of one student. Resolves to what benches need.
+ */
+export async function plantSchool(db: Database, placements: number) {
+  const folderCount = placements / 10;
+  await db.execute(sql`create function bench_id(name text) returns uuid immutable language sql as
+    $$ select overlay(overlay(md5(name) placing '4' from 13) placing '8' from 17)::uuid $$`);
+  await db.transaction(async (tx) => {
+    // Triggers and references are not checked while loading: the rows are made right.
+    await tx.execute(sql`set local session_replication_role = replica`);
+    await tx.execute(sql`
+    with school as (insert into schools (name, time_zone) values ('Bench', 'UTC') returning id),
+    made as (insert into people (school_id, kind, name, email)
+      select id, kind::person_kind, kind, kind || '@bench.example' from school, unnest(array['teacher', 'student']) kind
+      returning id, school_id, kind),
+    year as (insert into years (school_id, label, first_day, last_day) select id, 'now', '2026-08-01', '2027-07-01' from school returning *),
+    course as (insert into courses (school_id, year_id, title, colour) select school_id, id, 'Course', 'leaf' from year returning *),
+    class as (insert into classes (school_id, year_id, course_id, code, colour)
+      select course.school_id, year_id, id, 'C1', 'leaf' from course returning *)
+    insert into memberships (school_id, class_id, person_id)
+      select class.school_id, class.id, made.id from class, made where made.kind = 'student'`);
+    await tx.execute(sql`
+    insert into folders (id, school_id, owner_id, created_by, title, path)
+    select made.id, p.school_id, p.id_, p.id_, 'Top ' || n, array[made.id]
+    from (select school_id, id as id_ from people where kind = 'teacher') p,
+      generate_series(1, ${folderCount / 20}::int) n, lateral (select bench_id('top' || n) as id) made`);
+    await tx.execute(sql`
+    insert into folders (id, school_id, owner_id, created_by, parent_id, title, path, position)
+    select made.id, t.school_id, t.owner_id, t.owner_id, t.id, 'Unit ' || k, array[t.id, made.id], k
+    from folders t, generate_series(1, 19) k, lateral (select bench_id(t.id::text || k) as id) made
+    where t.parent_id is null`);
+    await tx.execute(sql`
+    insert into blobs (school_id, hash, size) select id, repeat('ab', 32), 1000 from schools`);
+    await tx.execute(sql`
+    insert into items (id, school_id, owner_id, kind, title, extension, current_version_id)
+    select bench_id(f.id::text || k), f.school_id, f.owner_id, 'file', 'Sheet ' || k, 'pdf', bench_id('v' || f.id::text || k)
+    from folders f, generate_series(1, 10) k`);
+    await tx.execute(sql`
+    insert into versions (id, school_id, item_id, number, hash, size, media_type, original_name, created_by)
+    select i.current_version_id, i.school_id, i.id, 1, repeat('ab', 32), 1000, 'application/pdf', 'x.pdf', i.owner_id
+    from items i`);
+    await tx.execute(sql`
+    insert into placements (school_id, folder_id, item_id, name_key, position, added_by)
+    select f.school_id, f.id, bench_id(f.id::text || k), 'sheet ' || k || '.pdf', k, f.owner_id
+    from folders f, generate_series(1, 10) k`);
+    await tx.execute(sql`
+    insert into grants (school_id, folder_id, audience_kind, class_id, created_by)
+    select f.school_id, f.id, 'class', (select id from classes), f.owner_id from folders f where f.title = 'Top 1'`);
+  });
+  await db.execute(sql`vacuum analyze`);
+  const [found] = await rows<{ student: string; folder: string; placements: number }>(
+    db,
+    sql`select (select id from people where kind = 'student') as student,
+      (select f.id from folders f join folders t on t.id = f.parent_id where t.title = 'Top 1' and f.title = 'Unit 7') as folder,
+      (select count(*)::int from placements) as placements`,
+  );
+  return found!;
+}

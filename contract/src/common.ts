@@ -1,0 +1,49 @@
+import { z } from 'zod';
+
+export const Id = z.uuid();
+/** An instant as ISO 8601 in UTC. */
+export const Instant = z.iso.datetime();
+export const Colour = z.enum(['leaf', 'plum', 'lake', 'bark', 'rose', 'slate', 'moss', 'clay']);
+export const Right = z.enum(['view', 'add', 'manage', 'own']);
+
+export type Colour = z.infer<typeof Colour>;
+export type Right = z.infer<typeof Right>;
+
+/** Problem details (RFC 9457). `code` is one of `ERRORS` in the server; `faults` names single fields. */
+export const Problem = z.object({
+  type: z.string(),
+  title: z.string(),
+  status: z.number().int(),
+  code: z.string(),
+  detail: z.string().optional(),
+  faults: z.array(z.object({ field: z.string(), fault: z.string() })).optional(),
+});
+export type Problem = z.infer<typeof Problem>;
+
+export const FolderParams = z.object({ folder: Id });
+export const PlacementParams = z.object({ placement: Id });
+export const Nothing = z.null();
+
+/** Whom an index tab stands for. `public` and `school-door` come from doors. */
+export const TabKind = z.enum([
+  'person',
+  'class',
+  'course',
+  'staff',
+  'school',
+  'public',
+  'school-door',
+]);
+
+/** One index tab: an audience and how the thing stands to it. */
+export const Tab = z.object({
+  kind: TabKind,
+  id: Id,
+  /** Class code, or name of person or course; empty for staff, school and public, which the screen words itself. */
+  label: z.string(),
+  colour: Colour.nullable(),
+  state: z.enum(['out', 'later', 'held', 'ended']),
+  /** When it goes out, with `later`. */
+  from: Instant.nullable(),
+});
+export type Tab = z.infer<typeof Tab>;

@@ -1,0 +1,34 @@
+import { z } from 'zod';
+import { Id } from './common.ts';
+
+export const TokenParams = z.object({ token: z.string().min(1).max(200) });
+export const TokenFolderParams = TokenParams.extend({ folder: Id });
+export const TokenPlacementParams = TokenParams.extend({ placement: Id });
+
+/** What stands behind an address: the folder to open, or the wall with its reason. */
+export const Behind = z.discriminatedUnion('state', [
+  z.object({
+    state: z.literal('open'),
+    schoolName: z.string(),
+    folderId: Id.nullable(),
+    placementId: Id.nullable(),
+  }),
+  z.object({
+    state: z.literal('wall'),
+    /** `unknown`: no such address. `sign-in`: for people of the school. `other-school`: signed in elsewhere. */
+    reason: z.enum([
+      'unknown',
+      'closed',
+      'ended',
+      'later',
+      'held',
+      'sign-in',
+      'other-school',
+      'word',
+    ]),
+    schoolName: z.string().nullable(),
+    /** When it opens, with `later`. */
+    from: z.iso.datetime().nullable(),
+  }),
+]);
+export type Behind = z.infer<typeof Behind>;

@@ -1,0 +1,32 @@
+import { z } from 'zod';
+import { Id } from './common.ts';
+
+export const SignIn = z.object({
+  email: z.string().trim().min(1).max(254),
+  password: z.string().min(1).max(256),
+});
+
+export const Person = z.object({
+  id: Id,
+  name: z.string(),
+  kind: z.enum(['teacher', 'student', 'office']),
+  school: z.object({ name: z.string(), timeZone: z.string(), sample: z.boolean() }),
+});
+export type Person = z.infer<typeof Person>;
+
+export const Session = z.object({ person: Person.nullable() });
+export type Session = z.infer<typeof Session>;
+
+/** The ready sign-ins of the sample school; empty when it is not loaded. */
+export const SampleSignIns = z.object({
+  signIns: z.array(
+    z.object({
+      name: z.string(),
+      kind: z.enum(['teacher', 'student', 'office']),
+      about: z.string(),
+      email: z.string(),
+      password: z.string(),
+    }),
+  ),
+});
+export type SampleSignIns = z.infer<typeof SampleSignIns>;

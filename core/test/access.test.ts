@@ -1,0 +1,242 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import {
+  allows,
+  isOut,
+  keysOf,
+  Library,
+  OUT,
+  within,
+  type LibraryData,
+  type Viewer,
+} from '../src/index.ts';
+import { randomSchool } from './random-school.ts';
+
+const open = { ...OUT, perClass: new Map() };
+const T = 1000;
+
+function folder(path: string, more: Partial<LibraryData['folders'][number]> = {}) {
+  const ids = path.split('/');
+  return {
+    id: ids.at(-1)!,
+    ownerId: 'teacher',
+    path: ids,
+    release: open,
+    binned: false,
+    yearClosed: false,
+    ...more,
+  };
+}
+function student(...classes: string[]): Viewer {
+  return {
+    person: {
+      id: 'student',
+      schoolId: 'school',
+      staff: false,
+      memberships: classes.map((classId) => ({
+        classId,
+        courseId: 'course',
+        from: null,
+        until: null,
+      })),
+    },
+    doors: [],
+  };
+}
+function toClass(folderId: string, classId: string, more = {}) {
+  return {
+    id: `${folderId}-${classId}`,
+    target: { kind: 'folder' as const, id: folderId },
+    audience: { kind: 'class' as const, id: classId },
+    level: 'view' as const,
+    from: null,
+    until: null,
+    ...more,
+  };
+}
+function placed(id: string, folderId: string, release = open) {
+  return { id, folderId, itemId: `item-${id}`, release, binned: false };
+}
+
+describe('who sees what', () => {
+  it('reaches everything below a handed out folder and nothing beside or above it', () => {
+    const lib = new Library({
+      folders: [folder('a'), folder('a/b'), folder('a/b/c'), folder('a/d')],
+      placements: [placed('deep', 'c'), placed('beside', 'd')],
+      handingsOut: [toClass('b', 'A')],
+    });
+    const seen = ['a', 'b', 'c', 'd'].filter((id) => lib.seesFolder(student('A'), id, T));
+    expect(seen).toEqual(['b', 'c']);
+    expect(lib.seesPlacement(student('A'), 'deep', T)).toBe(true);
+    expect(lib.seesPlacement(student('A'), 'beside', T)).toBe(false);
+    expect(lib.visiblePath(student('A'), 'c', T).map((f) => f.id)).toEqual(['b', 'c']);
+    expect(lib.visiblePath(student('B'), 'c', T)).toEqual([]);
+  });
+
+  it('closes everything below a hold, whatever was handed out further down', () => {
+    const held = { ...open, held: true };
+    const lib = new Library({
+      folders: [folder('a', { release: held }), folder('a/b')],
+      placements: [placed('p', 'b')],
+      handingsOut: [toClass('b', 'A')],
+    });
+    expect(lib.seesPlacement(student('A'), 'p', T)).toBe(false);
+    expect(
+      lib.seesPlacement(
+        { person: { ...student().person!, id: 'teacher', staff: true }, doors: [] },
+        'p',
+        T,
+      ),
+    ).toBe(true);
+  });
+
+  it('reads a release of one class for that class only; who is in both sees it when either is out', () => {
+    const quiz = { ...open, perClass: new Map([['B', { held: false, from: T + 1, until: null }]]) };
+    const lib = new Library({
+      folders: [folder('a')],
+      placements: [placed('quiz', 'a', quiz)],
+      handingsOut: [toClass('a', 'A'), toClass('a', 'B')],
+    });
+    expect(lib.seesPlacement(student('A'), 'quiz', T)).toBe(true);
+    expect(lib.seesPlacement(student('B'), 'quiz', T)).toBe(false);
+    expect(lib.seesPlacement(student('B'), 'quiz', T + 1)).toBe(true);
+    expect(lib.seesPlacement(student('A', 'B'), 'quiz', T)).toBe(true);
+  });
+
+  it('does not let an unrelated class open what is still to come for the class that has the folder', () => {
+    const quiz = { ...open, perClass: new Map([['B', { held: true, from: null, until: null }]]) };
+    const lib = new Library({
+      folders: [folder('a')],
+      placements: [placed('quiz', 'a', quiz)],
+      handingsOut: [toClass('a', 'B')],
+    });
+    expect(lib.seesPlacement(student('B', 'Z'), 'quiz', T)).toBe(false);
+  });
+
+  it('lets colleagues see what is due to them whatever its release, and no more than their level', () => {
+    const held = { ...open, held: true };
+    const colleague: Viewer = {
+      person: { id: 'colleague', schoolId: 'school', staff: true, memberships: [] },
+      doors: [],
+    };
+    const staff = {
+      ...toClass('a', 'x'),
+      audience: { kind: 'staff' as const, id: 'school' },
+      level: 'add' as const,
+    };
+    const lib = new Library({
+      folders: [folder('a', { release: held, yearClosed: true })],
+      placements: [],
+      handingsOut: [staff],
+    });
+    expect(lib.rightIn(colleague, 'a', T)).toBe('add');
+    expect(allows(lib.rightIn(colleague, 'a', T), 'manage')).toBe(false);
+    expect(lib.rightIn(student('A'), 'a', T)).toBe('none');
+  });
+
+  it('opens a school door only to people of that school', () => {
+    const door = { id: 'door', kind: 'school' as const, schoolId: 'school' };
+    const through = { ...toClass('a', 'x'), audience: { kind: 'door' as const, id: 'door' } };
+    const lib = new Library({ folders: [folder('a')], placements: [], handingsOut: [through] });
+    expect(lib.seesFolder({ ...student(), doors: [door] }, 'a', T)).toBe(true);
+    expect(lib.seesFolder({ person: null, doors: [door] }, 'a', T)).toBe(false);
+    expect(
+      lib.seesFolder(
+        { person: { ...student().person!, schoolId: 'other' }, doors: [door] },
+        'a',
+        T,
+      ),
+    ).toBe(false);
+    expect(lib.seesFolder({ person: null, doors: [{ ...door, kind: 'public' }] }, 'a', T)).toBe(
+      true,
+    );
+  });
+});
+
+describe('properties of the rule', () => {
+  const cases = { numRuns: 400 };
+
+  it('shows a person who owns nothing only what some handing out at that time reaches', () => {
+    fc.assert(
+      fc.property(randomSchool(), ({ data, viewers, now }) => {
+        const lib = new Library(data);
+        for (const viewer of viewers) {
+          const keys = keysOf(viewer, now);
+          for (const p of data.placements) {
+            const path = lib.folders.get(p.folderId)!.path;
+            if (lib.folders.get(p.folderId)!.ownerId === viewer.person?.id) continue;
+            const reached = data.handingsOut.some(
+              (h) =>
+                within(h, now) &&
+                (path.includes(h.target.id) || h.target.id === p.itemId) &&
+                keys.some((k) => k.kind === h.audience.kind && k.id === h.audience.id),
+            );
+            if (!reached) expect(lib.seesPlacement(viewer, p.id, now)).toBe(false);
+          }
+        }
+      }),
+      cases,
+    );
+  });
+
+  it('shows students nothing that is in the Bin, of a closed year, or held for everybody', () => {
+    fc.assert(
+      fc.property(randomSchool(), ({ data, viewers, now }) => {
+        const lib = new Library(data);
+        for (const viewer of viewers.filter((v) => !v.person?.staff)) {
+          for (const p of data.placements.filter((x) => lib.seesPlacement(viewer, x.id, now))) {
+            const path = lib.folders.get(p.folderId)!.path.map((id) => lib.folders.get(id)!);
+            expect(p.binned || path.some((f) => f.binned || f.yearClosed)).toBe(false);
+            for (const rule of [p.release, ...path.map((f) => f.release)])
+              expect([null, ...rule.perClass.keys()].some((c) => isOut(rule, c, now))).toBe(true);
+          }
+        }
+      }),
+      cases,
+    );
+  });
+
+  it('never takes sight away by one more handing out, nor gives any by one more hold', () => {
+    fc.assert(
+      fc.property(randomSchool(), fc.nat(), ({ data, viewers, now }, n) => {
+        const folder = data.folders[n % data.folders.length]!;
+        const wider = new Library({
+          ...data,
+          handingsOut: [
+            ...data.handingsOut,
+            { ...toClass(folder.id, data.handingsOut[0]?.audience.id ?? 'x') },
+          ],
+        });
+        const held = { held: true, from: null, until: null, perClass: new Map() };
+        const tighter = new Library({
+          ...data,
+          folders: data.folders.map((f) => (f.id === folder.id ? { ...f, release: held } : f)),
+        });
+        const lib = new Library(data);
+        for (const viewer of viewers)
+          for (const p of data.placements) {
+            const sees = lib.seesPlacement(viewer, p.id, now);
+            if (sees) expect(wider.seesPlacement(viewer, p.id, now)).toBe(true);
+            else expect(tighter.seesPlacement(viewer, p.id, now)).toBe(false);
+          }
+      }),
+      cases,
+    );
+  });
+
+  it('starts what a viewer is told of at a folder that is seen, without gaps', () => {
+    fc.assert(
+      fc.property(randomSchool(), ({ data, viewers, now }) => {
+        const lib = new Library(data);
+        for (const viewer of viewers)
+          for (const f of data.folders) {
+            const shown = lib.visiblePath(viewer, f.id, now);
+            expect(shown.every((x) => lib.seesFolder(viewer, x.id, now))).toBe(true);
+            expect(shown.map((x) => x.id)).toEqual(f.path.slice(f.path.length - shown.length));
+            expect(shown.length > 0).toBe(lib.seesFolder(viewer, f.id, now));
+          }
+      }),
+      cases,
+    );
+  });
+});

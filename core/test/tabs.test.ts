@@ -1,0 +1,152 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import {
+  folderStandings,
+  itemStandings,
+  Library,
+  OUT,
+  type HandingOut,
+  type LibraryData,
+  type Release,
+} from '../src/index.ts';
+import { randomSchool } from './random-school.ts';
+
+const NOW = 1000;
+
+function rule(own: Partial<Release> = {}, perClass: [string, Release][] = []) {
+  return { ...OUT, ...own, perClass: new Map(perClass) };
+}
+function folder(
+  path: string,
+  release = rule(),
+  more: Partial<LibraryData['folders'][number]> = {},
+) {
+  const ids = path.split('/');
+  return {
+    id: ids.at(-1)!,
+    ownerId: 't',
+    path: ids,
+    release,
+    binned: false,
+    yearClosed: false,
+    ...more,
+  };
+}
+function handed(
+  target: string,
+  audience: HandingOut['audience'],
+  more: Partial<HandingOut> = {},
+): HandingOut {
+  const kind = target.startsWith('item') ? ('item' as const) : ('folder' as const);
+  return {
+    id: `${target}>${audience.id}`,
+    target: { kind, id: target },
+    audience,
+    level: 'view',
+    from: null,
+    until: null,
+    ...more,
+  };
+}
+const placed = (id: string, folderId: string, itemId: string, release = rule()) => ({
+  id,
+  folderId,
+  itemId,
+  release,
+  binned: false,
+});
+const classA = { kind: 'class' as const, id: 'A' };
+const classB = { kind: 'class' as const, id: 'B' };
+const door = { kind: 'door' as const, id: 'D' };
+const staff = { kind: 'staff' as const, id: 'S' };
+
+const states = (standings: ReturnType<typeof folderStandings>) =>
+  standings.map((s) => `${s.audience.id} ${s.state}${s.from === null ? '' : ` ${s.from}`}`).sort();
+
+describe('how a folder stands to its audiences', () => {
+  it('takes what was handed out above it, and says what comes later, class by class', () => {
+    const quiz = rule({}, [['B', { held: false, from: 3000, until: null }]]);
+    const library = new Library({
+      folders: [folder('top'), folder('top/unit', quiz)],
+      placements: [],
+      handingsOut: [
+        handed('top', classA),
+        handed('top', classB, { from: 2000 }),
+        handed('unit', door),
+      ],
+    });
+    expect(states(folderStandings(library, 'unit', NOW))).toEqual([
+      'A out',
+      'B later 3000',
+      'D out',
+    ]);
+    expect(states(folderStandings(library, 'top', NOW))).toEqual(['A out', 'B later 2000']);
+    expect(states(folderStandings(library, 'unit', 3000))).toEqual(['A out', 'B out', 'D out']);
+  });
+
+  it('is held by a hold above it, except for staff; ended with its year; nothing in the Bin', () => {
+    const base = {
+      placements: [],
+      handingsOut: [handed('top', classA), handed('top', staff)],
+    };
+    const held = new Library({
+      ...base,
+      folders: [folder('top', rule({ held: true })), folder('top/unit')],
+    });
+    expect(states(folderStandings(held, 'unit', NOW))).toEqual(['A held', 'S out']);
+    const closed = new Library({ ...base, folders: [folder('top', rule(), { yearClosed: true })] });
+    expect(states(folderStandings(closed, 'top', NOW))).toEqual(['A ended', 'S out']);
+    const binned = new Library({ ...base, folders: [folder('top', rule(), { binned: true })] });
+    expect(folderStandings(binned, 'top', NOW)).toEqual([]);
+  });
+});
+
+describe('how an item stands to its audiences', () => {
+  it('has the best state of all the places where it lies, and what was handed out by itself', () => {
+    const library = new Library({
+      folders: [folder('mine'), folder('class'), folder('open')],
+      placements: [
+        placed('p', 'mine', 'item'),
+        placed('q', 'class', 'item', rule({ held: true })),
+        placed('r', 'open', 'item'),
+      ],
+      handingsOut: [
+        handed('class', classA),
+        handed('open', door),
+        handed('open', classA, { from: 5000 }),
+      ],
+    });
+    const standings = itemStandings(library, 'item', NOW);
+    expect(states(standings)).toEqual(['A later 5000', 'D out']);
+    expect(standings.find((s) => s.audience.id === 'D')?.through.target.id).toBe('open');
+    const alone = new Library({ ...library.data, handingsOut: [handed('item', classB)] });
+    expect(states(itemStandings(alone, 'item', NOW))).toEqual(['B out']);
+  });
+
+  it('is out for a class exactly when somebody who is only in that class sees it', () => {
+    fc.assert(
+      fc.property(randomSchool(), ({ data, classes, now, schoolId }) => {
+        const library = new Library(data);
+        for (const { id: classId, courseId } of classes) {
+          const person = {
+            id: 'nobody else',
+            schoolId,
+            staff: false,
+            memberships: [{ classId, courseId, from: null, until: null }],
+          };
+          const toClass = new Library({
+            ...data,
+            handingsOut: data.handingsOut.filter((h) => h.audience.id === classId),
+          });
+          for (const f of data.folders) {
+            const out = folderStandings(library, f.id, now).some(
+              (s) => s.audience.id === classId && s.state === 'out',
+            );
+            expect(out).toBe(toClass.seesFolder({ person, doors: [] }, f.id, now));
+          }
+        }
+      }),
+      { numRuns: 300 },
+    );
+  });
+});

@@ -1,0 +1,3 @@
+export * from './people.ts';
+export * from './school.ts';
+export * from './library.ts';

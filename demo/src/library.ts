@@ -1,0 +1,526 @@
+import { makeText, makeSheet } from './files/office.ts';
+import { makePdf, type Block } from './files/pdf.ts';
+import { makePicture } from './files/picture.ts';
+import { STAFF, type SamplePerson } from './people.ts';
+
+/** Days from today, at a time of day in minutes after midnight (UTC). */
+export interface Moment {
+  readonly day: number;
+  readonly minute?: number;
+}
+
+export interface SampleFile {
+  readonly kind: 'file';
+  readonly name: string;
+  readonly mediaType: string;
+  readonly added: Moment;
+  /** Makers of the versions, oldest first. */
+  readonly versions: readonly { readonly make: () => Promise<Uint8Array>; readonly at: Moment }[];
+  readonly lesson?: number;
+  readonly held?: boolean;
+  readonly from?: Moment;
+}
+export interface SampleLink {
+  readonly kind: 'link';
+  readonly title: string;
+  readonly url: string;
+  readonly added: Moment;
+}
+/** The same item that lies elsewhere, by its file name. */
+export interface SampleAgain {
+  readonly kind: 'again';
+  readonly name: string;
+  readonly added: Moment;
+}
+export type SampleEntry = SampleFile | SampleLink | SampleAgain;
+
+export interface SampleFolder {
+  readonly title: string;
+  readonly owner?: SamplePerson;
+  readonly mark?: string;
+  readonly colour?: 'leaf' | 'plum' | 'lake' | 'bark' | 'rose' | 'slate' | 'moss' | 'clay';
+  readonly order?: 'hand' | 'a_to_z' | 'lesson_date' | 'newest';
+  readonly year?: 'closed' | 'running';
+  /** Class codes it is handed out to. */
+  readonly classes?: readonly string[];
+  readonly publicDoor?: boolean;
+  readonly held?: boolean;
+  readonly from?: Moment;
+  readonly handedOut?: Moment;
+  readonly entries?: readonly SampleEntry[];
+  readonly folders?: readonly SampleFolder[];
+}
+
+const PDF = 'application/pdf';
+const JPG = 'image/jpeg';
+const DOCX = 'application/vnd.openxmlformats-officedocument.wordprocessingml.document';
+const XLSX = 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet';
+
+const COURSES = {
+  soil: { course: 'Soil Science I', code: 'SO1', colour: '#2f6f4f' },
+  plants: { course: 'Plant Propagation II', code: 'PR2A', colour: '#7a4a86' },
+  orchard: { course: 'Orchard Care', code: 'OR3', colour: '#a23a5e' },
+};
+
+function file(
+  name: string,
+  mediaType: string,
+  day: number,
+  make: () => Promise<Uint8Array>,
+  more: Partial<SampleFile> = {},
+): SampleFile {
+  const added = { day, minute: 7 * 60 + ((name.length * 13) % 480) };
+  return { kind: 'file', name, mediaType, added, versions: [{ make, at: added }], ...more };
+}
+
+function pdf(
+  title: string,
+  course: keyof typeof COURSES,
+  day: number,
+  blocks: readonly Block[],
+  more: Partial<SampleFile> = {},
+): SampleFile {
+  return file(`${title}.pdf`, PDF, day, () => makePdf({ title, ...COURSES[course], blocks }), {
+    lesson: day,
+    ...more,
+  });
+}
+
+const phBlocks = (edition: string): Block[] => [
+  {
+    text: `Today you measure how acid or alkaline a soil is, and decide what will grow in it. ${edition}`,
+  },
+  { drawing: 'phScale', caption: 'Figure 1. The pH scale, and the range that some plants like.' },
+  { heading: 'What you need' },
+  {
+    list: [
+      'A spoonful of soil from 10 cm depth, without stones and roots',
+      'Distilled water, a clean beaker, a stirring rod',
+      'Indicator strips with their colour card',
+      'Your soil log',
+    ],
+  },
+  { heading: 'How to do it' },
+  {
+    list: [
+      'Put one part of soil and two parts of water into the beaker.',
+      'Stir for one minute, then let it stand for five.',
+      'Dip the strip into the clear water on top, not into the mud.',
+      'Compare at once, in daylight, and note the nearest half step.',
+      'Do it three times and take the middle value.',
+    ],
+  },
+  { newPage: true },
+  { heading: 'Reading the result' },
+  {
+    table: [
+      ['pH', 'We say', 'What it means for the bed'],
+      ['below 5.5', 'acid', 'Lime in autumn, or grow what likes it'],
+      ['5.5 to 6.5', 'slightly acid', 'Good for fruit and most shrubs'],
+      ['6.5 to 7.2', 'neutral', 'Good for most vegetables'],
+      ['above 7.2', 'alkaline', 'Compost and leaf mould every year'],
+    ],
+    widths: [1, 1.2, 3],
+  },
+  { heading: 'Your notes' },
+  { lines: 9 },
+  { newPage: true },
+  { heading: 'Questions for Thursday' },
+  {
+    list: [
+      'Why do we use distilled water and not tap water?',
+      'Two strips give 6.0 and 7.5 for the same bed. What may have happened?',
+      'Name two plants for a soil of pH 5.0.',
+    ],
+  },
+  { lines: 12 },
+];
+
+const soilScience: SampleFolder = {
+  title: 'Soil Science I',
+  mark: '🪱',
+  colour: 'leaf',
+  year: 'running',
+  classes: ['SO1A', 'SO1B'],
+  handedOut: { day: -84 },
+  entries: [
+    pdf('Soil Science I, course outline', 'soil', -84, [
+      { text: 'What we do this year, how it is marked, and what to bring.' },
+      {
+        table: [
+          ['Weeks', 'Unit', 'In the field'],
+          ['1 to 5', '1 Soil profile', 'Pit at the orchard edge'],
+          ['6 to 14', '2 Texture and pH', 'Three beds, one sample each'],
+          ['15 to 20', '3 Compost', 'Heaps behind the glasshouse'],
+          ['21 to 30', '4 Water and air', 'Sinking rings'],
+        ],
+        widths: [1, 2, 2.4],
+      },
+      { heading: 'What to bring' },
+      {
+        list: [
+          'Boots and gloves, every Thursday',
+          'Your soil log, printed or on a tablet',
+          'A ruler of 30 cm',
+        ],
+      },
+    ]),
+  ],
+  folders: [
+    {
+      title: '1 Soil profile',
+      order: 'lesson_date',
+      entries: [
+        pdf('Soil horizons, field sheet', 'soil', -76, [
+          {
+            text: 'A soil is read from top to bottom. Each layer, called a horizon, has its own colour, feel and life.',
+          },
+          {
+            drawing: 'soilProfile',
+            caption: 'Figure 1. The horizons of the pit at the orchard edge, 1.4 m deep.',
+          },
+          { heading: 'Measure and note' },
+          {
+            table: [
+              ['Horizon', 'From (cm)', 'To (cm)', 'Colour', 'Roots'],
+              ['O', '', '', '', ''],
+              ['A', '', '', '', ''],
+              ['E', '', '', '', ''],
+              ['B', '', '', '', ''],
+              ['C', '', '', '', ''],
+            ],
+          },
+          { newPage: true },
+          { heading: 'Sketch your own pit' },
+          { lines: 20 },
+        ]),
+        file('Soil pit at the orchard edge.jpg', JPG, -75, () => makePicture('soilPit'), {
+          lesson: -75,
+        }),
+        file(
+          'Soil words, Böden und 土壌.docx',
+          DOCX,
+          -70,
+          () =>
+            makeText({
+              title: 'Soil words',
+              paragraphs: [
+                'The words of unit 1 in the languages of this class. Add your own in the last column.',
+              ],
+              table: [
+                ['English', 'Deutsch', '日本語', 'Mine'],
+                ['soil', 'der Boden, die Böden', '土壌', ''],
+                ['topsoil', 'der Oberboden', '表土', ''],
+                ['clay', 'der Ton', '粘土', ''],
+                ['sand', 'der Sand', '砂', ''],
+                ['root', 'die Wurzel', '根', ''],
+              ],
+            }),
+          { lesson: -70 },
+        ),
+      ],
+    },
+    {
+      title: '2 Texture & pH',
+      order: 'lesson_date',
+      entries: [
+        pdf('Lesson 14, reading a pH strip', 'soil', -8, phBlocks(''), {
+          versions: [
+            {
+              make: () =>
+                makePdf({
+                  title: 'Lesson 14, reading a pH strip',
+                  ...COURSES.soil,
+                  blocks: phBlocks(''),
+                }),
+              at: { day: -8, minute: 460 },
+            },
+            {
+              make: () =>
+                makePdf({
+                  title: 'Lesson 14, reading a pH strip',
+                  ...COURSES.soil,
+                  blocks: phBlocks('This sheet has the corrected table on page 2.'),
+                }),
+              at: { day: -1, minute: 900 },
+            },
+          ],
+          lesson: -1,
+        }),
+        { kind: 'again', name: 'Texture by feel, field card.pdf', added: { day: -6, minute: 615 } },
+        file(
+          'Soil log, blank table.xlsx',
+          XLSX,
+          -8,
+          () =>
+            makeSheet({
+              name: 'Soil log',
+              columns: [
+                { header: 'Date', width: 12 },
+                { header: 'Bed', width: 16 },
+                { header: 'Depth (cm)', width: 12 },
+                { header: 'Texture', width: 16 },
+                { header: 'pH', width: 8 },
+                { header: 'Remarks', width: 40 },
+              ],
+              rows: [
+                ['2026-11-17', 'North bed', 10, 'loam', 6.5, 'example row'],
+                ['', '', '', '', '', ''],
+              ],
+            }),
+          { lesson: -8 },
+        ),
+        {
+          kind: 'link',
+          title: 'Soil map of the county',
+          url: 'https://soil-map.example/fennmoor',
+          added: { day: -8, minute: 700 },
+        },
+        pdf('Quiz 4, blank', 'soil', -2, [
+          { text: 'Name: ______________________________     Class: ________' },
+          {
+            list: [
+              'Put sand, silt and clay in order of the size of their grains.',
+              'A sample makes a ribbon of 6 cm. Which texture is it?',
+              'A bed has pH 7.8. Name one thing to do and one not to do.',
+            ],
+          },
+          {
+            drawing: 'textureTriangle',
+            caption: 'Figure 1. Mark the sample with 40 % sand, 40 % silt and 20 % clay.',
+          },
+          { lines: 6 },
+        ]),
+        file(
+          'Notes for the field trip.docx',
+          DOCX,
+          -3,
+          () =>
+            makeText({
+              title: 'Notes for the field trip',
+              paragraphs: [
+                'Draft. Bus at 8:15 from the north gate, back by 15:30.',
+                'Bring: boots, rain clothes, packed lunch, soil log, two sample bags.',
+                'To settle: who carries the auger, and the permission slips of three students.',
+              ],
+            }),
+          { held: true, lesson: -3 },
+        ),
+      ],
+      folders: [
+        {
+          title: 'Answer keys',
+          from: { day: 12, minute: 8 * 60 },
+          entries: [
+            pdf('Quiz 4, worked answers', 'soil', -2, [
+              {
+                list: [
+                  'Clay, silt, sand: from the smallest to the largest.',
+                  'A ribbon of 6 cm: clay.',
+                  'Leaf mould every year; no lime.',
+                ],
+              },
+              {
+                drawing: 'textureTriangle',
+                caption: 'Figure 1. The sample is loam: look for the point in the middle.',
+              },
+            ]),
+            pdf('Lesson 13, worked answers', 'soil', -9, [
+              {
+                list: [
+                  'The middle value of three is safer than the mean: one bad strip does no harm.',
+                  'The strip goes into clear water.',
+                ],
+              },
+            ]),
+          ],
+        },
+      ],
+    },
+    {
+      title: '3 Compost',
+      held: true,
+      entries: [
+        pdf('Compost heap, layer by layer', 'soil', -5, [
+          { text: 'Build it in one afternoon, turn it after four weeks, use it in spring.' },
+          { drawing: 'compost', caption: 'Figure 1. From coarse to fine, from the ground up.' },
+          { heading: 'The mix' },
+          {
+            table: [
+              ['Part', 'Share', 'Examples'],
+              ['green', '2', 'grass, peelings, fresh leaves'],
+              ['brown', '1', 'straw, twigs, cardboard'],
+              ['old compost', 'a spade', 'brings the helpers'],
+            ],
+            widths: [1, 1, 3],
+          },
+        ]),
+      ],
+    },
+  ],
+};
+
+const propagation: SampleFolder = {
+  title: 'Plant Propagation II',
+  mark: '🌱',
+  colour: 'plum',
+  year: 'running',
+  classes: ['PR2A'],
+  handedOut: { day: -83 },
+  folders: [
+    {
+      title: 'Root cuttings',
+      entries: [
+        pdf('Root cuttings, step by step', 'plants', -1, [
+          {
+            text: 'For phlox, anchusa, verbascum and other plants with thick roots. Best from November to February.',
+          },
+          {
+            drawing: 'rootCutting',
+            caption: 'Figure 1. Straight on top, slanted below: so nobody plants it upside down.',
+          },
+          { heading: 'Step by step' },
+          {
+            list: [
+              'Lift a healthy plant and wash the roots.',
+              'Take roots as thick as a pencil, close to the crown.',
+              'Cut pieces of 5 to 8 cm: straight on top, slanted below.',
+              'Set them upright, tops level with the soil, 4 cm apart.',
+              'Cover with 1 cm of sharp sand, water once, keep frost free.',
+            ],
+          },
+          { newPage: true },
+          { heading: 'Log' },
+          {
+            table: [
+              ['Plant', 'Pieces', 'Date', 'Shoots after'],
+              ['Phlox paniculata', '', '', ''],
+              ['Anchusa azurea', '', '', ''],
+              ['Verbascum', '', '', ''],
+            ],
+          },
+          { lines: 10 },
+        ]),
+        file('Root cuttings on the bench.jpg', JPG, -1, () => makePicture('cuttings'), {
+          lesson: -1,
+        }),
+      ],
+    },
+    {
+      title: 'Grafting',
+      entries: [
+        pdf('Whip and tongue, the cut', 'plants', -15, [
+          {
+            text: 'Scion and rootstock of the same thickness. One clean cut each, 3 cm long, then the tongue.',
+          },
+          { drawing: 'graft', caption: 'Figure 1. Apart and joined.' },
+          { heading: 'Before you cut' },
+          {
+            list: [
+              'Sharpen, strip, wipe: the blade must shave.',
+              'Cut away from you, elbows in.',
+              'Nobody walks behind somebody who cuts.',
+            ],
+          },
+        ]),
+        file('Seed tray, third week.jpg', JPG, -20, () => makePicture('seedTray'), { lesson: -20 }),
+      ],
+    },
+  ],
+};
+
+const guides: SampleFolder = {
+  title: 'Field guides',
+  mark: '🔎',
+  colour: 'lake',
+  order: 'a_to_z',
+  publicDoor: true,
+  handedOut: { day: -40 },
+  entries: [
+    { kind: 'again', name: 'Texture by feel, field card.pdf', added: { day: -40, minute: 600 } },
+    pdf('Leaf shapes, pocket card', 'plants', -40, [
+      { text: 'Hold the leaf against the row and read its name.' },
+      { drawing: 'leaves', caption: 'Figure 1. Five shapes that name most leaves of this region.' },
+      {
+        table: [
+          ['Shape', 'Example'],
+          ['lanceolate', 'willow'],
+          ['elliptic', 'beech'],
+          ['ovate', 'lilac'],
+          ['round', 'alder'],
+          ['linear', 'rosemary'],
+        ],
+      },
+    ]),
+  ],
+};
+
+const masters: SampleFolder = {
+  title: 'Masters',
+  entries: [
+    pdf('Texture by feel, field card', 'soil', -40, [
+      { text: 'Wet a spoonful, knead it, press a ribbon between thumb and finger.' },
+      {
+        drawing: 'textureTriangle',
+        caption: 'Figure 1. Where the textures lie between sand, silt and clay.',
+      },
+      {
+        table: [
+          ['It feels', 'Ribbon', 'Texture'],
+          ['gritty, falls apart', 'none', 'sand'],
+          ['gritty, holds', 'under 2 cm', 'sandy loam'],
+          ['like flour', '2 to 3 cm', 'silt loam'],
+          ['even', '2 to 4 cm', 'loam'],
+          ['sticky, shines', 'over 5 cm', 'clay'],
+        ],
+        widths: [2, 1.2, 1.2],
+      },
+    ]),
+    file('Ideas for the spring term.txt', 'text/plain', -30, async () =>
+      new TextEncoder().encode(
+        'Ideas for the spring term\n\n- worm count, same square every week\n- let PR2A teach SO1A the washing of roots\n- ask Tomasz for prunings before he burns them\n',
+      ),
+    ),
+  ],
+};
+
+const lastYear: SampleFolder = {
+  title: 'Soil Science I, last year',
+  year: 'closed',
+  classes: ['SO1A'],
+  handedOut: { day: -400 },
+  entries: [
+    pdf('Quiz 1, last year', 'soil', -420, [
+      { list: ['Name the horizons from top to bottom.'] },
+      { lines: 8 },
+    ]),
+  ],
+};
+
+const orchard: SampleFolder = {
+  title: 'Orchard Care',
+  owner: STAFF.tomasz,
+  mark: '🍎',
+  colour: 'rose',
+  year: 'running',
+  classes: ['OR3'],
+  handedOut: { day: -80 },
+  entries: [
+    pdf('Winter pruning, where to cut', 'orchard', -4, [
+      {
+        text: 'Cut above a bud that looks outward, slanting away from it. Neither too long nor too close.',
+      },
+      { drawing: 'pruning', caption: 'Figure 1. The dashed line is the cut.' },
+    ]),
+    file('Row 4 in September.jpg', JPG, -60, () => makePicture('orchard'), { lesson: -60 }),
+  ],
+};
+
+export const SAMPLE_LIBRARY: readonly SampleFolder[] = [
+  soilScience,
+  propagation,
+  guides,
+  masters,
+  lastYear,
+  orchard,
+];

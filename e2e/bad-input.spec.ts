@@ -1,0 +1,173 @@
+import { expect, test } from '@playwright/test';
+import { startScratchPostgres, startServerProcess } from '../scripts/lib/scratch-server.mjs';
+import { addFiles, expectAccessible, makeFolder, openAs, row, signIn, textFile } from './steps.ts';
+
+test('wrong passwords: a clear word, and after ten a wait', async ({ page }) => {
+  await page.goto('/sign-in');
+  await page.getByLabel('Mail address').fill('noor.castellan@fennmoor.example');
+  for (let n = 0; n <= 10; n += 1) {
+    await page.getByLabel('Password').fill(`wrong ${n}`);
+    await page.getByRole('button', { name: 'Sign in', exact: true }).click();
+    await expect(page.getByRole('button', { name: 'Sign in', exact: true })).toBeEnabled();
+    await expect(page.getByRole('alert').first()).toContainText(
+      n < 10 ? 'do not fit together' : 'Too many wrong tries. Please wait 15 min',
+    );
+  }
+  await expect(page.getByLabel('Mail address')).toHaveValue('noor.castellan@fennmoor.example');
+  await expectAccessible(page);
+});
+
+test('names of folders are checked while typing, a taken one keeps what was typed', async ({
+  browser,
+}) => {
+  const page = await openAs(browser, 'teacher');
+  await makeFolder(page, 'Checked names');
+  await makeFolder(page, 'Böden');
+  await page
+    .getByRole('navigation', { name: 'Way up' })
+    .getByRole('link', { name: 'Checked names' })
+    .click();
+  await page.getByRole('button', { name: 'New folder' }).click();
+  const field = page.getByLabel('Name of the folder');
+  const make = page.getByRole('button', { name: 'Make folder' });
+  for (const [typed, told] of [
+    ['a/b', 'may not hold any of'],
+    ['NUL', 'Some systems keep this name'],
+    ['x'.repeat(61), 'at most 60 signs'],
+    ['ends with a dot.', 'may not begin or end'],
+    ['bad\u202Ename', 'cannot be seen'],
+  ] as const) {
+    await field.fill(typed);
+    await expect(page.getByRole('alert').filter({ hasText: told })).toBeVisible();
+    await expect(make).toBeDisabled();
+  }
+  await field.fill('BÖDEN');
+  await make.click();
+  await expect(
+    page.getByRole('alert').filter({ hasText: 'Something of this name is here already' }),
+  ).toBeVisible();
+  await expect(field).toHaveValue('BÖDEN');
+  await expectAccessible(page);
+  await page.keyboard.press('Escape');
+  await expect(field).toHaveCount(0);
+  await page.context().close();
+});
+
+test('bad files are told one by one, the rest of the batch goes on', async ({ browser }) => {
+  const page = await openAs(browser, 'teacher');
+  await makeFolder(page, 'Mixed batch');
+  await addFiles(page, [
+    { name: 'empty.txt', mimeType: 'text/plain', buffer: Buffer.alloc(0) },
+    { name: 'large.bin', mimeType: 'application/octet-stream', buffer: Buffer.alloc(20_000_001) },
+    textFile('good.txt', 'good'),
+    textFile(`${'n'.repeat(240)}.txt`, 'a long name'),
+  ]);
+  const panel = page.getByRole('region', { name: 'Files on their way in' });
+  await expect(panel.getByRole('status')).toHaveText(
+    '2 files added to Mixed batch. 2 did not come through.',
+  );
+  await expect(panel.getByText('The file is empty, so there is nothing to add.')).toBeVisible();
+  await expect(panel.getByText('The file is larger than this server takes.')).toBeVisible();
+  await expect(panel.getByText(/added\. Kept as n+\.txt/u)).toBeVisible();
+  await expect(row(page, 'good')).toBeVisible();
+  await expectAccessible(page);
+
+  await addFiles(page, [textFile('good.txt', 'better')]);
+  await expect(panel.getByText('is now version 2')).toBeVisible();
+  await addFiles(page, [textFile('GOOD.txt', 'better')]);
+  await expect(panel.getByText('was here already, nothing changed')).toBeVisible();
+  await expect(row(page, 'good')).toContainText('version 2');
+  await page.context().close();
+});
+
+test('a stopped upload goes on where it was', async ({ browser }) => {
+  const page = await openAs(browser, 'teacher');
+  await makeFolder(page, 'Stopped');
+  const client = await page.context().newCDPSession(page);
+  await client.send('Network.emulateNetworkConditions', {
+    offline: false,
+    latency: 0,
+    downloadThroughput: -1,
+    uploadThroughput: 400_000,
+  });
+  await addFiles(page, [
+    { name: 'slow.bin', mimeType: 'application/octet-stream', buffer: Buffer.alloc(3_000_000, 7) },
+  ]);
+  const panel = page.getByRole('region', { name: 'Files on their way in' });
+  await expect(panel.getByText(/^[1-9]\d? %$/u)).toBeVisible();
+  await panel.getByRole('button', { name: 'Stop' }).click();
+  await expect(panel.getByText('stopped, goes on where it was')).toBeVisible();
+  await client.send('Network.emulateNetworkConditions', {
+    offline: false,
+    latency: 0,
+    downloadThroughput: -1,
+    uploadThroughput: -1,
+  });
+  const requests: string[] = [];
+  page.on('request', (request) => {
+    if (request.url().includes('/api/uploads')) requests.push(request.method());
+  });
+  await panel.getByRole('button', { name: 'Go on' }).click();
+  await expect(panel.getByRole('status')).toHaveText('1 file added to Stopped.');
+  expect(requests, 'the same upload, asked how far it was').toEqual(['HEAD', 'PATCH']);
+  await expect(row(page, 'slow')).toContainText('3 MB');
+  await page.context().close();
+});
+
+test('a session that ends in the middle of work: sign in again, and nothing is lost', async ({
+  browser,
+}) => {
+  const page = await openAs(browser, 'teacher');
+  await makeFolder(page, 'Interrupted');
+  await page.getByRole('button', { name: 'New folder' }).click();
+  await page.getByLabel('Name of the folder').fill('Typed before');
+  await page.context().clearCookies();
+  await page.getByRole('button', { name: 'Make folder' }).click();
+  const again = page.getByRole('dialog', { name: 'Your session has ended' });
+  await expect(again.getByRole('heading', { name: 'Your session has ended' })).toBeVisible();
+  await expectAccessible(page);
+  await again.getByLabel('Mail address').fill('ilse.vandermoor@fennmoor.example');
+  await again.getByLabel('Password').fill('fennmoor');
+  await again.getByRole('button', { name: 'Sign in' }).click();
+  await expect(page.getByRole('heading', { level: 1, name: 'Typed before' })).toBeVisible();
+
+  await page.context().clearCookies();
+  await addFiles(page, [textFile('in the middle.txt', 'kept')]);
+  await again.getByLabel('Mail address').fill('ilse.vandermoor@fennmoor.example');
+  await again.getByLabel('Password').fill('fennmoor');
+  await again.getByRole('button', { name: 'Sign in' }).click();
+  await expect(row(page, 'in the middle')).toBeVisible();
+  await page.context().close();
+});
+
+test('an address that is none leads to the wall or to a plain word', async ({ page }) => {
+  await page.goto('/open/no-such-token');
+  await expect(
+    page.getByRole('heading', { name: 'There is nothing at this address' }),
+  ).toBeVisible();
+  await expectAccessible(page);
+  for (const address of ['/nowhere/at/all', '/folder/not-an-id', '/item/1']) {
+    await page.goto(address);
+    await expect(
+      page.getByRole('heading', { name: 'There is nothing here for you' }),
+    ).toBeVisible();
+  }
+});
+
+test('a server without room says so beside the file, and nothing is lost', async ({ browser }) => {
+  const postgres = await startScratchPostgres('full');
+  const server = await startServerProcess(postgres, 'postgres', {
+    SAMMLUNG_DISK_RESERVE: String(2 ** 50),
+  });
+  const context = await browser.newContext({ baseURL: server.address });
+  const page = await context.newPage();
+  await signIn(page, 'teacher');
+  await makeFolder(page, 'No room');
+  await addFiles(page, [textFile('sheet.txt', 'words')]);
+  const panel = page.getByRole('region', { name: 'Files on their way in' });
+  await expect(panel.getByRole('alert')).toContainText('The server has no room left for this file');
+  await expect(panel.getByRole('button', { name: 'Go on' })).toBeVisible();
+  await context.close();
+  await server.stop();
+  await postgres.stop();
+});

@@ -1,0 +1,31 @@
+import { defineConfig } from '@playwright/test';
+
+/** Journeys run in Debian's Chromium against a server and database of their own, filled with the sample school. */
+export default defineConfig({
+  testDir: '.',
+  testMatch: '*.spec.ts',
+  globalSetup: './server.ts',
+  outputDir: '../test-results',
+  workers: 2,
+  timeout: 90_000,
+  expect: { timeout: 10_000 },
+  retries: 0,
+  use: {
+    baseURL: process.env.E2E_ADDRESS,
+    viewport: { width: 1280, height: 800 },
+    trace: 'off',
+    actionTimeout: 15_000,
+    launchOptions: {
+      executablePath: '/usr/bin/chromium',
+      args: [
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+      ],
+    },
+  },
+});

@@ -1,0 +1,92 @@
+import { expect, type Browser, type Page } from '@playwright/test';
+import axe from 'axe-core';
+import type { Result } from 'axe-core';
+
+export const PEOPLE = {
+  teacher: 'Ilse Vandermoor',
+  otherTeacher: 'Tomasz Adeyomi',
+  studentA: 'Mina Kovarik',
+  studentB: 'Priya Raghavane',
+  studentElsewhere: 'Mateus Levisohn',
+} as const;
+
+/** Signs in with one click, as one of the sample people, in a browser of their own. */
+export async function openAs(browser: Browser, who: keyof typeof PEOPLE): Promise<Page> {
+  const page = await (await browser.newContext()).newPage();
+  await signIn(page, who);
+  return page;
+}
+
+export async function signIn(page: Page, who: keyof typeof PEOPLE) {
+  await page.goto('/sign-in');
+  await page.getByRole('button', { name: PEOPLE[who] }).click();
+  await expect(page.getByRole('button', { name: `Signed in as ${PEOPLE[who]}` })).toBeVisible();
+}
+
+/** Makes a folder in the open place and waits until it is open itself. */
+export async function makeFolder(page: Page, title: string) {
+  await page.getByRole('button', { name: 'New folder' }).click();
+  await page.getByLabel('Name of the folder').fill(title);
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { level: 1, name: title })).toBeVisible();
+}
+
+export interface TestFile {
+  readonly name: string;
+  readonly mimeType: string;
+  readonly buffer: Buffer;
+}
+
+export function textFile(name: string, text: string): TestFile {
+  return { name, mimeType: 'text/plain', buffer: Buffer.from(text) };
+}
+
+export async function addFiles(page: Page, files: TestFile[]) {
+  await page.locator('input[type=file]').setInputFiles(files);
+}
+
+/** Drops files onto the sheet as if they came from the desktop. */
+export async function dropFiles(page: Page, files: TestFile[]) {
+  const transfer = await page.evaluateHandle(
+    (given) => {
+      const data = new DataTransfer();
+      for (const { name, mimeType, bytes } of given)
+        data.items.add(new File([new Uint8Array(bytes)], name, { type: mimeType }));
+      return data;
+    },
+    files.map(({ name, mimeType, buffer }) => ({ name, mimeType, bytes: [...buffer] })),
+  );
+  const sheet = page.getByText('Drop files anywhere here.');
+  for (const type of ['dragenter', 'dragover', 'drop'])
+    await sheet.dispatchEvent(type, { dataTransfer: transfer });
+}
+
+/** A row of a list by the title in it. */
+export function row(page: Page, title: string) {
+  return page.locator('#main li', { has: page.getByRole('link', { name: title }) }).last();
+}
+
+/** The switch of an audience in the panel beside the folder. */
+export function audience(page: Page, name: string) {
+  return page.getByRole('switch', { name: `${name} sees this folder` });
+}
+
+/** Fails with what axe finds on the page, in the light and in the dark theme. */
+export async function expectAccessible(page: Page) {
+  for (const colorScheme of ['light', 'dark'] as const) {
+    await page.emulateMedia({ colorScheme, reducedMotion: 'reduce' });
+    await page.evaluate(axe.source);
+    const violations = await page.evaluate(async () => {
+      const { axe: runner } = window as unknown as { axe: typeof import('axe-core') };
+      return (
+        await runner.run(document, {
+          runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'],
+        })
+      ).violations;
+    });
+    const told = (v: Result) =>
+      `${v.id}: ${v.nodes.map((n) => `${n.target} ${n.failureSummary}`).join(' | ')}`;
+    expect(violations.map(told), `${page.url()} ${colorScheme}`).toEqual([]);
+  }
+  await page.emulateMedia({ colorScheme: 'light' });
+}

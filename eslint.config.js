@@ -1,0 +1,50 @@
+import prettier from 'eslint-config-prettier';
+import vue from 'eslint-plugin-vue';
+import globals from 'globals';
+import ts from 'typescript-eslint';
+
+export default ts.config(
+  {
+    ignores: [
+      '**/dist/**',
+      'data/**',
+      '**/node_modules/**',
+      'server/drizzle/**',
+      'test-results/**',
+    ],
+  },
+  ...ts.configs.strict,
+  ...vue.configs['flat/recommended'],
+  {
+    languageOptions: { globals: { ...globals.node, ...globals.browser } },
+    rules: {
+      'no-console': ['error', { allow: ['log', 'error'] }],
+      eqeqeq: 'error',
+      '@typescript-eslint/no-explicit-any': 'error',
+      // Array access is checked by the compiler already; the sign says that the place is known to be filled.
+      '@typescript-eslint/no-non-null-assertion': 'off',
+      '@typescript-eslint/no-unused-vars': [
+        'error',
+        { argsIgnorePattern: '^_', varsIgnorePattern: '^_' },
+      ],
+      '@typescript-eslint/no-invalid-void-type': 'off',
+      'vue/multi-word-component-names': 'error',
+      'vue/require-default-prop': 'off',
+    },
+  },
+  {
+    files: ['**/*.vue'],
+    languageOptions: { parserOptions: { parser: ts.parser } },
+  },
+  {
+    // Promises that nobody waits for hide their errors.
+    files: ['{core,contract,server,demo,e2e,bench}/**/*.ts'],
+    languageOptions: { parserOptions: { projectService: true } },
+    rules: {
+      '@typescript-eslint/no-floating-promises': 'error',
+      '@typescript-eslint/no-misused-promises': ['error', { checksVoidReturn: false }],
+      '@typescript-eslint/await-thenable': 'error',
+    },
+  },
+  prettier,
+);

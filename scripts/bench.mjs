@@ -1,0 +1,19 @@
+// Measures speed and size, each figure against a yardstick in the same run, and writes bench/results.json.
+import { ensureBuilt, ensureDebian, ensureModules } from './lib/install.mjs';
+import { failWith, run } from './lib/run.mjs';
+
+try {
+  await ensureDebian(['postgresql', 'chromium', 'nginx-light']);
+  await ensureModules();
+  await ensureBuilt();
+  const { code } = await run(
+    process.execPath,
+    ['--import', 'tsx', 'bench/src/main.ts', ...process.argv.slice(2)],
+    {
+      inherit: true,
+    },
+  );
+  process.exitCode = code;
+} catch (error) {
+  failWith(error);
+}

@@ -1,0 +1,36 @@
+// Types, lint, format and import rules: all of them, each with its own verdict.
+import { pathToFileURL } from 'node:url';
+import { ensureModules } from './lib/install.mjs';
+import { failWith, run } from './lib/run.mjs';
+
+const CHECKS = {
+  'types of the server': ['tsc', '-p', 'tsconfig.json'],
+  'types of the web application': ['vue-tsc', '-p', 'web'],
+  lint: ['eslint', '.', '--max-warnings', '0'],
+  format: ['prettier', '--check', '--log-level', 'warn', '.'],
+  'import rules': ['depcruise', 'core', 'contract', 'demo', 'server/src', 'web/src'],
+};
+
+/** Runs every check; resolves to { passed, failed }. What fails says why. */
+export async function check() {
+  let failed = 0;
+  for (const [name, [command, ...args]] of Object.entries(CHECKS)) {
+    const { code, output } = await run('npx', ['--no-install', command, ...args]);
+    console.log(`${code === 0 ? 'ok    ' : 'FAILED'} ${name}`);
+    if (code !== 0) {
+      failed += 1;
+      console.log(output);
+    }
+  }
+  return { passed: Object.keys(CHECKS).length - failed, failed };
+}
+
+if (import.meta.url === pathToFileURL(process.argv[1]).href) {
+  try {
+    await ensureModules();
+    const { failed } = await check();
+    process.exitCode = failed > 0 ? 1 : 0;
+  } catch (error) {
+    failWith(error);
+  }
+}

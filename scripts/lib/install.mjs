@@ -1,0 +1,121 @@
+import { createHash } from 'node:crypto';
+import {
+  existsSync,
+  readdirSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  statSync,
+  writeFileSync,
+} from 'node:fs';
+import { join } from 'node:path';
+import { locked } from './lock.mjs';
+import { root, run, Stop } from './run.mjs';
+
+const WEEK_MS = 7 * 24 * 60 * 60 * 1000;
+
+/** What the project needs of Debian, each with a way to tell that it is there. */
+const DEBIAN = {
+  postgresql: () => existsSync('/usr/lib/postgresql') && postgresBin() !== null,
+  'poppler-utils': () => existsSync('/usr/bin/pdftotext'),
+  chromium: () => existsSync('/usr/bin/chromium'),
+  'nginx-light': () => existsSync('/usr/sbin/nginx'),
+};
+
+/** The folder with the newest PostgreSQL server's programs, or null. */
+export function postgresBin() {
+  const versions = existsSync('/usr/lib/postgresql') ? readdirSync('/usr/lib/postgresql') : [];
+  const found = versions
+    .sort((a, b) => Number(b) - Number(a))
+    .map((version) => `/usr/lib/postgresql/${version}/bin`)
+    .find((bin) => existsSync(join(bin, 'postgres')));
+  return found ?? null;
+}
+
+/** Installs the named Debian packages that are missing. Throws Stop with the command to run when it may not. */
+export async function ensureDebian(names) {
+  const missing = names.filter((name) => !DEBIAN[name]());
+  if (missing.length === 0) return;
+  const command = `apt-get install -y --no-install-recommends ${missing.join(' ')}`;
+  if (process.getuid() !== 0 || !existsSync('/usr/bin/apt-get'))
+    throw new Stop(`Please install ${missing.join(', ')} first:\n  sudo ${command}`);
+  console.log(`Installing ${missing.join(', ')} …`);
+  const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
+  const result = await run('sh', ['-c', `apt-get update -q && ${command}`], { env });
+  const still = missing.filter((name) => !DEBIAN[name]());
+  if (still.length > 0)
+    throw new Stop(`${result.output.slice(-2000)}\nCould not install ${still.join(', ')}.`);
+}
+
+/** Runs `npm ci` when node_modules does not match the lockfile. */
+export async function ensureModules() {
+  const stamp = join(root, 'node_modules', '.installed');
+  const wanted = createHash('sha256')
+    .update(readFileSync(join(root, 'package-lock.json')))
+    .update(process.version)
+    .digest('hex');
+  const done = () => existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted;
+  if (done()) return;
+  await locked(join(root, '.install.lock'), async () => {
+    if (done()) return;
+    console.log('Installing packages …');
+    const { code, output } = await run('npm', ['ci', '--no-audit', '--no-fund']);
+    if (code !== 0) throw new Stop(`${output.slice(-4000)}\nnpm ci failed.`);
+    writeFileSync(stamp, wanted);
+  });
+}
+
+/**
+ * Builds the web application when its sources have changed; resolves to the folder of the build. Each state of the
+ * sources has a folder of its own, so that a server keeps what it serves while another run builds something newer.
+ */
+export async function ensureBuilt() {
+  const builds = join(root, 'web', 'dist');
+  const folder = join(builds, sourceState().slice(0, 16));
+  if (existsSync(folder)) return folder;
+  console.log('Building the web application …');
+  const making = join(builds, `making-${process.pid}`);
+  const { code, output } = await run('npx', [
+    '--no-install',
+    'vite',
+    'build',
+    'web',
+    '--logLevel',
+    'warn',
+    '--outDir',
+    making,
+    '--emptyOutDir',
+  ]);
+  if (code !== 0) throw new Stop(`${output.slice(-4000)}\nThe web application could not be built.`);
+  if (existsSync(folder)) rmSync(making, { recursive: true });
+  else renameSync(making, folder);
+  removeOldBuilds(builds);
+  return folder;
+}
+
+function removeOldBuilds(builds) {
+  for (const name of readdirSync(builds)) {
+    const age = Date.now() - statSync(join(builds, name)).mtimeMs;
+    if (age > WEEK_MS) rmSync(join(builds, name), { recursive: true, force: true });
+  }
+}
+
+/** A word that changes when something the web application is built from does. */
+function sourceState() {
+  const hash = createHash('sha256').update(readFileSync(join(root, 'package-lock.json')));
+  for (const folder of ['web', 'contract/src', 'core/src'])
+    for (const file of sources(join(root, folder))) {
+      const { size, mtimeMs } = statSync(file);
+      hash.update(`${file}:${size}:${mtimeMs}\n`);
+    }
+  return hash.digest('hex');
+}
+
+function* sources(folder) {
+  for (const entry of readdirSync(folder, { withFileTypes: true })) {
+    if (['node_modules', 'dist', 'test'].includes(entry.name)) continue;
+    const path = join(folder, entry.name);
+    if (entry.isDirectory()) yield* sources(path);
+    else yield path;
+  }
+}

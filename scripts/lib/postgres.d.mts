@@ -1,0 +1,4 @@
+export function startPostgres(
+  data: string,
+  options?: { scratch?: boolean },
+): Promise<{ url(database: string): string; stop(): Promise<void> }>;

@@ -1,0 +1,6 @@
+export const root: string;
+export function freePort(): Promise<number>;
+export function run(
+  command: string,
+  args: readonly string[],
+): Promise<{ code: number; output: string }>;

@@ -1,0 +1,129 @@
+import helmet from '@fastify/helmet';
+import fastifyStatic from '@fastify/static';
+import Fastify from 'fastify';
+import { serializerCompiler, validatorCompiler } from 'fastify-type-provider-zod';
+import type pg from 'pg';
+import type { Database } from './db/database.ts';
+import { audienceRoutes } from './features/audience/routes.ts';
+import { doorRoutes } from './features/door/routes.ts';
+import { intakeRoutes } from './features/intake/routes.ts';
+import { libraryRoutes } from './features/library/routes.ts';
+import { readingRoutes } from './features/reading/routes.ts';
+import { receiveRoutes } from './features/receive/routes.ts';
+import { sessionRoutes } from './features/session/routes.ts';
+import { accounts } from './platform/accounts.ts';
+import type { App } from './platform/app-type.ts';
+import { errors, problem } from './platform/errors.ts';
+import { sessions } from './platform/sessions.ts';
+import { DiskStorage } from './platform/storage.ts';
+import { countTries } from './platform/tries.ts';
+import type { Settings } from './settings.ts';
+
+export interface AppNeeds {
+  readonly settings: Settings;
+  readonly db: Database;
+  readonly pool: pg.Pool;
+  readonly secret: string;
+  readonly now?: () => number;
+  /** Writes one line for each request and error. */
+  readonly log?: boolean;
+}
+
+/** The whole application, not yet listening. */
+export async function buildApp({
+  settings,
+  db,
+  pool,
+  secret,
+  now = Date.now,
+  log = false,
+}: AppNeeds): Promise<App> {
+  const app: App = Fastify({
+    logger: log ? { level: 'warn' } : false,
+    bodyLimit: 1 << 20,
+    routerOptions: { maxParamLength: 300 },
+    forceCloseConnections: true,
+  });
+  const routeList: string[] = [];
+  app.decorate('routeList', routeList);
+  app.addHook('onRoute', ({ method, url }) => {
+    for (const verb of [method].flat()) routeList.push(`${verb} ${url}`);
+  });
+  app.setValidatorCompiler(validatorCompiler);
+  app.setSerializerCompiler(serializerCompiler);
+  const address = () => settings.address ?? app.listeningOrigin.replace('127.0.0.1', 'localhost');
+  app.decorate('services', {
+    db,
+    storage: new DiskStorage(settings.data),
+    accounts: accounts(db, secret, settings.address ?? 'http://localhost'),
+    tries: countTries(pool),
+    settings,
+    now,
+    address,
+  });
+
+  await app.register(errors);
+  await app.register(helmet, {
+    contentSecurityPolicy: {
+      useDefaults: false,
+      directives: {
+        defaultSrc: ["'self'"],
+        styleSrc: ["'self'", "'unsafe-inline'"],
+        fontSrc: ["'self'", 'data:'],
+        imgSrc: ["'self'", 'data:', 'blob:'],
+        mediaSrc: ["'self'", 'blob:'],
+        objectSrc: ["'none'"],
+        baseUri: ["'self'"],
+        formAction: ["'self'"],
+        frameAncestors: ["'none'"],
+      },
+    },
+    strictTransportSecurity: settings.address?.startsWith('https:') ?? false,
+    referrerPolicy: { policy: 'same-origin' },
+  });
+  await app.register(sessions, {
+    db,
+    secret,
+    secure: settings.address?.startsWith('https:') ?? false,
+  });
+  app.addHook('onSend', async (request, reply) => {
+    if (request.url.startsWith('/api/') && !reply.hasHeader('cache-control'))
+      reply.header('cache-control', 'no-store');
+  });
+
+  for (const routes of [
+    sessionRoutes,
+    libraryRoutes,
+    readingRoutes,
+    intakeRoutes,
+    audienceRoutes,
+    receiveRoutes,
+    doorRoutes,
+  ])
+    await app.register(routes);
+  if (settings.web) await app.register(webApplication, { root: settings.web });
+  return app;
+}
+
+/** The built web application: its files, and its one page at every address that is not the API's. */
+async function webApplication(app: App, { root }: { root: string }) {
+  await app.register(fastifyStatic, {
+    root,
+    preCompressed: true,
+    wildcard: false,
+    index: false,
+    cacheControl: false,
+    setHeaders: (reply, path) => {
+      const lasting = path.includes('/assets/');
+      reply.setHeader(
+        'cache-control',
+        lasting ? 'public, max-age=31536000, immutable' : 'no-cache',
+      );
+    },
+  });
+  app.get('/*', (request, reply) => {
+    if (request.url.startsWith('/api/') || request.url.startsWith('/assets/'))
+      return reply.code(404).type('application/problem+json').send(problem('not-found'));
+    return reply.type('text/html; charset=utf-8').sendFile('index.html');
+  });
+}

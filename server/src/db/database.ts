@@ -1,0 +1,94 @@
+import { createHash } from 'node:crypto';
+import { fileURLToPath } from 'node:url';
+import { sql, type AnyColumn, type Query, type SQL } from 'drizzle-orm';
+import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
+import { PgDialect } from 'drizzle-orm/pg-core';
+import { migrate } from 'drizzle-orm/node-postgres/migrator';
+import pg from 'pg';
+import * as schema from './schema/index.ts';
+
+export type Database = NodePgDatabase<typeof schema>;
+/** A database or a transaction in it. */
+export type Queries = Pick<Database, 'select' | 'insert' | 'update' | 'delete' | 'execute' | '_'>;
+
+/** Connects to PostgreSQL; `close` ends the connections. */
+export function openDatabase(url: string): { db: Database; pool: pg.Pool; close(): Promise<void> } {
+  const pool = new pg.Pool({
+    connectionString: url,
+    max: 16,
+    options: '-c plan_cache_mode=force_generic_plan',
+  });
+  // A connection that breaks while nobody uses it is replaced by the next query; it must not end the process.
+  pool.on('error', (error) => console.error(`A database connection broke: ${error.message}`));
+  const db = drizzle(pool, { schema, casing: 'snake_case' });
+  return { db, pool, close: () => pool.end() };
+}
+
+/** Brings the tables to the newest state; starters that come at the same time wait for each other. */
+export async function migrateDatabase(url: string): Promise<void> {
+  const client = new pg.Client({ connectionString: url });
+  await client.connect();
+  try {
+    await client.query(`select pg_advisory_lock(hashtextextended('sammlung migrations', 0))`);
+    const migrationsFolder = fileURLToPath(new URL('../../drizzle', import.meta.url));
+    await migrate(drizzle(client), { migrationsFolder });
+  } finally {
+    await client.end();
+  }
+}
+
+const dialect = new PgDialect({ casing: 'snake_case' });
+
+/**
+ * The rows of a hand-written statement, typed by the caller who wrote its select list. Statements are prepared under
+ * a name made from their text: the access rule takes the planner several times as long as the execution does.
+ */
+export function rows<T extends Record<string, unknown>>(db: Queries, text: SQL): Promise<T[]> {
+  return run<T>(db, compile(text), {});
+}
+
+/**
+ * A hand-written statement for the busiest paths: put together once, its placeholders are filled in at each call.
+ */
+export function statement<T extends Record<string, unknown>>(build: () => SQL) {
+  let compiled: Compiled | undefined;
+  return (db: Queries, values: Record<string, unknown>): Promise<T[]> => {
+    compiled ??= compile(build());
+    return run<T>(db, compiled, values);
+  };
+}
+
+interface Compiled {
+  readonly query: Query;
+  readonly name: string;
+}
+
+function compile(text: SQL): Compiled {
+  const query = dialect.sqlToQuery(text);
+  return { query, name: createHash('sha1').update(query.sql).digest('hex') };
+}
+
+async function run<T>(
+  db: Queries,
+  { query, name }: Compiled,
+  values: Record<string, unknown>,
+): Promise<T[]> {
+  const prepared = db._.session.prepareQuery(query, undefined, name, false);
+  const result = (await prepared.execute(values)) as { rows: T[] };
+  return result.rows;
+}
+
+/** An array parameter of ids. */
+export function uuids(ids: readonly string[]): SQL {
+  return sql`${sql.param([...ids])}::uuid[]`;
+}
+
+/** An instant (milliseconds) as a parameter. */
+export function at(t: number): SQL {
+  return sql`${new Date(t).toISOString()}::timestamptz`;
+}
+
+/** A timestamp read as milliseconds. */
+export function ms(column: SQL | AnyColumn): SQL<number | null> {
+  return sql<number | null>`(extract(epoch from ${column}) * 1000)::float8`;
+}

@@ -1,0 +1,64 @@
+import { bigint, index, integer, pgTable, text, unique, uuid } from 'drizzle-orm/pg-core';
+import { createdAt, id, instant } from './columns.ts';
+import { people } from './school.ts';
+
+/** The tables of better-auth; its user is a row of `people`. */
+
+export const sessions = pgTable(
+  'sessions',
+  {
+    id: id(),
+    userId: uuid()
+      .notNull()
+      .references(() => people.id, { onDelete: 'cascade' }),
+    token: text().notNull().unique(),
+    expiresAt: instant().notNull(),
+    ipAddress: text(),
+    userAgent: text(),
+    createdAt: createdAt(),
+    updatedAt: createdAt(),
+  },
+  (t) => [index().on(t.userId)],
+);
+
+export const credentials = pgTable(
+  'credentials',
+  {
+    id: id(),
+    userId: uuid()
+      .notNull()
+      .references(() => people.id, { onDelete: 'cascade' }),
+    accountId: text().notNull(),
+    providerId: text().notNull(),
+    accessToken: text(),
+    refreshToken: text(),
+    accessTokenExpiresAt: instant(),
+    refreshTokenExpiresAt: instant(),
+    scope: text(),
+    idToken: text(),
+    password: text(),
+    createdAt: createdAt(),
+    updatedAt: createdAt(),
+  },
+  (t) => [index().on(t.userId), unique().on(t.providerId, t.accountId)],
+);
+
+export const verifications = pgTable(
+  'verifications',
+  {
+    id: id(),
+    identifier: text().notNull(),
+    value: text().notNull(),
+    expiresAt: instant().notNull(),
+    createdAt: createdAt(),
+    updatedAt: createdAt(),
+  },
+  (t) => [index().on(t.identifier)],
+);
+
+/** Counts of tries that several server processes share (rate-limiter-flexible). */
+export const rateLimits = pgTable('rate_limits', {
+  key: text().primaryKey(),
+  points: integer().notNull().default(0),
+  expire: bigint({ mode: 'number' }),
+});

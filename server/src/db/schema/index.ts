@@ -1,0 +1,5 @@
+export * from './school.ts';
+export * from './accounts.ts';
+export * from './library.ts';
+export * from './access.ts';
+export * from './traces.ts';

@@ -1,0 +1,214 @@
+import { sql } from 'drizzle-orm';
+import {
+  bigint,
+  boolean,
+  check,
+  date,
+  doublePrecision,
+  foreignKey,
+  index,
+  integer,
+  pgEnum,
+  pgTable,
+  primaryKey,
+  text,
+  unique,
+  uniqueIndex,
+  uuid,
+  type AnyPgColumn,
+} from 'drizzle-orm/pg-core';
+import { createdAt, id, instant, release, schoolId, tenantKey, within } from './columns.ts';
+import { colour, people, schools, years } from './school.ts';
+
+export const folderOrder = pgEnum('folder_order', ['hand', 'a_to_z', 'lesson_date', 'newest']);
+export const folderDisplay = pgEnum('folder_display', ['list', 'tiles', 'reader']);
+export const itemKind = pgEnum('item_kind', ['file', 'link', 'page']);
+
+/** The form in which siblings are compared; `nameKey` of core/naming makes the same. */
+const nameKey = (column: AnyPgColumn) => sql`lower(normalize(${column}, NFC) collate "und-x-icu")`;
+
+export const folders = pgTable(
+  'folders',
+  {
+    id: id(),
+    schoolId: schoolId(),
+    ownerId: uuid().notNull(),
+    parentId: uuid(),
+    /** From the topmost folder to this one. Kept by a trigger; see the migration `tree`. */
+    path: uuid().array().notNull().default([]),
+    title: text().notNull(),
+    nameKey: text()
+      .notNull()
+      .generatedAlwaysAs((): ReturnType<typeof nameKey> => nameKey(folders.title)),
+    mark: text(),
+    colour: colour(),
+    order: folderOrder().notNull().default('hand'),
+    display: folderDisplay().notNull().default('list'),
+    position: doublePrecision().notNull().default(0),
+    keepOnTop: boolean().notNull().default(false),
+    yearId: uuid(),
+    ...release(),
+    createdBy: uuid().notNull(),
+    createdAt: createdAt(),
+    binnedAt: instant(),
+    binnedBy: uuid(),
+  },
+  (t) => [
+    tenantKey(t),
+    unique().on(t.schoolId, t.ownerId, t.id),
+    within(t, t.ownerId, people),
+    within(t, t.createdBy, people),
+    within(t, t.binnedBy, people),
+    within(t, t.yearId, years),
+    // A folder lies in one of the same owner.
+    foreignKey({
+      columns: [t.schoolId, t.ownerId, t.parentId],
+      foreignColumns: [t.schoolId, t.ownerId, t.id],
+    }),
+    check('folders_title', sql`length(${t.title}) between 1 and 60`),
+    check('folders_span', sql`${t.fromAt} < ${t.untilAt}`),
+    check(
+      'folders_path',
+      sql`${t.path}[cardinality(${t.path})] = ${t.id} and ${t.path}[cardinality(${t.path}) - 1] is not distinct from ${t.parentId} and cardinality(${t.path}) <= 64`,
+    ),
+    uniqueIndex('folders_sibling_name')
+      .on(t.parentId, t.nameKey)
+      .where(sql`${t.binnedAt} is null and ${t.parentId} is not null`),
+    uniqueIndex('folders_top_name')
+      .on(t.ownerId, t.nameKey)
+      .where(sql`${t.binnedAt} is null and ${t.parentId} is null`),
+    index('folders_path_gin').using('gin', t.path),
+    index().on(t.ownerId),
+  ],
+);
+
+/** File contents by SHA-256, stored once in a school. */
+export const blobs = pgTable(
+  'blobs',
+  {
+    schoolId: schoolId().references(() => schools.id),
+    hash: text().notNull(),
+    size: bigint({ mode: 'number' }).notNull(),
+    createdAt: createdAt(),
+  },
+  (t) => [
+    primaryKey({ columns: [t.schoolId, t.hash] }),
+    check('blobs_hash', sql`${t.hash} ~ '^[0-9a-f]{64}$'`),
+    check('blobs_size', sql`${t.size} >= 0`),
+  ],
+);
+
+export const items = pgTable(
+  'items',
+  {
+    id: id(),
+    schoolId: schoolId(),
+    ownerId: uuid().notNull(),
+    kind: itemKind().notNull(),
+    title: text().notNull(),
+    /** Of a file, lower case without the dot; empty otherwise. */
+    extension: text().notNull().default(''),
+    description: text().notNull().default(''),
+    lessonDate: date(),
+    url: text(),
+    body: text(),
+    currentVersionId: uuid(),
+    /** Where this is somebody's own copy: what it was copied from. */
+    copyOfItemId: uuid(),
+    copyOfVersionId: uuid(),
+    createdAt: createdAt(),
+  },
+  (t) => [
+    tenantKey(t),
+    within(t, t.ownerId, people),
+    within(t, t.copyOfItemId, t),
+    check('items_title', sql`length(${t.title}) between 1 and 121`),
+    check('items_link', sql`(${t.kind} = 'link') = (${t.url} is not null)`),
+    check('items_page', sql`(${t.kind} = 'page') = (${t.body} is not null)`),
+    check('items_file', sql`${t.kind} = 'file' or ${t.currentVersionId} is null`),
+    index().on(t.ownerId),
+  ],
+);
+
+export const versions = pgTable(
+  'versions',
+  {
+    id: id(),
+    schoolId: schoolId(),
+    itemId: uuid().notNull(),
+    number: integer().notNull(),
+    hash: text().notNull(),
+    size: bigint({ mode: 'number' }).notNull(),
+    mediaType: text().notNull(),
+    originalName: text().notNull(),
+    createdBy: uuid().notNull(),
+    createdAt: createdAt(),
+  },
+  (t) => [
+    tenantKey(t),
+    unique().on(t.itemId, t.id),
+    unique().on(t.itemId, t.number),
+    within(t, t.itemId, items),
+    within(t, t.createdBy, people),
+    foreignKey({ columns: [t.schoolId, t.hash], foreignColumns: [blobs.schoolId, blobs.hash] }),
+    check('versions_number', sql`${t.number} > 0`),
+    index().on(t.schoolId, t.hash),
+  ],
+);
+
+export const placements = pgTable(
+  'placements',
+  {
+    id: id(),
+    schoolId: schoolId(),
+    folderId: uuid().notNull(),
+    itemId: uuid().notNull(),
+    /** Name key of the item with its extension, kept by a trigger so that siblings cannot share a name. */
+    nameKey: text().notNull().default(''),
+    position: doublePrecision().notNull().default(0),
+    keepOnTop: boolean().notNull().default(false),
+    ...release(),
+    addedBy: uuid().notNull(),
+    addedAt: createdAt(),
+    binnedAt: instant(),
+    binnedBy: uuid(),
+  },
+  (t) => [
+    tenantKey(t),
+    within(t, t.folderId, folders),
+    within(t, t.itemId, items),
+    within(t, t.addedBy, people),
+    within(t, t.binnedBy, people),
+    check('placements_span', sql`${t.fromAt} < ${t.untilAt}`),
+    uniqueIndex('placements_once')
+      .on(t.folderId, t.itemId)
+      .where(sql`${t.binnedAt} is null`),
+    uniqueIndex('placements_sibling_name')
+      .on(t.folderId, t.nameKey)
+      .where(sql`${t.binnedAt} is null`),
+    index('placements_by_hand').on(t.folderId, t.position, t.id),
+    index('placements_newest').on(t.folderId, t.addedAt),
+    index().on(t.itemId),
+  ],
+);
+
+/** A file on its way in: which finished uploads have become which placement. */
+export const uploads = pgTable(
+  'uploads',
+  {
+    id: text().primaryKey(),
+    schoolId: schoolId(),
+    personId: uuid().notNull(),
+    folderId: uuid().notNull(),
+    placementId: uuid().notNull(),
+    outcome: text({ enum: ['new', 'version', 'unchanged'] }).notNull(),
+    givenName: text().notNull(),
+    createdAt: createdAt(),
+  },
+  (t) => [
+    within(t, t.personId, people),
+    within(t, t.folderId, folders),
+    within(t, t.placementId, placements),
+    check('uploads_outcome', sql`${t.outcome} in ('new', 'version', 'unchanged')`),
+  ],
+);

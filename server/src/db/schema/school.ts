@@ -1,0 +1,138 @@
+import { sql } from 'drizzle-orm';
+import {
+  boolean,
+  check,
+  date,
+  index,
+  pgEnum,
+  pgTable,
+  primaryKey,
+  text,
+  uniqueIndex,
+  unique,
+  uuid,
+} from 'drizzle-orm/pg-core';
+import { createdAt, id, instant, schoolId, tenantKey, within } from './columns.ts';
+
+export const personKind = pgEnum('person_kind', ['teacher', 'student', 'office']);
+export const colour = pgEnum('colour', [
+  'leaf',
+  'plum',
+  'lake',
+  'bark',
+  'rose',
+  'slate',
+  'moss',
+  'clay',
+]);
+
+export const schools = pgTable('schools', {
+  id: id(),
+  name: text().notNull(),
+  signInDomains: text().array().notNull().default([]),
+  timeZone: text().notNull(),
+  /** The made-up school that ships with the application; its sign-ins are offered to everybody. */
+  sample: boolean().notNull().default(false),
+  createdAt: createdAt(),
+});
+
+/** Everybody with an account. The mail address may be missing: then the sign-in name stands in for it. */
+export const people = pgTable(
+  'people',
+  {
+    id: id(),
+    schoolId: schoolId().references(() => schools.id),
+    kind: personKind().notNull(),
+    name: text().notNull(),
+    email: text(),
+    emailVerified: boolean().notNull().default(false),
+    signInName: text(),
+    image: text(),
+    createdAt: createdAt(),
+    updatedAt: createdAt(),
+  },
+  (t) => [
+    tenantKey(t),
+    uniqueIndex('people_email').on(sql`lower(${t.email})`),
+    uniqueIndex('people_sign_in_name').on(t.schoolId, sql`lower(${t.signInName})`),
+  ],
+);
+
+export const years = pgTable(
+  'years',
+  {
+    id: id(),
+    schoolId: schoolId().references(() => schools.id),
+    label: text().notNull(),
+    firstDay: date().notNull(),
+    lastDay: date().notNull(),
+    closedAt: instant(),
+  },
+  (t) => [
+    tenantKey(t),
+    unique().on(t.schoolId, t.label),
+    check('years_days', sql`${t.firstDay} < ${t.lastDay}`),
+  ],
+);
+
+export const courses = pgTable(
+  'courses',
+  {
+    id: id(),
+    schoolId: schoolId(),
+    yearId: uuid().notNull(),
+    title: text().notNull(),
+    colour: colour().notNull(),
+  },
+  (t) => [tenantKey(t), within(t, t.yearId, years), index().on(t.yearId)],
+);
+
+export const courseTeachers = pgTable(
+  'course_teachers',
+  { schoolId: schoolId(), courseId: uuid().notNull(), personId: uuid().notNull() },
+  (t) => [
+    primaryKey({ columns: [t.courseId, t.personId] }),
+    within(t, t.courseId, courses),
+    within(t, t.personId, people),
+    index().on(t.personId),
+  ],
+);
+
+export const classes = pgTable(
+  'classes',
+  {
+    id: id(),
+    schoolId: schoolId(),
+    courseId: uuid().notNull(),
+    yearId: uuid().notNull(),
+    code: text().notNull(),
+    colour: colour().notNull(),
+  },
+  (t) => [
+    tenantKey(t),
+    within(t, t.courseId, courses),
+    within(t, t.yearId, years),
+    uniqueIndex('classes_code').on(t.yearId, sql`lower(${t.code})`),
+    index().on(t.courseId),
+  ],
+);
+
+/** Ties a student to a class from an instant until another; both are midnights in the school's time zone. */
+export const memberships = pgTable(
+  'memberships',
+  {
+    id: id(),
+    schoolId: schoolId(),
+    classId: uuid().notNull(),
+    personId: uuid().notNull(),
+    fromAt: instant(),
+    untilAt: instant(),
+  },
+  (t) => [
+    within(t, t.classId, classes),
+    within(t, t.personId, people),
+    index().on(t.personId),
+    index().on(t.classId),
+    check('memberships_span', sql`${t.fromAt} < ${t.untilAt}`),
+  ],
+);

@@ -1,0 +1,125 @@
+import { sql } from 'drizzle-orm';
+import {
+  bigint,
+  boolean,
+  check,
+  doublePrecision,
+  index,
+  pgEnum,
+  pgTable,
+  text,
+  uniqueIndex,
+  uuid,
+} from 'drizzle-orm/pg-core';
+import { doors, grants } from './access.ts';
+import { createdAt, id, instant, schoolId, tenantKey, within } from './columns.ts';
+import { folders, items, placements, versions } from './library.ts';
+import { people } from './school.ts';
+
+export const openingKind = pgEnum('opening_kind', ['opened', 'downloaded']);
+export const requestAnswer = pgEnum('request_answer', ['person', 'class', 'no']);
+
+/** Who opened or downloaded which placement, and when. No person: through a door. */
+export const openings = pgTable(
+  'openings',
+  {
+    id: bigint({ mode: 'number' }).primaryKey().generatedAlwaysAsIdentity(),
+    schoolId: schoolId(),
+    placementId: uuid().notNull(),
+    versionId: uuid(),
+    personId: uuid(),
+    doorId: uuid(),
+    kind: openingKind().notNull(),
+    at: createdAt(),
+  },
+  (t) => [
+    within(t, t.placementId, placements),
+    within(t, t.versionId, versions),
+    within(t, t.personId, people),
+    within(t, t.doorId, doors),
+    check('openings_by', sql`num_nonnulls(${t.personId}, ${t.doorId}) = 1`),
+    index().on(t.personId, t.placementId),
+    index().on(t.placementId),
+  ],
+);
+
+/** Folders and items a person keeps at hand, with the door where they came by one. */
+export const kept = pgTable(
+  'kept',
+  {
+    id: id(),
+    schoolId: schoolId(),
+    personId: uuid().notNull(),
+    folderId: uuid(),
+    itemId: uuid(),
+    doorId: uuid(),
+    position: doublePrecision().notNull().default(0),
+    createdAt: createdAt(),
+  },
+  (t) => [
+    within(t, t.personId, people),
+    within(t, t.folderId, folders),
+    within(t, t.itemId, items),
+    within(t, t.doorId, doors),
+    check('kept_target', sql`num_nonnulls(${t.folderId}, ${t.itemId}) = 1`),
+    uniqueIndex('kept_folder').on(t.personId, t.folderId),
+    uniqueIndex('kept_item').on(t.personId, t.itemId),
+  ],
+);
+
+/** Somebody without access asks to see what lies behind a door or school address. */
+export const requests = pgTable(
+  'requests',
+  {
+    id: id(),
+    schoolId: schoolId(),
+    personId: uuid().notNull(),
+    folderId: uuid(),
+    itemId: uuid(),
+    message: text().notNull().default(''),
+    createdAt: createdAt(),
+    answer: requestAnswer(),
+    answeredBy: uuid(),
+    answeredAt: instant(),
+  },
+  (t) => [
+    within(t, t.personId, people),
+    within(t, t.folderId, folders),
+    within(t, t.itemId, items),
+    within(t, t.answeredBy, people),
+    check('requests_target', sql`num_nonnulls(${t.folderId}, ${t.itemId}) = 1`),
+    check(
+      'requests_answer',
+      sql`num_nonnulls(${t.answer}, ${t.answeredBy}, ${t.answeredAt}) in (0, 3)`,
+    ),
+  ],
+);
+
+/** The cover note that goes with a handing out. */
+export const notes = pgTable(
+  'notes',
+  {
+    id: id(),
+    schoolId: schoolId(),
+    grantId: uuid().notNull(),
+    body: text().notNull(),
+    copyToSender: boolean().notNull().default(false),
+    createdBy: uuid().notNull(),
+    createdAt: createdAt(),
+    sentAt: instant(),
+  },
+  (t) => [tenantKey(t), within(t, t.grantId, grants), within(t, t.createdBy, people)],
+);
+
+export const comments = pgTable(
+  'comments',
+  {
+    id: id(),
+    schoolId: schoolId(),
+    itemId: uuid().notNull(),
+    body: text().notNull(),
+    createdBy: uuid().notNull(),
+    createdAt: createdAt(),
+  },
+  (t) => [within(t, t.itemId, items), within(t, t.createdBy, people), index().on(t.itemId)],
+);

@@ -1,0 +1,226 @@
+import type { AudienceRow, Colour, FolderAudience } from '@sammlung/contract';
+import {
+  asksFirst,
+  consequence,
+  folderStandings,
+  itemStandings,
+  Library,
+  sameAudience,
+  type Audience,
+  type HandingOut,
+  type LaterEffect,
+  type ShownDoor,
+  type World,
+} from '@sammlung/core';
+import { inArray } from 'drizzle-orm';
+import { doors } from '../../db/schema/index.ts';
+import { doorAddress } from '../../platform/access/door.ts';
+import { folderFor } from '../../platform/access/folder.ts';
+import { loadLibrary } from '../../platform/access/load.ts';
+import { audienceNames } from '../../platform/access/tabs.ts';
+import type { Asker } from '../../platform/access/twin.ts';
+import type { Services } from '../../platform/services.ts';
+import { classesTaught, contentsBelow, itemsDirectlyIn, peopleReached } from './queries.ts';
+
+type Needs = Pick<Services, 'db' | 'now' | 'address'>;
+
+/** A door that is not there yet, to tell what opening it would do. */
+const NEW_DOOR = 'new-door';
+
+/** Who sees a folder, who could, whence it comes, and what each change would do. For those who may manage it. */
+export async function folderAudience(
+  { db, now, address }: Needs,
+  asker: Asker,
+  folderId: string,
+): Promise<FolderAudience> {
+  const t = now();
+  const folder = await folderFor(db, asker, folderId, t, 'manage');
+  const [scope, classes, direct] = await Promise.all([
+    contentsBelow(db, folderId),
+    classesTaught(db, folder.ownerId, t),
+    itemsDirectlyIn(db, folderId),
+  ]);
+  const library = await loadLibrary(db, scope);
+  const names = await audienceNames(db, library);
+  const idsOf = (kind: Audience['kind']) =>
+    library.data.handingsOut.filter((h) => h.audience.kind === kind).map((h) => h.audience.id);
+  const [people, doorRows] = await Promise.all([
+    peopleReached(db, folder.schoolId, {
+      classIds: [...classes.map((c) => c.id), ...idsOf('class')],
+      courseIds: idsOf('course'),
+      personIds: idsOf('person'),
+      all: idsOf('school').length > 0,
+    }),
+    idsOf('door').length > 0
+      ? db
+          .select()
+          .from(doors)
+          .where(inArray(doors.id, idsOf('door')))
+      : [],
+  ]);
+  const knownDoors: ShownDoor[] = doorRows.map(({ id, kind, schoolId }) => ({
+    id,
+    kind,
+    schoolId,
+  }));
+  const before: World = { library, people, doors: knownDoors };
+  const standings = folderStandings(library, folderId, t);
+  const path = library.folders.get(folderId)?.path ?? [];
+
+  const row = (
+    audience: Audience,
+    shown: Pick<AudienceRow, 'kind' | 'label' | 'colour' | 'people'>,
+  ): AudienceRow => {
+    const standing = standings.find((s) => sameAudience(s.audience, audience));
+    const handings = library.data.handingsOut.filter((h) => sameAudience(h.audience, audience));
+    const here = handings.find((h) => h.target.id === folderId);
+    const door = doorRows.find((d) => d.id === here?.id);
+    return {
+      ...shown,
+      id: audience.id === NEW_DOOR ? folder.schoolId : audience.id,
+      state: standing?.state ?? 'none',
+      from: standing?.from ? new Date(standing.from).toISOString() : null,
+      here: here
+        ? { id: here.id, address: door ? doorAddress(address(), door.token) : null }
+        : null,
+      above: path
+        .slice(0, -1)
+        .filter((id) => handings.some((h) => h.target.id === id))
+        .map((id) => ({ id, title: library.titles.folders.get(id) ?? '' })),
+      change: changeFor(before, folderId, folder.schoolId, audience, here, t),
+    };
+  };
+
+  const taught = new Set(classes.map((c) => c.id));
+  const onPath = library.data.handingsOut.filter(
+    (h) => path.includes(h.target.id) && !taught.has(h.audience.id) && h.audience.kind !== 'staff',
+  );
+  const others = onPath.filter(
+    (h, n) =>
+      h.audience.kind !== 'door' &&
+      onPath.findIndex((x) => sameAudience(x.audience, h.audience)) === n,
+  );
+  const publicDoors = onPath.filter(
+    (h) => doorRows.find((d) => d.id === h.audience.id)?.kind === 'public',
+  );
+  const publicAudience = (publicDoors.find((h) => h.target.id === folderId) ?? publicDoors[0])
+    ?.audience;
+  const staffCount = people.filter((p) => p.staff && p.id !== folder.ownerId).length;
+  const has = (id: string) => standings.some((s) => s.audience.id === id);
+  classes.sort((a, b) => Number(has(b.id)) - Number(has(a.id)));
+  const rows = [
+    ...classes.map((c) =>
+      row(
+        { kind: 'class', id: c.id },
+        { kind: 'class', label: c.code, colour: c.colour as Colour, people: c.people },
+      ),
+    ),
+    ...others.map((h) => {
+      const name = names.get(h.audience.id);
+      const kind = name?.kind ?? (h.audience.kind as 'school');
+      const reached = people.filter((p) => reaches(h.audience, p, t)).length;
+      return row(h.audience, {
+        kind,
+        label: name?.label ?? '',
+        colour: name?.colour ?? null,
+        people: reached,
+      });
+    }),
+    row(
+      { kind: 'staff', id: folder.schoolId },
+      { kind: 'staff', label: '', colour: null, people: staffCount },
+    ),
+    row(publicAudience ?? { kind: 'door', id: NEW_DOOR }, {
+      kind: 'public',
+      label: '',
+      colour: null,
+      people: null,
+    }),
+  ];
+
+  const students = people.filter(
+    (person) => !person.staff && library.seesFolder({ person, doors: [] }, folderId, t),
+  ).length;
+  return {
+    students,
+    classes: rows.filter((r) => r.kind === 'class' && r.state === 'out').length,
+    rows,
+    publicElsewhere: publicElsewhere(library, knownDoors, folderId, direct, t),
+  };
+}
+
+function reaches(audience: Audience, person: World['people'][number], t: number): boolean {
+  if (audience.kind === 'person') return person.id === audience.id;
+  if (audience.kind === 'school') return true;
+  return person.memberships.some(
+    (m) =>
+      (m.classId === audience.id || m.courseId === audience.id) &&
+      (m.from === null || m.from <= t) &&
+      (m.until === null || t < m.until),
+  );
+}
+
+/** What handing the folder out to an audience would do; or taking it back, where it was handed out here. */
+function changeFor(
+  before: World,
+  folderId: string,
+  schoolId: string,
+  audience: Audience,
+  here: HandingOut | undefined,
+  t: number,
+): AudienceRow['change'] {
+  const { data } = before.library;
+  const handingsOut = here
+    ? data.handingsOut.filter((h) => h !== here)
+    : [
+        ...data.handingsOut,
+        {
+          id: 'new',
+          target: { kind: 'folder' as const, id: folderId },
+          audience,
+          level: 'view' as const,
+          from: null,
+          until: null,
+        },
+      ];
+  const opening =
+    audience.id === NEW_DOOR ? [{ id: NEW_DOOR, kind: 'public' as const, schoolId }] : [];
+  const after: World = {
+    library: new Library({ ...data, handingsOut }),
+    people: before.people,
+    doors: [...before.doors, ...opening],
+  };
+  const result = consequence(before, after, t);
+  const line = result.audiences.find((a) => sameAudience(a.audience, audience));
+  const later = (effect: LaterEffect | null | undefined) =>
+    effect ? { ...effect, from: new Date(effect.from).toISOString() } : null;
+  return {
+    gains: line?.gains ?? null,
+    loses: line?.loses ?? null,
+    gainsLater: later(line?.gainsLater),
+    losesLater: later(line?.losesLater),
+    asks: asksFirst(result),
+  };
+}
+
+/** Items of the folder that are open to all because they also lie in another, public folder. */
+function publicElsewhere(
+  library: Awaited<ReturnType<typeof loadLibrary>>,
+  knownDoors: readonly ShownDoor[],
+  folderId: string,
+  direct: readonly { placementId: string; itemId: string; title: string }[],
+  t: number,
+): FolderAudience['publicElsewhere'] {
+  const isPublic = (audience: Audience) =>
+    knownDoors.some((d) => d.kind === 'public' && d.id === audience.id);
+  if (folderStandings(library, folderId, t).some((s) => s.state === 'out' && isPublic(s.audience)))
+    return [];
+  return direct.flatMap(({ placementId, itemId, title }) => {
+    const open = itemStandings(library, itemId, t).find(
+      (s) => s.state === 'out' && isPublic(s.audience),
+    );
+    if (!open || open.through.target.kind !== 'folder') return [];
+    const { id } = open.through.target;
+    return [{ placementId, title, folder: { id, title: library.titles.folders.get(id) ?? '' } }];
+  });
+}

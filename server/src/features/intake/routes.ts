@@ -1,0 +1,79 @@
+import { FolderParams, IntakeLimits, PlacedUpload, PlaceUpload } from '@sammlung/contract';
+import { Metadata } from '@tus/utils';
+import type { FastifyReply, FastifyRequest } from 'fastify';
+import { z } from 'zod';
+import type { App } from '../../platform/app-type.ts';
+import { AppError } from '../../platform/errors.ts';
+import { signedIn } from '../../platform/sessions.ts';
+import { admit, placeUpload, uploadOf } from './service.ts';
+import { uploadServer } from './uploads.ts';
+
+const UploadParams = z.object({ upload: z.string() });
+const HOUR_MS = 60 * 60 * 1000;
+
+export async function intakeRoutes(app: App) {
+  const { services } = app;
+  const tus = uploadServer(services.settings);
+
+  // The bytes of an upload go straight to the disk; nothing here reads them.
+  app.addContentTypeParser('application/offset+octet-stream', (_request, _body, done) =>
+    done(null),
+  );
+  const cleaning = setInterval(() => {
+    tus.cleanUp().catch((error: unknown) => app.log.error(error));
+  }, HOUR_MS);
+  app.addHook('onClose', () => clearInterval(cleaning));
+
+  app.get('/api/intake', { schema: { response: { 200: IntakeLimits } } }, (request) => {
+    signedIn(request);
+    return { uploadLimit: services.settings.uploadLimit };
+  });
+
+  app.post('/api/uploads', async (request, reply) => {
+    const person = signedIn(request);
+    const { folderId, name, size } = announced(request);
+    await admit(services, person, { folderId, name, size });
+    tus.claim(request.raw, { personId: person.id, folderId });
+    return pass(request, reply);
+  });
+  app.route({
+    method: ['HEAD', 'PATCH', 'DELETE'],
+    url: '/api/uploads/:upload',
+    schema: { params: UploadParams },
+    handler: async (request, reply) => {
+      await uploadOf(tus, signedIn(request), request.params.upload);
+      return pass(request, reply);
+    },
+  });
+  app.post(
+    '/api/folders/:folder/files',
+    { schema: { params: FolderParams, body: PlaceUpload, response: { 200: PlacedUpload } } },
+    (request) =>
+      placeUpload(services, tus, signedIn(request), request.params.folder, request.body.uploadId),
+  );
+
+  async function pass(request: FastifyRequest, reply: FastifyReply) {
+    reply.hijack();
+    await tus.handle(request.raw, reply.raw);
+    return reply;
+  }
+}
+
+/** What the headers of a new upload announce. Throws `upload-refused` when they do not. */
+function announced(request: FastifyRequest): { folderId: string; name: string; size: number } {
+  const length = request.headers['upload-length'];
+  if (typeof length !== 'string' || !/^\d{1,15}$/u.test(length))
+    throw new AppError('upload-refused');
+  const metadata = parse(request.headers['upload-metadata']);
+  const folderId = z.uuid().safeParse(metadata.folderId);
+  if (!folderId.success) throw new AppError('upload-refused');
+  return { folderId: folderId.data, name: metadata.filename ?? '', size: Number(length) };
+}
+
+function parse(header: string | string[] | undefined): Record<string, string | null> {
+  try {
+    return Metadata.parse(typeof header === 'string' ? header : undefined);
+  } catch {
+    throw new AppError('upload-refused');
+  }
+}

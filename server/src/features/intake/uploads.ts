@@ -1,0 +1,76 @@
+import { createWriteStream } from 'node:fs';
+import { pipeline } from 'node:stream/promises';
+import { FileStore } from '@tus/file-store';
+import { Server } from '@tus/server';
+import type { Readable } from 'node:stream';
+import { problem, type ErrorCode } from '../../platform/errors.ts';
+import { isCode } from '../../platform/storage.ts';
+import type { Settings } from '../../settings.ts';
+
+/** Unfinished uploads are kept a week. */
+const KEPT_MS = 7 * 24 * 60 * 60 * 1000;
+
+/** Who an upload belongs to and where it is to go; travels with it in its metadata. */
+export interface UploadOwner {
+  readonly personId: string;
+  readonly folderId: string;
+}
+
+/** The disk store of tus, except that a full disk is told from a broken connection. */
+class UploadStore extends FileStore {
+  override async write(readable: Readable, id: string, offset: number): Promise<number> {
+    const target = createWriteStream(`${this.directory}/${id}`, { flags: 'r+', start: offset });
+    try {
+      await pipeline(readable, target);
+    } catch (error) {
+      throw refusal(
+        isCode(error, 'ENOSPC') || isCode(error, 'EDQUOT') ? 'disk-full' : 'upload-refused',
+      );
+    }
+    return offset + target.bytesWritten;
+  }
+}
+
+/** An error as tus passes it on: status and body. */
+function refusal(code: ErrorCode) {
+  const body = problem(code);
+  return { status_code: body.status, body: JSON.stringify(body) };
+}
+
+/** The resumable upload (tus 1.0): requests go through `handle` once the route has let them pass. */
+export function uploadServer(settings: Settings) {
+  const store = new UploadStore({
+    directory: settings.uploadsFolder,
+    expirationPeriodInMilliseconds: KEPT_MS,
+  });
+  const owners = new WeakMap<object, UploadOwner>();
+  const server = new Server({
+    path: '/api/uploads',
+    datastore: store,
+    relativeLocation: true,
+    maxSize: settings.uploadLimit,
+    async onUploadCreate(request, upload) {
+      const raw = request.runtime?.node?.req;
+      const owner = raw && owners.get(raw);
+      if (!owner) throw refusal('internal');
+      return { metadata: { ...upload.metadata, ...owner } };
+    },
+    async onResponseError(_, error) {
+      if ('body' in error && error.body.startsWith('{')) return error;
+      const status = 'status_code' in error ? error.status_code : 500;
+      const detail = 'body' in error ? error.body.trim() : undefined;
+      const body = problem(status < 500 ? 'upload-refused' : 'internal', {
+        status,
+        ...(status < 500 && detail && { detail }),
+      });
+      return { status_code: status, body: JSON.stringify(body) };
+    },
+  });
+  return {
+    store,
+    handle: server.handle.bind(server),
+    claim: (request: object, owner: UploadOwner) => owners.set(request, owner),
+    cleanUp: () => server.cleanUpExpiredUploads(),
+  };
+}
+export type Uploads = ReturnType<typeof uploadServer>;

@@ -1,0 +1,197 @@
+import type { ContentQuery, Contents, FolderView, ItemRow } from '@sammlung/contract';
+import { sql, type SQL } from 'drizzle-orm';
+import type { z } from 'zod';
+import { ms, rows, statement, type Queries } from '../../db/database.ts';
+import type { SeenFolder } from '../../platform/access/folder.ts';
+import {
+  ASK,
+  askValues,
+  keysTable,
+  placementOpens,
+  rightIn,
+  seesPlacement,
+  type Asker,
+} from '../../platform/access/twin.ts';
+import { AppError } from '../../platform/errors.ts';
+
+export type As = z.infer<typeof ContentQuery>['as'];
+
+/** Columns of an item row for placement `p`, item `i` and its newest version `v`. */
+const ITEM_COLUMNS = sql`p.id as "placementId", i.id as "itemId", i.kind, i.title, i.extension, i.url,
+  v.media_type as "mediaType", v.size::float8 as size, v.number as version, i.lesson_date as "lessonDate",
+  ${ms(sql`greatest(p.added_at, v.created_at)`)} as "changedAt",
+  exists (select from openings o where o.person_id = ${ASK.me} and o.placement_id = p.id
+    and o.version_id is not distinct from i.current_version_id) as opened`;
+
+export type ItemRecord = Omit<ItemRow, 'changedAt'> & { changedAt: number };
+
+export function toItemRow(record: ItemRecord): ItemRow {
+  return { ...record, changedAt: new Date(record.changedAt).toISOString() };
+}
+
+/** How rows of a folder follow each other: descending where the sort says so; the id settles what is equal. */
+const ORDERS: Record<FolderView['order'], { items: SQL; folders: SQL; descending: boolean }> = {
+  hand: {
+    items: sql`p.position`,
+    folders: sql`f.position, f.title collate natural_order`,
+    descending: false,
+  },
+  a_to_z: {
+    items: sql`i.title collate natural_order`,
+    folders: sql`f.title collate natural_order`,
+    descending: false,
+  },
+  lesson_date: {
+    items: sql`coalesce(i.lesson_date, date '0001-01-01')`,
+    folders: sql`f.position, f.title collate natural_order`,
+    descending: true,
+  },
+  newest: { items: sql`p.added_at`, folders: sql`f.created_at desc`, descending: true },
+};
+
+type Order = FolderView['order'];
+
+/** One statement for each order, for owners and for others, from the start and after a cursor. */
+const perVariant = <T extends Record<string, unknown>>(
+  build: (order: Order, own: boolean, after: boolean) => SQL,
+) => {
+  const known = new Map<string, ReturnType<typeof statement<T>>>();
+  return (order: Order, own: boolean, after: boolean) => {
+    const name = `${order} ${own} ${after}`;
+    const found = known.get(name) ?? statement<T>(() => build(order, own, after));
+    known.set(name, found);
+    return found;
+  };
+};
+
+const FOLDER = sql`${sql.placeholder('folder')}::uuid`;
+
+const folderRows = perVariant<Contents['folders'][number]>((order, own) => {
+  const placementSeen = own ? sql`p.binned_at is null` : seesPlacement(sql`p`, sql`f`, ASK);
+  return sql`with ${keysTable(ASK)}
+    select f.id, f.title, f.mark, f.colour,
+      (select count(*)::int from placements p where p.folder_id = f.id and ${placementSeen}) as items,
+      (select count(*)::int from folders b where b.parent_id = f.id and b.binned_at is null
+        and ${own ? sql`true` : sql`${rightIn(sql`b`, ASK)} > 0`}) as folders
+    from folders f
+    where f.parent_id = ${FOLDER} and f.binned_at is null and ${own ? sql`true` : sql`${rightIn(sql`f`, ASK)} > 0`}
+    order by f.keep_on_top desc, ${ORDERS[order].folders}, f.id`;
+});
+
+const itemRows = perVariant<ItemRecord>((order, own, after) => {
+  const { items: key, descending } = ORDERS[order];
+  const direction = descending ? sql`desc` : sql`asc`;
+  const seen = own
+    ? sql`p.binned_at is null`
+    : sql`exists (select from here k where ${placementOpens(sql`p`, sql`k`, ASK)})`;
+  // The ways to the folder have been found already; they are the rows of `openKeys` for its path.
+  return sql`with here as materialized (
+      select * from json_to_recordset(${sql.placeholder('here')}::json)
+        as k (kind text, id uuid, reading uuid, exempt boolean, rank int))
+    select ${ITEM_COLUMNS}
+    from placements p join items i on i.id = p.item_id left join versions v on v.id = i.current_version_id
+    where p.folder_id = ${FOLDER} and ${seen} and ${after ? afterCursor(key, descending) : sql`true`}
+    order by p.keep_on_top desc, ${key} ${direction}, p.id ${direction}
+    limit ${sql.placeholder('limit')}::int`;
+});
+
+/** The folders directly in a folder, as far as the asker sees them, with what they see in each. */
+export function foldersIn(db: Queries, folder: SeenFolder, asker: Asker, t: number) {
+  const query = folderRows(folder.order, folder.right === 'own', false);
+  return query(db, { ...askValues(asker, t), folder: folder.id });
+}
+
+/** One page of the items in a folder, in the folder's order, after the placement `after`. */
+export async function itemsIn(
+  db: Queries,
+  folder: SeenFolder,
+  asker: Asker,
+  t: number,
+  page: { after?: string | undefined; limit: number },
+) {
+  const query = itemRows(folder.order, folder.right === 'own', page.after !== undefined);
+  const found = await query(db, {
+    ...askValues(asker, t),
+    folder: folder.id,
+    here: JSON.stringify(folder.openKeys),
+    after: page.after,
+    limit: page.limit + 1,
+  });
+  return { items: found.slice(0, page.limit), more: found.length > page.limit };
+}
+
+/** Rows after the cursor row: those kept on top come first, then the order's key, then the id. */
+function afterCursor(key: SQL, descending: boolean): SQL {
+  const beyond = descending ? sql`<` : sql`>`;
+  return sql`exists (
+    select from (
+      select p.keep_on_top as top, ${key} as key, p.id
+      from placements p join items i on i.id = p.item_id where p.id = ${sql.placeholder('after')}::uuid) c
+    where p.keep_on_top < c.top or (p.keep_on_top = c.top and (${key}, p.id) ${beyond} (c.key, c.id)))`;
+}
+
+const onePlacement = statement<
+  ItemRecord & {
+    folderId: string;
+    schoolId: string;
+    description: string;
+    hash: string | null;
+    versionId: string | null;
+  }
+>(
+  () => sql`with ${keysTable(ASK)}
+    select ${ITEM_COLUMNS}, p.folder_id as "folderId", p.school_id as "schoolId", i.description,
+      v.hash, v.id as "versionId"
+    from placements p join folders f on f.id = p.folder_id join items i on i.id = p.item_id
+      left join versions v on v.id = i.current_version_id
+    where p.id = ${sql.placeholder('placement')}::uuid and ${seesPlacement(sql`p`, sql`f`, ASK)}`,
+);
+
+/** A placement the asker sees, with its content's whereabouts. Throws `not-found` otherwise. */
+export async function placementFor(db: Queries, asker: Asker, placementId: string, t: number) {
+  const [found] = await onePlacement(db, { ...askValues(asker, t), placement: placementId });
+  if (!found) throw new AppError('not-found');
+  return found;
+}
+
+/** For each item, the asker's own other folders in which it lies. */
+export async function otherPlaces(
+  db: Queries,
+  ownerId: string,
+  itemIds: string[],
+  folderId: string,
+) {
+  return rows<{ itemId: string; id: string; title: string }>(
+    db,
+    sql`select p.item_id as "itemId", f.id, f.title
+      from placements p join folders f on f.id = p.folder_id
+      where p.item_id = any (${sql.param(itemIds)}::uuid[]) and p.binned_at is null
+        and f.owner_id = ${ownerId}::uuid and f.id <> ${folderId}::uuid
+      order by f.title collate natural_order`,
+  );
+}
+
+/** Notes that somebody opened or downloaded a placement; once an hour for the same is enough. */
+export async function noteOpening(
+  db: Queries,
+  opening: {
+    schoolId: string;
+    placementId: string;
+    versionId: string | null;
+    asker: Asker;
+    kind: 'opened' | 'downloaded';
+  },
+) {
+  const { asker } = opening;
+  const doorId = asker.personId ? null : (asker.doorIds[0] ?? null);
+  await db.execute(sql`
+    insert into openings (school_id, placement_id, version_id, person_id, door_id, kind)
+    select ${opening.schoolId}::uuid, ${opening.placementId}::uuid, ${opening.versionId}::uuid,
+      ${asker.personId}::uuid, ${doorId}::uuid, ${opening.kind}::opening_kind
+    where not exists (
+      select from openings o where o.placement_id = ${opening.placementId}::uuid
+        and o.version_id is not distinct from ${opening.versionId}::uuid
+        and o.person_id is not distinct from ${asker.personId}::uuid
+        and o.door_id is not distinct from ${doorId}::uuid
+        and o.kind = ${opening.kind}::opening_kind and o.at > now() - interval '1 hour')`);
+}

@@ -1,0 +1,135 @@
+import type { Contents, FolderView, ItemRow, PlacementView } from '@sammlung/contract';
+import { allows, withExtension } from '@sammlung/core';
+import { folderFor, type SeenFolder } from '../../platform/access/folder.ts';
+import { loadLibrary } from '../../platform/access/load.ts';
+import { audienceNames, folderTabs, itemTabs } from '../../platform/access/tabs.ts';
+import type { Asker } from '../../platform/access/twin.ts';
+import { AppError } from '../../platform/errors.ts';
+import type { Services } from '../../platform/services.ts';
+import type { Content } from './content.ts';
+import {
+  foldersIn,
+  itemsIn,
+  noteOpening,
+  otherPlaces,
+  placementFor,
+  toItemRow,
+  type As,
+} from './queries.ts';
+
+type Needs = Pick<Services, 'db' | 'now'>;
+
+export async function folderView(
+  { db, now }: Needs,
+  asker: Asker,
+  id: string,
+): Promise<FolderView> {
+  const folder = await folderFor(db, asker, id, now());
+  const { title, mark, colour, order, right, ownerName, crumbs } = folder;
+  return {
+    id,
+    title,
+    mark,
+    order,
+    right,
+    ownerName,
+    colour: colour as FolderView['colour'],
+    crumbs: [...crumbs],
+  };
+}
+
+/** One page of a folder. Whoever owns or manages it also gets the tabs of each row and where else its items lie. */
+export async function contents(
+  { db, now }: Needs,
+  asker: Asker,
+  folderId: string,
+  page: { after?: string | undefined; limit: number },
+): Promise<Contents> {
+  const t = now();
+  const folder = await folderFor(db, asker, folderId, t);
+  const [folders, { items, more }] = await Promise.all([
+    page.after || !folder.parent ? [] : foldersIn(db, folder, asker, t),
+    itemsIn(db, folder, asker, t, page),
+  ]);
+  const result: Contents = {
+    folders,
+    items: items.map(toItemRow),
+    next: more ? (items.at(-1)?.placementId ?? null) : null,
+  };
+  return allows(folder.right, 'manage') ? withTabs(db, folder, result, t) : result;
+}
+
+async function withTabs(
+  db: Needs['db'],
+  folder: SeenFolder,
+  page: Contents,
+  t: number,
+): Promise<Contents> {
+  const itemIds = page.items.map((i) => i.itemId);
+  const [library, places] = await Promise.all([
+    loadLibrary(db, { folderIds: [folder.id, ...page.folders.map((f) => f.id)], itemIds }),
+    otherPlaces(db, folder.ownerId, itemIds, folder.id),
+  ]);
+  const names = await audienceNames(db, library);
+  const alsoIn = (item: ItemRow) =>
+    places.filter((p) => p.itemId === item.itemId).map(({ id, title }) => ({ id, title }));
+  return {
+    ...page,
+    folders: page.folders.map((f) => ({ ...f, tabs: folderTabs(library, names, f.id, t) })),
+    items: page.items.map((i) => ({
+      ...i,
+      tabs: itemTabs(library, names, i.itemId, t),
+      alsoIn: alsoIn(i),
+    })),
+  };
+}
+
+export async function placementView(
+  { db, now }: Needs,
+  asker: Asker,
+  id: string,
+): Promise<PlacementView> {
+  const t = now();
+  const found = await placementFor(db, asker, id, t);
+  const folder = await folderFor(db, asker, found.folderId, t).catch((error: unknown) => {
+    // Only the item was handed out: the folder it lies in is not to be known.
+    if (error instanceof AppError && error.code === 'not-found') return null;
+    throw error;
+  });
+  const alsoIn =
+    folder && allows(folder.right, 'manage')
+      ? await otherPlaces(db, folder.ownerId, [found.itemId], folder.id)
+      : undefined;
+  return {
+    ...toItemRow(found),
+    folderId: found.folderId,
+    description: found.description,
+    crumbs: folder ? [...folder.crumbs] : [],
+    ...(alsoIn && { alsoIn: alsoIn.map(({ id: at, title }) => ({ id: at, title })) }),
+  };
+}
+
+/** The content of a placement's newest version. The start of a download is noted, later ranges are not. */
+export async function contentOf(
+  { db, now }: Needs,
+  asker: Asker,
+  placementId: string,
+  as: As,
+  range: string | undefined,
+): Promise<Content> {
+  const found = await placementFor(db, asker, placementId, now());
+  if (found.hash === null || found.mediaType === null) throw new AppError('not-found');
+  if (as === 'attachment' && (range === undefined || /^bytes=0-/u.test(range)))
+    await noteOpening(db, { ...found, asker, kind: 'downloaded' });
+  return {
+    schoolId: found.schoolId,
+    hash: found.hash,
+    mediaType: found.mediaType,
+    name: withExtension(found.title, found.extension),
+  };
+}
+
+export async function noteOpened({ db, now }: Needs, asker: Asker, placementId: string) {
+  const found = await placementFor(db, asker, placementId, now());
+  await noteOpening(db, { ...found, asker, kind: 'opened' });
+}

@@ -1,0 +1,63 @@
+import { Nothing, SampleSignIns, Session, SignIn } from '@sammlung/contract';
+import { APIError } from 'better-auth/api';
+import type { FastifyRequest } from 'fastify';
+import type { App } from '../../platform/app-type.ts';
+import { AppError } from '../../platform/errors.ts';
+import type { SignedIn } from '../../platform/sessions.ts';
+import { sampleSignIns } from './queries.ts';
+import { countFailure, refuseWhenTooMany } from '../../platform/tries.ts';
+
+export async function sessionRoutes(app: App) {
+  const { accounts, db, tries } = app.services;
+
+  app.get('/api/session', { schema: { response: { 200: Session } } }, (request) => ({
+    person: request.person && shown(request.person),
+  }));
+
+  app.post(
+    '/api/session',
+    { schema: { body: SignIn, response: { 204: Nothing } } },
+    async (request, reply) => {
+      const { email, password } = request.body;
+      await refuseWhenTooMany(tries, email, request.ip);
+      try {
+        const { headers } = await accounts.api.signInEmail({
+          body: { email, password },
+          headers: headersOf(request),
+          returnHeaders: true,
+        });
+        reply.header('set-cookie', headers.getSetCookie());
+        return reply.code(204).send(null);
+      } catch (error) {
+        if (!(error instanceof APIError) || error.statusCode >= 500) throw error;
+        await countFailure(tries, email, request.ip);
+        throw new AppError('wrong-sign-in');
+      }
+    },
+  );
+
+  app.delete('/api/session', { schema: { response: { 204: Nothing } } }, async (request, reply) => {
+    const { headers } = await accounts.api.signOut({
+      headers: headersOf(request),
+      returnHeaders: true,
+    });
+    reply.header('set-cookie', headers.getSetCookie());
+    return reply.code(204).send(null);
+  });
+
+  app.get('/api/sample', { schema: { response: { 200: SampleSignIns } } }, async () => ({
+    signIns: await sampleSignIns(db),
+  }));
+}
+
+function headersOf(request: FastifyRequest): Headers {
+  const headers = new Headers();
+  for (const name of ['cookie', 'user-agent', 'origin', 'host'])
+    if (typeof request.headers[name] === 'string') headers.set(name, request.headers[name]);
+  headers.set('x-forwarded-for', request.ip);
+  return headers;
+}
+
+function shown({ id, name, kind, schoolName, timeZone, sample }: SignedIn) {
+  return { id, name, kind, school: { name: schoolName, timeZone, sample } };
+}

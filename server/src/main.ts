@@ -1,0 +1,53 @@
+import { randomBytes } from 'node:crypto';
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { buildApp } from './app.ts';
+import { migrateDatabase, openDatabase } from './db/database.ts';
+import { seedWhenEmpty } from './db/seed.ts';
+import { sampleSignIns } from './features/session/queries.ts';
+import { DiskStorage } from './platform/storage.ts';
+import { readSettings } from './settings.ts';
+
+/** The secret that signs session cookies: made once, kept in the data folder. */
+function secretIn(data: string): string {
+  const path = join(data, 'secret');
+  if (!existsSync(path))
+    writeFileSync(path, randomBytes(32).toString('base64url'), { mode: 0o600, flag: 'wx' });
+  return readFileSync(path, 'utf8');
+}
+
+async function main() {
+  const settings = readSettings(process.env);
+  mkdirSync(settings.uploadsFolder, { recursive: true });
+  await migrateDatabase(settings.databaseUrl);
+  const { db, pool, close } = openDatabase(settings.databaseUrl);
+  if (settings.sample) await seedWhenEmpty(db, new DiskStorage(settings.data), Date.now());
+
+  const app = await buildApp({ settings, db, pool, secret: secretIn(settings.data), log: true });
+  const stop = async () => {
+    await app.close();
+    await close();
+    process.exit(0);
+  };
+  process.on('SIGTERM', stop);
+  process.on('SIGINT', stop);
+  // The starter that gave us the channel is gone: nobody would end us.
+  process.on('disconnect', stop);
+  await app.listen({ port: settings.port, host: '127.0.0.1' });
+
+  console.log(`\nSammlung is ready: ${app.services.address()}\n`);
+  const signIns = await sampleSignIns(db);
+  if (signIns.length > 0) {
+    console.log('Sign-ins of the sample school (one click on the sign-in page):');
+    for (const s of signIns)
+      console.log(`  ${s.email.padEnd(34)} ${s.password.padEnd(12)} ${s.about}`);
+    console.log('\nCtrl C stops it.');
+  }
+  process.send?.('ready');
+}
+
+main().catch((error: unknown) => {
+  const inUse = error instanceof Error && 'code' in error && error.code === 'EADDRINUSE';
+  console.error(inUse ? 'PORT: another program uses this port. Set PORT to a free one.' : error);
+  process.exit(1);
+});

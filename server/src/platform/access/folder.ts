@@ -1,0 +1,80 @@
+import { allows, type Right } from '@sammlung/core';
+import { sql } from 'drizzle-orm';
+import { statement, type Queries } from '../../db/database.ts';
+import { AppError } from '../errors.ts';
+import { ASK, askValues, keysTable, openKeys, ownsFolder, type Asker } from './twin.ts';
+
+export const RIGHTS = ['none', 'view', 'add', 'manage', 'own'] as const satisfies Right[];
+export type SeenRight = Exclude<Right, 'none'>;
+
+/** A row of `openKeys` in the twin. */
+export interface OpenKey {
+  readonly kind: string;
+  readonly id: string;
+  readonly reading: string | null;
+  readonly exempt: boolean;
+  readonly rank: number;
+}
+
+/** A folder the asker sees, with what they may do in it and the folders they may know of above it. */
+export interface SeenFolder {
+  readonly id: string;
+  readonly schoolId: string;
+  readonly ownerId: string;
+  readonly ownerName: string;
+  readonly title: string;
+  readonly mark: string | null;
+  readonly colour: string | null;
+  readonly order: 'hand' | 'a_to_z' | 'lesson_date' | 'newest';
+  readonly right: SeenRight;
+  /** Whether any folder lies in it, seen or not, the Bin left out. */
+  readonly parent: boolean;
+  /** The ways on which the asker comes through to it, for asking about what lies in it. */
+  readonly openKeys: readonly OpenKey[];
+  readonly crumbs: readonly { id: string; title: string }[];
+}
+
+type PathRow = Omit<SeenFolder, 'right' | 'crumbs' | 'openKeys'> & {
+  owned: boolean;
+  rank: number;
+  keys: OpenKey[] | null;
+};
+
+const pathTo = statement<PathRow>(
+  () => sql`with ${keysTable(ASK)}
+    select n.id, n.school_id as "schoolId", n.owner_id as "ownerId", o.name as "ownerName", n.title, n.mark,
+      n.colour, n."order", ${ownsFolder(sql`n`, ASK)} as owned, coalesce(k.rank, 0) as rank, k.keys,
+      exists (select from folders b where b.parent_id = n.id and b.binned_at is null) as parent
+    from folders f join folders n on n.id = any (f.path) join people o on o.id = n.owner_id
+      left join lateral (
+        select max(k.rank) as rank, json_agg(k) as keys from ${openKeys(sql`n.path`, ASK)} k) k
+        on n.owner_id is distinct from ${ASK.me}
+    where f.id = ${sql.placeholder('folder')}::uuid
+    order by cardinality(n.path)`,
+);
+
+/**
+ * The folder, when the asker has at least the right `wanted` in it at `t`. Throws `not-found` both for a folder
+ * that is not there and for one that is not seen, `not-allowed` for one that may only be looked at.
+ */
+export async function folderFor(
+  db: Queries,
+  asker: Asker,
+  folderId: string,
+  t: number,
+  wanted: SeenRight = 'view',
+): Promise<SeenFolder> {
+  const rows = await pathTo(db, { ...askValues(asker, t), folder: folderId });
+  const path = rows.map(({ owned, rank, keys, ...row }) => ({
+    ...row,
+    right: owned ? ('own' as const) : RIGHTS[rank]!,
+    openKeys: keys ?? [],
+  }));
+  const firstHidden = path.findLastIndex((n) => n.right === 'none');
+  const seen = path.slice(firstHidden + 1);
+  const folder = seen.at(-1);
+  if (!folder || folder.right === 'none') throw new AppError('not-found');
+  const { right } = folder;
+  if (!allows(right, wanted)) throw new AppError('not-allowed');
+  return { ...folder, right, crumbs: seen.map(({ id, title }) => ({ id, title })) };
+}

@@ -1,0 +1,120 @@
+import { STATUS_CODES } from 'node:http';
+import type { Problem } from '@sammlung/contract';
+import type { FastifyError, FastifyInstance, FastifyReply } from 'fastify';
+import { hasZodFastifySchemaValidationErrors } from 'fastify-type-provider-zod';
+import fp from 'fastify-plugin';
+import pg from 'pg';
+
+/** Every error the server answers with: its status and the sentence that explains it. */
+export const ERRORS = {
+  'bad-request': [400, 'The request could not be read.'],
+  'sign-in-needed': [401, 'Please sign in.'],
+  'wrong-sign-in': [401, 'Mail address and password do not fit together.'],
+  'too-many-tries': [429, 'Too many tries. Please wait before the next one.'],
+  'wrong-origin': [403, 'This request came from another site.'],
+  'not-allowed': [403, 'You can look at this, but not change it.'],
+  'not-found': [404, 'There is nothing here for you.'],
+  'name-not-allowed': [422, 'This name cannot be used.'],
+  'name-taken': [409, 'Something of this name is here already.'],
+  'already-here': [409, 'It is here already.'],
+  'already-handed-out': [409, 'This audience has it already.'],
+  'audience-unknown': [422, 'There is no such audience at this school.'],
+  'too-deep': [422, 'Folders can lie 64 deep, no deeper.'],
+  'empty-file': [422, 'The file is empty, so there is nothing to add.'],
+  'file-name-empty': [422, 'The file has no name that can be kept.'],
+  'file-too-large': [413, 'The file is larger than this server takes.'],
+  'upload-unfinished': [409, 'The upload is not complete yet.'],
+  'upload-refused': [400, 'The upload could not be taken.'],
+  'disk-full': [507, 'The server has no room left for this file.'],
+  'range-not-there': [416, 'The file is not that long.'],
+  'content-missing': [500, 'The content of this file is missing on the server.'],
+  internal: [500, 'Something went wrong on the server. It has been noted.'],
+} as const satisfies Record<string, readonly [number, string]>;
+
+export type ErrorCode = keyof typeof ERRORS;
+
+/** An error that is answered as it stands. */
+export class AppError extends Error {
+  constructor(
+    readonly code: ErrorCode,
+    readonly more: { faults?: Problem['faults']; headers?: Record<string, string> } = {},
+  ) {
+    super(ERRORS[code][1]);
+  }
+}
+
+/** The problem details of an error code. */
+export function problem(code: ErrorCode, more: Partial<Problem> = {}): Problem {
+  const [status, detail] = ERRORS[code];
+  return {
+    type: 'about:blank',
+    title: STATUS_CODES[status] ?? 'Error',
+    status,
+    code,
+    detail,
+    ...more,
+  };
+}
+
+/** Database rules that people can run into, and what to tell them. */
+const RULES: Record<string, ErrorCode> = {
+  folders_sibling_name: 'name-taken',
+  folders_top_name: 'name-taken',
+  placements_sibling_name: 'name-taken',
+  placements_once: 'already-here',
+  grants_folder_once: 'already-handed-out',
+  grants_item_once: 'already-handed-out',
+  doors_folder_once: 'already-handed-out',
+  doors_item_once: 'already-handed-out',
+  folders_path: 'too-deep',
+};
+
+function ruleBroken(error: unknown): ErrorCode | undefined {
+  const cause =
+    error instanceof Error && error.cause instanceof pg.DatabaseError ? error.cause : error;
+  if (!(cause instanceof pg.DatabaseError) || !cause.constraint) return undefined;
+  if (RULES[cause.constraint]) return RULES[cause.constraint];
+  return cause.code === '23503' && cause.table === 'grants' ? 'audience-unknown' : undefined;
+}
+
+/** Answers every error as problem details and notes the ones that are the server's own. */
+export const errors = fp(async (app: FastifyInstance) => {
+  app.setErrorHandler((error: FastifyError, request, reply) => {
+    if (error instanceof AppError) {
+      return send(
+        reply.headers(error.more.headers ?? {}),
+        problem(error.code, pick(error.more.faults)),
+      );
+    }
+    if (hasZodFastifySchemaValidationErrors(error)) {
+      const faults = error.validation.map((v) => ({
+        field: v.instancePath.replace(/^\//u, '').replaceAll('/', '.'),
+        fault: v.message ?? v.keyword,
+      }));
+      return send(reply, problem('bad-request', { faults }));
+    }
+    const rule = ruleBroken(error);
+    if (rule) return send(reply, problem(rule));
+    const status = error.statusCode ?? 500;
+    if (status >= 400 && status < 500)
+      return send(
+        reply,
+        problem('bad-request', { status, title: STATUS_CODES[status] ?? 'Error' }),
+      );
+    request.log.error(error);
+    return send(reply, problem('internal'));
+  });
+  app.setNotFoundHandler((_, reply) => send(reply, problem('not-found')));
+});
+
+function pick(faults: Problem['faults']): Partial<Problem> {
+  return faults ? { faults } : {};
+}
+
+function send(reply: FastifyReply, body: Problem) {
+  return reply
+    .code(body.status)
+    .type('application/problem+json; charset=utf-8')
+    .serializer(JSON.stringify)
+    .send(body);
+}

@@ -1,0 +1,17 @@
+import type { Database } from '../db/database.ts';
+import type { Tries } from './tries.ts';
+import type { Settings } from '../settings.ts';
+import type { Accounts } from './accounts.ts';
+import type { Storage } from './storage.ts';
+
+/** What features stand on. `now` is the clock, in milliseconds; tests set it. */
+export interface Services {
+  readonly db: Database;
+  readonly storage: Storage;
+  readonly accounts: Accounts;
+  readonly tries: Tries;
+  readonly settings: Settings;
+  readonly now: () => number;
+  /** Where browsers reach the application, without a slash at the end. */
+  readonly address: () => string;
+}

@@ -1,0 +1,59 @@
+import { join } from 'node:path';
+import { z } from 'zod';
+
+const GB = 1024 ** 3;
+const yesNo = z.enum(['yes', 'no']).transform((word) => word === 'yes');
+const bytes = z.coerce.number().int().nonnegative();
+
+/** The settings of the server by the variables of its environment; docs/operating.md describes each. */
+const environment = z.object({
+  PORT: z.coerce.number().int().min(0).max(65535).default(4780),
+  SAMMLUNG_DATA: z.string().min(1),
+  SAMMLUNG_DATABASE_URL: z.url({ protocol: /^postgres(ql)?$/ }),
+  SAMMLUNG_WEB: z.string().min(1).optional(),
+  SAMMLUNG_ADDRESS: z.url({ protocol: /^https?$/ }).optional(),
+  SAMMLUNG_SAMPLE: yesNo.default(true),
+  SAMMLUNG_UPLOAD_LIMIT: bytes.min(1).default(2 * GB),
+  SAMMLUNG_DISK_RESERVE: bytes.default(GB / 2),
+});
+
+export interface Settings {
+  /** Port on loopback; 0 takes a free one. */
+  readonly port: number;
+  /** Folder of file contents, unfinished uploads and the secret. */
+  readonly data: string;
+  readonly uploadsFolder: string;
+  readonly databaseUrl: string;
+  /** Folder of the built web application; without one only the API answers. */
+  readonly web: string | null;
+  /** Where browsers reach the server, when that is not the loopback address. */
+  readonly address: string | null;
+  /** Whether an empty database is filled with the sample school. */
+  readonly sample: boolean;
+  /** Largest file taken in, in bytes. */
+  readonly uploadLimit: number;
+  /** Bytes that stay free on the disk; uploads that would use them are refused. */
+  readonly diskReserve: number;
+}
+
+/** Reads the settings; throws an Error that names each variable that is wrong and why. */
+export function readSettings(env: Record<string, string | undefined>): Settings {
+  const given = Object.fromEntries(Object.entries(env).filter(([, value]) => value !== ''));
+  const result = environment.safeParse(given);
+  if (!result.success) {
+    const faults = result.error.issues.map((i) => `  ${i.path.join('.')}: ${i.message}`);
+    throw new Error(`Settings that cannot be used:\n${faults.join('\n')}`);
+  }
+  const s = result.data;
+  return {
+    port: s.PORT,
+    data: s.SAMMLUNG_DATA,
+    uploadsFolder: join(s.SAMMLUNG_DATA, 'uploads'),
+    databaseUrl: s.SAMMLUNG_DATABASE_URL,
+    web: s.SAMMLUNG_WEB ?? null,
+    address: s.SAMMLUNG_ADDRESS ?? null,
+    sample: s.SAMMLUNG_SAMPLE,
+    uploadLimit: s.SAMMLUNG_UPLOAD_LIMIT,
+    diskReserve: s.SAMMLUNG_DISK_RESERVE,
+  };
+}

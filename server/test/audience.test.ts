@@ -1,0 +1,214 @@
+import type {
+  AudienceRow,
+  Contents,
+  FolderAudience,
+  MyClasses,
+  NewThings,
+} from '@sammlung/contract';
+import { eq } from 'drizzle-orm';
+import { afterAll, describe, expect, it } from 'vitest';
+import { folders, placements } from '../src/db/schema/index.ts';
+import { startServer, type Scene, type Who } from './harness.ts';
+import { uploader } from './upload.ts';
+
+const server = await startServer();
+const { call, clock, db, world } = server;
+const { add } = uploader(server);
+afterAll(() => server.stop());
+
+const get = async <T>(who: Who, path: string) => (await (await call(who, 'GET', path)).json()) as T;
+const panel = (folderId: string) =>
+  get<FolderAudience>('owner', `/api/folders/${folderId}/audience`);
+const rowOf = (audience: FolderAudience, label: string) =>
+  audience.rows.find((r) => r.label === label || r.kind === label)!;
+const hand = (folderId: string, row: AudienceRow) =>
+  call('owner', 'POST', '/api/grants', { folderId, audience: { kind: row.kind, id: row.id } });
+const sees = async (who: Who, { placement }: Scene) =>
+  (await call(who, 'GET', `/api/placements/${placement}`)).status === 200;
+
+describe('the audience panel', () => {
+  it('tells whence an audience comes, and what handing out would do, before it is done', async () => {
+    const scene = await server.scene();
+    const inner = await panel(scene.inner);
+    expect(inner).toMatchObject({ students: 1, classes: 1 });
+    expect(rowOf(inner, 'A')).toMatchObject({
+      state: 'out',
+      here: null,
+      above: [{ title: 'Handed out' }],
+    });
+    expect(rowOf(inner, 'public').above).toEqual([{ id: scene.handed, title: 'Handed out' }]);
+    const b = rowOf(inner, 'B');
+    expect(b).toMatchObject({ state: 'none', people: 1, here: null });
+    expect(b.change).toEqual({
+      gains: { people: 1, items: 1, folders: 1 },
+      loses: null,
+      gainsLater: null,
+      losesLater: null,
+      asks: false,
+    });
+    expect(await sees('student out', scene)).toBe(false);
+    expect((await hand(scene.inner, b)).status).toBe(201);
+    expect(await sees('student out', scene)).toBe(true);
+    await server.refused(await hand(scene.inner, b), 409, 'already-handed-out');
+  });
+
+  it('asks before something is taken from a class or opened to all, and undo restores it', async () => {
+    const scene = await server.scene();
+    const a = rowOf(await panel(scene.handed), 'A');
+    expect(a.change).toMatchObject({ asks: true, loses: { people: 1, items: 1, folders: 2 } });
+    expect(rowOf(await panel(scene.secret), 'public').change).toMatchObject({
+      asks: true,
+      gains: { people: null, items: 1, folders: 3 },
+    });
+    await call('owner', 'DELETE', `/api/grants/${a.here?.id}`);
+    expect(await sees('student in', scene)).toBe(false);
+    await call('owner', 'POST', `/api/grants/${a.here?.id}/restore`);
+    expect(await sees('student in', scene)).toBe(true);
+  });
+
+  it('warns of an item that is public through another folder', async () => {
+    const [open, closed] = [await server.scene(), await server.scene()];
+    await call('owner', 'DELETE', `/api/doors/${closed.door}`);
+    const { id } = (await (
+      await call('owner', 'POST', '/api/placements', {
+        placementId: open.placement,
+        folderId: closed.handed,
+      })
+    ).json()) as { id: string };
+    expect((await panel(closed.handed)).publicElsewhere).toEqual([
+      { placementId: id, title: 'Böden 土壌', folder: { id: open.handed, title: 'Handed out' } },
+    ]);
+  });
+
+  it('refuses audiences of another school and unknown ones', async () => {
+    const { inner } = await server.scene();
+    for (const audience of [
+      { kind: 'staff', id: world.otherSchoolId },
+      { kind: 'person', id: world.ids['other school'] },
+      { kind: 'class', id: world.ids.owner },
+    ])
+      await server.refused(
+        await call('owner', 'POST', '/api/grants', { folderId: inner, audience }),
+        422,
+        'audience-unknown',
+      );
+  });
+});
+
+describe('what students get', () => {
+  it('is there at the minute it goes out and not before', async () => {
+    const scene = await server.scene();
+    const later = new Date(clock.now + 60_000);
+    await db.update(placements).set({ fromAt: later }).where(eq(placements.id, scene.placement));
+    expect(await sees('student in', scene)).toBe(false);
+    clock.now += 60_000;
+    expect(await sees('student in', scene)).toBe(true);
+    const { things } = await get<NewThings>('student in', '/api/new');
+    const thing = things.find((x) => x.placementId === scene.placement);
+    expect(thing).toMatchObject({
+      cameAt: later.toISOString(),
+      opened: false,
+      classes: [{ code: 'A' }],
+    });
+    await call('student in', 'PUT', `/api/placements/${scene.placement}/opened`);
+    const after = await get<NewThings>('student in', '/api/new');
+    expect(after.things.find((x) => x.placementId === scene.placement)?.opened).toBe(true);
+    expect(after.unopened).toBe(after.things.filter((x) => !x.opened).length);
+  });
+
+  it('stands under the class with the folders in it, and not while a folder above is held', async () => {
+    const scene = await server.scene();
+    const mine = async () => {
+      const { classes } = await get<MyClasses>('student in', '/api/classes');
+      return classes.find((c) => c.code === 'A')?.folders.find((f) => f.id === scene.handed);
+    };
+    expect(await mine()).toMatchObject({
+      items: 1,
+      unopened: 1,
+      folders: [{ title: 'Inner', items: 1 }],
+    });
+    await db.update(folders).set({ held: true }).where(eq(folders.id, scene.secret));
+    expect(await mine()).toBeUndefined();
+    expect(await get<MyClasses>('student out', '/api/classes')).toMatchObject({
+      classes: [{ code: 'B' }],
+      forMe: [],
+    });
+  });
+
+  it('comes page by page in the order of the folder', async () => {
+    const { inner } = await server.scene();
+    for (const n of [10, 9, 2, 1]) await add('owner', inner, `Sheet ${n}.txt`, `sheet ${n}`);
+    for (const [order, titles] of [
+      ['a_to_z', ['Böden 土壌', 'Sheet 1', 'Sheet 2', 'Sheet 9', 'Sheet 10']],
+      ['hand', ['Böden 土壌', 'Sheet 10', 'Sheet 9', 'Sheet 2', 'Sheet 1']],
+    ] as const) {
+      await db.update(folders).set({ order }).where(eq(folders.id, inner));
+      for (const who of ['owner', 'student in'] as const) {
+        const found: string[] = [];
+        for (let after: string | null = ''; after !== null;) {
+          const page: Contents = await get<Contents>(
+            who,
+            `/api/folders/${inner}/contents?limit=2${after && `&after=${after}`}`,
+          );
+          found.push(...page.items.map((i) => i.title));
+          after = page.next;
+        }
+        expect(found, `${order} for ${who}`).toEqual(titles);
+      }
+    }
+    await db.update(folders).set({ order: 'newest' }).where(eq(folders.id, inner));
+    const { items } = await get<Contents>('owner', `/api/folders/${inner}/contents?limit=2`);
+    expect(items).toHaveLength(2);
+  });
+});
+
+describe('doors', () => {
+  it('lead to the wall once closed, and to the same folder again after Undo', async () => {
+    const scene = await server.scene();
+    const at = `/api/open/${scene.token}`;
+    expect(await get('visitor without', at)).toMatchObject({
+      state: 'open',
+      folderId: scene.handed,
+    });
+    await call('owner', 'DELETE', `/api/doors/${scene.door}`);
+    expect(await get('visitor without', at)).toEqual({
+      state: 'wall',
+      reason: 'closed',
+      schoolName: 'First',
+      from: null,
+    });
+    for (const path of [
+      `folders/${scene.handed}`,
+      `folders/${scene.handed}/contents`,
+      `placements/${scene.placement}/content`,
+    ])
+      expect((await call('visitor without', 'GET', `${at}/${path}`)).status).toBe(404);
+    await call('owner', 'POST', `/api/doors/${scene.door}/reopen`);
+    expect(await get('visitor without', at)).toMatchObject({ state: 'open' });
+  });
+
+  it('of the school ask strangers to sign in, let its people in and nobody of another school', async () => {
+    const { inner, placement } = await server.scene();
+    const made = await call('owner', 'POST', '/api/doors', { folderId: inner, kind: 'school' });
+    const { address } = (await made.json()) as { address: string };
+    const at = `/api/open/${address.split('/').at(-1)}`;
+    expect(await get('visitor without', at)).toMatchObject({ state: 'wall', reason: 'sign-in' });
+    expect(await get('other school', at)).toMatchObject({ state: 'wall', reason: 'other-school' });
+    expect(await get('student out', at)).toMatchObject({ state: 'open', folderId: inner });
+    expect((await call('student out', 'GET', `${at}/placements/${placement}`)).status).toBe(200);
+    expect((await call('other school', 'GET', `${at}/placements/${placement}`)).status).toBe(404);
+  });
+
+  it('that never were say so, and a held folder behind one says only that', async () => {
+    const scene = await server.scene();
+    expect(await get('visitor without', '/api/open/nonsense')).toMatchObject({
+      state: 'wall',
+      reason: 'unknown',
+    });
+    await db.update(folders).set({ held: true }).where(eq(folders.id, scene.handed));
+    expect(await get('visitor without', `/api/open/${scene.token}`)).toMatchObject({
+      state: 'wall',
+      reason: 'held',
+    });
+  });
+});

@@ -1,0 +1,263 @@
+import { mkdtempSync, mkdirSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { hash } from '@node-rs/argon2';
+import type { Problem } from '@sammlung/contract';
+import { eq } from 'drizzle-orm';
+import { buildApp } from '../src/app.ts';
+import * as s from '../src/db/schema/index.ts';
+import { newToken } from '../src/platform/access/door.ts';
+import { DiskStorage } from '../src/platform/storage.ts';
+import type { Settings } from '../src/settings.ts';
+import { scratchDatabase } from './database.ts';
+
+export type Who =
+  | 'owner'
+  | 'colleague'
+  | 'student in'
+  | 'student out'
+  | 'other school'
+  | 'visitor with door'
+  | 'visitor without';
+
+const PEOPLE = {
+  owner: { school: 0, kind: 'teacher' },
+  colleague: { school: 0, kind: 'teacher' },
+  'student in': { school: 0, kind: 'student' },
+  'student out': { school: 0, kind: 'student' },
+  'other school': { school: 1, kind: 'teacher' },
+} as const;
+
+const PASSWORD = 'correct horse';
+const passwordHash = hash(PASSWORD, { memoryCost: 8, timeCost: 1 });
+
+/** The whole server on a port of its own, with two schools; `call` sends a request as one of the people. */
+export async function startServer(more: Partial<Settings> = {}) {
+  const database = await scratchDatabase();
+  const { db, pool } = database;
+  const data = mkdtempSync(join(tmpdir(), 'sammlung-data-'));
+  const settings: Settings = {
+    port: 0,
+    data,
+    uploadsFolder: join(data, 'uploads'),
+    databaseUrl: database.url,
+    web: null,
+    address: null,
+    sample: false,
+    uploadLimit: 50_000_000,
+    diskReserve: 0,
+    ...more,
+  };
+  mkdirSync(settings.uploadsFolder, { recursive: true });
+  const clock = { now: Date.now() };
+  const app = await buildApp({
+    settings,
+    db,
+    pool,
+    secret: 'test',
+    now: () => clock.now,
+    log: true,
+  });
+  await app.listen({ port: 0, host: '127.0.0.1' });
+  const base = app.listeningOrigin;
+  const world = await plant(db, new DiskStorage(data));
+  const cookies = new Map<Who, string>();
+
+  async function signIn(who: keyof typeof PEOPLE): Promise<string> {
+    const reply = await fetch(`${base}/api/session`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ email: mail(who), password: PASSWORD }),
+    });
+    if (reply.status !== 204) throw new Error(`${who} could not sign in: ${await reply.text()}`);
+    return reply.headers
+      .getSetCookie()
+      .map((c) => c.split(';')[0]!)
+      .join('; ');
+  }
+  for (const who of Object.keys(PEOPLE) as (keyof typeof PEOPLE)[])
+    cookies.set(who, await signIn(who));
+
+  /** Sends JSON, or a body as it stands when `headers` name its type. */
+  async function call(
+    who: Who,
+    method: string,
+    path: string,
+    body?: unknown,
+    headers: Record<string, string> = {},
+  ) {
+    const cookie = cookies.get(who);
+    const raw = headers['content-type'] !== undefined;
+    const reply = await fetch(`${base}${path}`, {
+      method,
+      headers: {
+        ...(cookie && { cookie }),
+        ...(body !== undefined && !raw && { 'content-type': 'application/json' }),
+        ...headers,
+      },
+      ...(body !== undefined && { body: raw ? (body as BodyInit) : JSON.stringify(body) }),
+    });
+    return reply;
+  }
+
+  /** Expects a refusal as problem details with this status and code. */
+  async function refused(reply: Response, status: number, code: string): Promise<Problem> {
+    const body = (await reply.json()) as Problem;
+    if (reply.status !== status || body.code !== code)
+      throw new Error(`expected ${status} ${code}, got ${reply.status} ${JSON.stringify(body)}`);
+    return body;
+  }
+
+  return {
+    app,
+    db,
+    base,
+    clock,
+    settings,
+    world,
+    cookies,
+    call,
+    refused,
+    signIn,
+    /** A folder in a folder with a file in it, handed out to the class and open at a door. */
+    scene: () => makeScene(db, world),
+    async stop() {
+      await app.close();
+      await database.close();
+      rmSync(data, { recursive: true, force: true });
+    },
+  };
+}
+export type TestServer = Awaited<ReturnType<typeof startServer>>;
+
+export const mail = (who: string) => `${who.replaceAll(' ', '.')}@example.org`;
+export { PASSWORD };
+
+type Db = Awaited<ReturnType<typeof scratchDatabase>>['db'];
+
+async function plant(db: Db, storage: DiskStorage) {
+  const schools = await db
+    .insert(s.schools)
+    .values([
+      { name: 'First', timeZone: 'UTC' },
+      { name: 'Second', timeZone: 'UTC' },
+    ])
+    .returning();
+  const schoolId = schools[0]!.id;
+  const ids = {} as Record<keyof typeof PEOPLE, string>;
+  const password = await passwordHash;
+  for (const [name, { school, kind }] of Object.entries(PEOPLE)) {
+    const [person] = await db
+      .insert(s.people)
+      .values({ schoolId: schools[school]!.id, kind, name, email: mail(name) })
+      .returning();
+    ids[name as keyof typeof PEOPLE] = person!.id;
+    await db
+      .insert(s.credentials)
+      .values({ userId: person!.id, accountId: person!.id, providerId: 'credential', password });
+  }
+  const [year] = await db
+    .insert(s.years)
+    .values({ schoolId, label: '2026/27', firstDay: '2026-08-31', lastDay: '2027-07-09' })
+    .returning();
+  const [course] = await db
+    .insert(s.courses)
+    .values({ schoolId, yearId: year!.id, title: 'Course', colour: 'leaf' })
+    .returning();
+  await db.insert(s.courseTeachers).values({ schoolId, courseId: course!.id, personId: ids.owner });
+  const classes = await db
+    .insert(s.classes)
+    .values(
+      ['A', 'B'].map((code) => ({
+        schoolId,
+        yearId: year!.id,
+        courseId: course!.id,
+        code,
+        colour: 'leaf' as const,
+      })),
+    )
+    .returning();
+  await db.insert(s.memberships).values([
+    { schoolId, classId: classes[0]!.id, personId: ids['student in'] },
+    { schoolId, classId: classes[1]!.id, personId: ids['student out'] },
+  ]);
+  const content = await storage.put(schoolId, new TextEncoder().encode('content of the file'));
+  await db.insert(s.blobs).values({ schoolId, ...content });
+  return {
+    schoolId,
+    otherSchoolId: schools[1]!.id,
+    ids,
+    yearId: year!.id,
+    courseId: course!.id,
+    classA: classes[0]!.id,
+    classB: classes[1]!.id,
+    content,
+  };
+}
+
+let scenes = 0;
+
+async function makeScene(db: Db, world: Awaited<ReturnType<typeof plant>>) {
+  const { schoolId, content } = world;
+  const owner = world.ids.owner;
+  scenes += 1;
+  const folder = async (title: string, parentId: string | null) => {
+    const [made] = await db
+      .insert(s.folders)
+      .values({ schoolId, ownerId: owner, createdBy: owner, parentId, title })
+      .returning();
+    return made!.id;
+  };
+  const secret = await folder(`Secret ${scenes}`, null);
+  const handed = await folder('Handed out', secret);
+  const inner = await folder('Inner', handed);
+  const itemId = await db.transaction(async (tx) => {
+    const [item] = await tx
+      .insert(s.items)
+      .values({ schoolId, ownerId: owner, kind: 'file', title: 'Böden 土壌', extension: 'txt' })
+      .returning();
+    const [version] = await tx
+      .insert(s.versions)
+      .values({
+        schoolId,
+        itemId: item!.id,
+        number: 1,
+        ...content,
+        mediaType: 'text/plain',
+        originalName: 'Böden 土壌.txt',
+        createdBy: owner,
+      })
+      .returning();
+    await tx.update(s.items).set({ currentVersionId: version!.id }).where(eq(s.items.id, item!.id));
+    return item!.id;
+  });
+  const [placement] = await db
+    .insert(s.placements)
+    .values({ schoolId, folderId: inner, itemId, addedBy: owner })
+    .returning();
+  const [grant] = await db
+    .insert(s.grants)
+    .values({
+      schoolId,
+      folderId: handed,
+      audienceKind: 'class',
+      classId: world.classA,
+      createdBy: owner,
+    })
+    .returning();
+  const [door] = await db
+    .insert(s.doors)
+    .values({ schoolId, folderId: handed, kind: 'public', token: newToken(), createdBy: owner })
+    .returning();
+  return {
+    secret,
+    handed,
+    inner,
+    itemId,
+    placement: placement!.id,
+    grant: grant!.id,
+    door: door!.id,
+    token: door!.token,
+  };
+}
+export type Scene = Awaited<ReturnType<typeof makeScene>>;

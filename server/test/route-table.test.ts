@@ -1,0 +1,433 @@
+import { randomUUID } from 'node:crypto';
+import { eq } from 'drizzle-orm';
+import { afterAll, describe, expect, it } from 'vitest';
+import { placements } from '../src/db/schema/index.ts';
+import { mail, startServer, type Scene, type Who } from './harness.ts';
+
+const server = await startServer();
+afterAll(() => server.stop());
+
+const WHO: Who[] = [
+  'owner',
+  'colleague',
+  'student in',
+  'student out',
+  'other school',
+  'visitor with door',
+  'visitor without',
+];
+
+type Row = [
+  /** Address, and a body where the route takes one. */
+  ask: (scene: Scene) => { path: string; body?: unknown; headers?: Record<string, string> },
+  /** Expected status for each of WHO, in that order. */
+  ...expected: [number, number, number, number, number, number, number],
+];
+
+const tusHeaders = (folderId: string) => ({
+  'tus-resumable': '1.0.0',
+  'upload-length': '5',
+  'upload-metadata': `filename ${btoa('a.txt')},folderId ${btoa(folderId)}`,
+});
+const upload = () => ({
+  path: `/api/uploads/${'0'.repeat(32)}`,
+  headers: { 'tus-resumable': '1.0.0' },
+});
+const wrongTus = () => ({
+  ...upload(),
+  headers: {
+    'tus-resumable': '1.0.0',
+    'upload-offset': '0',
+    'content-type': 'application/offset+octet-stream',
+  },
+  body: 'x',
+});
+
+/** Every route for every kind of person. A route that is not here makes the test below fail. */
+const TABLE: Record<string, Row> = {
+  'GET /api/session': [() => ({ path: '/api/session' }), 200, 200, 200, 200, 200, 200, 200],
+  'POST /api/session': [
+    () => ({ path: '/api/session', body: { email: mail('nobody'), password: 'x' } }),
+    401,
+    401,
+    401,
+    401,
+    401,
+    401,
+    401,
+  ],
+  'DELETE /api/session': [() => ({ path: '/api/session' }), 204, 204, 204, 204, 204, 204, 204],
+  'GET /api/sample': [() => ({ path: '/api/sample' }), 200, 200, 200, 200, 200, 200, 200],
+
+  'GET /api/library/tree': [
+    () => ({ path: '/api/library/tree' }),
+    200,
+    200,
+    404,
+    404,
+    200,
+    401,
+    401,
+  ],
+  'GET /api/library/top': [() => ({ path: '/api/library/top' }), 200, 200, 404, 404, 200, 401, 401],
+  'POST /api/folders': [
+    (s) => ({ path: '/api/folders', body: { parentId: s.handed, title: 'New' } }),
+    201,
+    404,
+    403,
+    403,
+    404,
+    401,
+    401,
+  ],
+  'DELETE /api/folders/:folder': [
+    (s) => ({ path: `/api/folders/${s.handed}` }),
+    204,
+    404,
+    403,
+    404,
+    404,
+    401,
+    401,
+  ],
+  'POST /api/folders/:folder/restore': [
+    (s) => ({ path: `/api/folders/${s.handed}/restore` }),
+    204,
+    404,
+    404,
+    404,
+    404,
+    401,
+    401,
+  ],
+  'POST /api/placements': [
+    (s) => ({ path: '/api/placements', body: { placementId: s.placement, folderId: s.handed } }),
+    201,
+    404,
+    403,
+    404,
+    404,
+    401,
+    401,
+  ],
+  'DELETE /api/placements/:placement': [
+    (s) => ({ path: `/api/placements/${s.placement}` }),
+    204,
+    404,
+    403,
+    404,
+    404,
+    401,
+    401,
+  ],
+  'POST /api/placements/:placement/restore': [
+    (s) => ({ path: `/api/placements/${s.placement}/restore` }),
+    204,
+    404,
+    403,
+    404,
+    404,
+    401,
+    401,
+  ],
+
+  'GET /api/folders/:folder': [
+    (s) => ({ path: `/api/folders/${s.inner}` }),
+    200,
+    404,
+    200,
+    404,
+    404,
+    401,
+    401,
+  ],
+  'GET /api/folders/:folder/contents': [
+    (s) => ({ path: `/api/folders/${s.inner}/contents` }),
+    200,
+    404,
+    200,
+    404,
+    404,
+    401,
+    401,
+  ],
+  'GET /api/placements/:placement': [
+    (s) => ({ path: `/api/placements/${s.placement}` }),
+    200,
+    404,
+    200,
+    404,
+    404,
+    401,
+    401,
+  ],
+  'GET /api/placements/:placement/content': [
+    (s) => ({ path: `/api/placements/${s.placement}/content` }),
+    200,
+    404,
+    200,
+    404,
+    404,
+    401,
+    401,
+  ],
+  'PUT /api/placements/:placement/opened': [
+    (s) => ({ path: `/api/placements/${s.placement}/opened` }),
+    204,
+    404,
+    204,
+    404,
+    404,
+    401,
+    401,
+  ],
+  // Whoever holds the address may look, with or without a session; nobody else can know the token.
+  'GET /api/open/:token': [
+    (s) => ({ path: `/api/open/${s.token}` }),
+    200,
+    200,
+    200,
+    200,
+    200,
+    200,
+    200,
+  ],
+  'GET /api/open/:token/folders/:folder': [
+    (s) => ({ path: `/api/open/${s.token}/folders/${s.inner}` }),
+    200,
+    200,
+    200,
+    200,
+    200,
+    200,
+    200,
+  ],
+  'GET /api/open/:token/folders/:folder/contents': [
+    (s) => ({ path: `/api/open/${s.token}/folders/${s.inner}/contents` }),
+    200,
+    200,
+    200,
+    200,
+    200,
+    200,
+    200,
+  ],
+  'GET /api/open/:token/placements/:placement': [
+    (s) => ({ path: `/api/open/${s.token}/placements/${s.placement}` }),
+    200,
+    200,
+    200,
+    200,
+    200,
+    200,
+    200,
+  ],
+  'GET /api/open/:token/placements/:placement/content': [
+    (s) => ({ path: `/api/open/${s.token}/placements/${s.placement}/content` }),
+    200,
+    200,
+    200,
+    200,
+    200,
+    200,
+    200,
+  ],
+
+  'GET /api/intake': [() => ({ path: '/api/intake' }), 200, 200, 200, 200, 200, 401, 401],
+  'POST /api/uploads': [
+    (s) => ({ path: '/api/uploads', headers: tusHeaders(s.handed) }),
+    201,
+    404,
+    403,
+    404,
+    404,
+    401,
+    401,
+  ],
+  'HEAD /api/uploads/:upload': [upload, 404, 404, 404, 404, 404, 401, 401],
+  'PATCH /api/uploads/:upload': [wrongTus, 404, 404, 404, 404, 404, 401, 401],
+  'DELETE /api/uploads/:upload': [upload, 404, 404, 404, 404, 404, 401, 401],
+  'POST /api/folders/:folder/files': [
+    (s) => ({ path: `/api/folders/${s.handed}/files`, body: { uploadId: '0'.repeat(32) } }),
+    404,
+    404,
+    403,
+    404,
+    404,
+    401,
+    401,
+  ],
+
+  'GET /api/folders/:folder/audience': [
+    (s) => ({ path: `/api/folders/${s.handed}/audience` }),
+    200,
+    404,
+    403,
+    404,
+    404,
+    401,
+    401,
+  ],
+  'POST /api/grants': [
+    (s) => ({
+      path: '/api/grants',
+      body: { folderId: s.handed, audience: { kind: 'class', id: server.world.classB } },
+    }),
+    201,
+    404,
+    403,
+    404,
+    404,
+    401,
+    401,
+  ],
+  'DELETE /api/grants/:grant': [
+    (s) => ({ path: `/api/grants/${s.grant}` }),
+    204,
+    404,
+    404,
+    404,
+    404,
+    401,
+    401,
+  ],
+  'POST /api/grants/:grant/restore': [
+    (s) => ({ path: `/api/grants/${s.grant}/restore` }),
+    204,
+    404,
+    404,
+    404,
+    404,
+    401,
+    401,
+  ],
+  'POST /api/doors': [
+    (s) => ({ path: '/api/doors', body: { folderId: s.inner, kind: 'public' } }),
+    201,
+    404,
+    403,
+    404,
+    404,
+    401,
+    401,
+  ],
+  'DELETE /api/doors/:door': [
+    (s) => ({ path: `/api/doors/${s.door}` }),
+    204,
+    404,
+    404,
+    404,
+    404,
+    401,
+    401,
+  ],
+  'POST /api/doors/:door/reopen': [
+    (s) => ({ path: `/api/doors/${s.door}/reopen` }),
+    200,
+    404,
+    404,
+    404,
+    404,
+    401,
+    401,
+  ],
+
+  'GET /api/new': [() => ({ path: '/api/new' }), 200, 200, 200, 200, 200, 401, 401],
+  'GET /api/classes': [() => ({ path: '/api/classes' }), 200, 200, 200, 200, 200, 401, 401],
+};
+
+const ended = new Set(['DELETE /api/session']);
+
+describe('every route for every kind of person', () => {
+  it('stands in the table, and the table names no other', () => {
+    const api = server.app.routeList.filter((route) => route.includes(' /api/'));
+    // A HEAD beside a GET is made by the framework and answers by the same code.
+    const own = api.filter(
+      (route) => !(route.startsWith('HEAD') && api.includes(route.replace('HEAD', 'GET'))),
+    );
+    expect(own.sort()).toEqual(Object.keys(TABLE).sort());
+  });
+
+  it.each(Object.entries(TABLE))('%s', async (route, [ask, ...expected]) => {
+    const method = route.split(' ')[0]!;
+    for (const [n, who] of WHO.entries()) {
+      const { path, body, headers } = ask(await server.scene());
+      const reply = await server.call(who, method, path, body, headers);
+      const text = await reply.text();
+      expect(`${who}: ${reply.status}`, text).toBe(`${who}: ${expected[n]}`);
+      if (reply.status >= 400 && method !== 'HEAD')
+        expect(reply.headers.get('content-type')).toContain('application/problem+json');
+      if (ended.has(route) && server.cookies.has(who)) {
+        expect(
+          (await server.call(who, 'GET', '/api/new')).status,
+          'the old session is of no use',
+        ).toBe(401);
+        server.cookies.set(who, await server.signIn(who as 'owner'));
+      }
+    }
+  });
+
+  it('says the same of what is not there and of what is not for the asker', async () => {
+    const scene = await server.scene();
+    const unknown = { ...scene };
+    for (const key of ['secret', 'handed', 'inner', 'placement', 'grant', 'door'] as const)
+      unknown[key] = randomUUID();
+    for (const [route, [ask, ...expected]] of Object.entries(TABLE)) {
+      const method = route.split(' ')[0]!;
+      if (method === 'HEAD' || expected[3] !== 404) continue;
+      const replies = [];
+      for (const s of [scene, unknown]) {
+        const { path, body, headers } = ask(s);
+        const reply = await server.call('student out', method, path, body, headers);
+        replies.push({ status: reply.status, text: await reply.text() });
+      }
+      expect(replies[0], route).toEqual(replies[1]);
+    }
+  });
+
+  it('tells a student nothing of what is held back in a folder they see, not even by refusing', async () => {
+    const scene = await server.scene();
+    await server.db
+      .update(placements)
+      .set({ held: true })
+      .where(eq(placements.id, scene.placement));
+    for (const [method, path] of [
+      ['GET', ''],
+      ['GET', '/content'],
+      ['PUT', '/opened'],
+      ['DELETE', ''],
+      ['POST', '/restore'],
+    ] as const) {
+      const [held, none] = await Promise.all(
+        [scene.placement, randomUUID()].map(async (id) => {
+          const reply = await server.call('student in', method, `/api/placements/${id}${path}`);
+          return { status: reply.status, text: await reply.text() };
+        }),
+      );
+      expect(held, `${method} ${path}`).toEqual(none);
+      expect(held?.status).toBe(404);
+    }
+  });
+
+  it('never names what lies above a handed out folder', async () => {
+    const scene = await server.scene();
+    for (const [who, prefix] of [
+      ['student in', '/api'],
+      ['visitor with door', `/api/open/${scene.token}`],
+    ] as const) {
+      const texts = [];
+      for (const path of [
+        `folders/${scene.inner}`,
+        `folders/${scene.handed}/contents`,
+        `placements/${scene.placement}`,
+      ])
+        texts.push(await (await server.call(who, 'GET', `${prefix}/${path}`)).text());
+      for (const path of ['/api/new', '/api/classes'])
+        if (who === 'student in') texts.push(await (await server.call(who, 'GET', path)).text());
+      expect(texts.join()).toContain('Inner');
+      expect(texts.join()).not.toContain('Secret');
+      expect(texts.join()).not.toContain(scene.secret);
+      expect((await server.call(who, 'GET', `${prefix}/folders/${scene.secret}`)).status).toBe(404);
+    }
+  });
+});

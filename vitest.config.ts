@@ -1,0 +1,27 @@
+import { defineConfig } from 'vitest/config';
+
+export default defineConfig({
+  test: {
+    projects: [
+      { test: { name: 'core', include: ['core/test/**/*.test.ts'], testTimeout: 120_000 } },
+      { test: { name: 'demo', include: ['demo/test/**/*.test.ts'], testTimeout: 120_000 } },
+      { test: { name: 'web', include: ['web/test/**/*.test.ts'], testTimeout: 60_000 } },
+      {
+        test: {
+          name: 'start',
+          include: ['scripts/test/**/*.test.ts'],
+          testTimeout: 240_000,
+        },
+      },
+      {
+        test: {
+          name: 'server',
+          include: ['server/test/**/*.test.ts'],
+          globalSetup: 'server/test/setup.ts',
+          testTimeout: 180_000,
+          hookTimeout: 60_000,
+        },
+      },
+    ],
+  },
+});

@@ -1,0 +1,61 @@
+import type { Problem } from '@sammlung/contract';
+
+/** What the server said no with; `problem.code` is one of its error codes. */
+export class ApiError extends Error {
+  constructor(
+    readonly problem: Pick<Problem, 'code' | 'status'> & Partial<Problem>,
+    /** Seconds to wait before the next try, where the server says so. */
+    readonly retryAfter: number | null = null,
+  ) {
+    super(problem.detail ?? problem.code);
+  }
+}
+
+/** The server could not be reached at all. */
+export class OfflineError extends Error {}
+
+/** Resolves to true once the person has signed in again; to false when nobody had signed in. */
+let sessionBack: () => Promise<boolean> = async () => false;
+
+/** Tells how to wait for a session that has ended; the session store does, once. */
+export function whenSessionEnds(wait: typeof sessionBack): void {
+  sessionBack = wait;
+}
+
+type Method = 'GET' | 'POST' | 'PUT' | 'DELETE';
+
+/**
+ * One request to the API, typed by the contract. When the session has ended in the middle of work it waits until the
+ * person has signed in again and then goes on. Throws ApiError or OfflineError.
+ */
+export async function api<T>(method: Method, path: string, body?: unknown): Promise<T> {
+  let reply = await send(method, path, body);
+  if (reply.status === 401 && path !== '/api/session' && (await sessionBack()))
+    reply = await send(method, path, body);
+  if (!reply.ok) throw await refusal(reply);
+  return (reply.status === 204 ? null : await reply.json()) as T;
+}
+
+async function send(method: Method, path: string, body?: unknown): Promise<Response> {
+  try {
+    return await fetch(path, {
+      method,
+      ...(body !== undefined && {
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify(body),
+      }),
+    });
+  } catch (error) {
+    if (error instanceof TypeError) throw new OfflineError();
+    throw error;
+  }
+}
+
+async function refusal(reply: Response): Promise<ApiError> {
+  const wait = reply.headers.get('retry-after');
+  const known = reply.headers.get('content-type')?.includes('json');
+  const problem = known
+    ? ((await reply.json()) as Problem)
+    : { code: 'internal', status: reply.status };
+  return new ApiError(problem, wait === null ? null : Number(wait));
+}

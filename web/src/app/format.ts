@@ -1,0 +1,73 @@
+import { computed } from 'vue';
+import { useI18n } from 'vue-i18n';
+import { useSession } from './session.ts';
+
+const DAY_MS = 24 * 60 * 60 * 1000;
+
+/** Sizes, days and times in the words of the reader's language and the school's time zone. */
+export function useFormat() {
+  const { locale, t } = useI18n();
+  const session = useSession();
+  const zone = computed(() => session.person?.school.timeZone);
+  const dates = (options: Intl.DateTimeFormatOptions) =>
+    new Intl.DateTimeFormat(locale.value === 'en' ? 'en-GB' : locale.value, {
+      timeZone: zone.value,
+      ...options,
+    });
+
+  /** `640 KB`, `1.2 MB` */
+  function size(bytes: number): string {
+    const units = ['byte', 'kilobyte', 'megabyte', 'gigabyte'] as const;
+    const step = bytes < 1000 ? 0 : Math.min(3, Math.floor(Math.log10(bytes) / 3));
+    const value = bytes / 1000 ** step;
+    return new Intl.NumberFormat(locale.value, {
+      style: 'unit',
+      unit: units[step]!,
+      unitDisplay: step === 0 ? 'long' : 'short',
+      maximumFractionDigits: value < 10 && step > 1 ? 1 : 0,
+    })
+      .format(value)
+      .replace('kB', 'KB');
+  }
+
+  /** `24 Nov`, with the year where it is another one */
+  function day(iso: string): string {
+    const date = new Date(iso);
+    const sameYear = date.getFullYear() === new Date().getFullYear();
+    return dates({ day: 'numeric', month: 'short', ...(!sameYear && { year: 'numeric' }) }).format(
+      date,
+    );
+  }
+
+  /** `Mon 7 Dec, 08:00` */
+  function moment(iso: string): string {
+    return dates({
+      weekday: 'short',
+      day: 'numeric',
+      month: 'short',
+      hour: '2-digit',
+      minute: '2-digit',
+    }).format(new Date(iso));
+  }
+
+  /** The calendar day in the school's time zone, as `2026-11-24`. */
+  function calendarDay(at: Date): string {
+    return new Intl.DateTimeFormat('sv-SE', { timeZone: zone.value }).format(at);
+  }
+
+  /** Today, yesterday, this week, or the date. */
+  function dayHeading(iso: string): string {
+    const days = Math.round(
+      (Date.parse(calendarDay(new Date())) - Date.parse(calendarDay(new Date(iso)))) / DAY_MS,
+    );
+    if (days <= 0) return t('time.today');
+    if (days === 1) return t('time.yesterday');
+    return dates({
+      weekday: 'long',
+      day: 'numeric',
+      month: 'long',
+    }).format(new Date(iso));
+  }
+
+  return { size, day, moment, dayHeading };
+}

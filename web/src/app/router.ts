@@ -1,0 +1,92 @@
+import { createRouter, createWebHistory } from 'vue-router';
+import { useSession } from './session.ts';
+
+declare module 'vue-router' {
+  interface RouteMeta {
+    /** Open to people without a session. */
+    open?: boolean;
+  }
+}
+
+/** An id in an address; anything else leads nowhere. */
+const ID = '[0-9a-f-]{36}';
+
+/** The addresses of the application. One folder or item has one address, whoever opens it. */
+export const router = createRouter({
+  history: createWebHistory(),
+  scrollBehavior: (_to, _from, saved) => saved ?? { top: 0 },
+  routes: [
+    {
+      path: '/sign-in',
+      name: 'sign-in',
+      meta: { open: true },
+      component: () => import('../features/session/SignIn.vue'),
+    },
+    {
+      path: '/open/:token',
+      meta: { open: true },
+      component: () => import('../features/door/OpenDoor.vue'),
+      children: [
+        {
+          path: '',
+          name: 'door',
+          component: () => import('../features/reading/FolderReading.vue'),
+        },
+        {
+          path: `folder/:folder(${ID})`,
+          name: 'door-folder',
+          component: () => import('../features/reading/FolderReading.vue'),
+        },
+        {
+          path: `item/:placement(${ID})`,
+          name: 'door-item',
+          component: () => import('../features/reading/ItemViewer.vue'),
+        },
+      ],
+    },
+    {
+      path: '/',
+      component: () => import('./AppShell.vue'),
+      children: [
+        // The guard leads on from here, once it is known who comes.
+        { path: '', name: 'home', component: () => import('./NothingHere.vue') },
+        { path: 'new', name: 'new', component: () => import('../features/receive/NewThings.vue') },
+        {
+          path: 'classes',
+          name: 'classes',
+          component: () => import('../features/receive/MyClasses.vue'),
+        },
+        {
+          path: 'library',
+          name: 'library',
+          component: () => import('./LibraryPage.vue'),
+        },
+        {
+          path: `folder/:folder(${ID})`,
+          name: 'folder',
+          component: () =>
+            useSession().person?.kind === 'student'
+              ? import('../features/reading/FolderReading.vue')
+              : import('./LibraryPage.vue'),
+        },
+        {
+          path: `item/:placement(${ID})`,
+          name: 'item',
+          component: () => import('../features/reading/ItemViewer.vue'),
+        },
+      ],
+    },
+    { path: '/:rest(.*)*', meta: { open: true }, component: () => import('./NothingHere.vue') },
+  ],
+});
+
+router.beforeEach(async (to) => {
+  if (to.meta.open && to.name !== 'sign-in') return true;
+  const session = useSession();
+  await session.load();
+  if (!session.person && !to.meta.open)
+    return { name: 'sign-in', query: to.fullPath === '/' ? {} : { to: to.fullPath } };
+  if (session.person && to.name === 'sign-in') return { name: 'home' };
+  if (to.name === 'home') return { name: session.person?.kind === 'student' ? 'new' : 'library' };
+  return true;
+});

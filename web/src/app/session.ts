@@ -1,0 +1,60 @@
+import type { Person, Session } from '@sammlung/contract';
+import { useQueryCache } from '@pinia/colada';
+import { defineStore } from 'pinia';
+import { ref } from 'vue';
+import { api, whenSessionEnds } from './api.ts';
+
+/** Who has signed in, and the wait for signing in again when a session ends in the middle of work. */
+export const useSession = defineStore('session', () => {
+  const cache = useQueryCache();
+  const person = ref<Person | null>(null);
+  const loaded = ref(false);
+  /** True while the person is asked to sign in again. */
+  const ended = ref(false);
+  let waiting: { promise: Promise<void>; go: () => void } | null = null;
+
+  async function load() {
+    if (loaded.value) return;
+    person.value = (await api<Session>('GET', '/api/session')).person;
+    loaded.value = true;
+  }
+
+  async function signIn(email: string, password: string) {
+    const before = person.value?.id;
+    await api<null>('POST', '/api/session', { email, password });
+    person.value = (await api<Session>('GET', '/api/session')).person;
+    if (before !== undefined && before !== person.value?.id) {
+      // Somebody else: nothing of the first person may stay on the screen.
+      location.assign('/');
+      return;
+    }
+    ended.value = false;
+    waiting?.go();
+    waiting = null;
+  }
+
+  async function signOut() {
+    await api<null>('DELETE', '/api/session');
+    for (const entry of cache.getEntries()) cache.remove(entry);
+    // A fresh page: no store, no cache, no open request of this person is left.
+    location.assign('/sign-in');
+  }
+
+  /** Resolves when the person has signed in again; all who wait go on together. */
+  function signInAgain(): Promise<void> {
+    ended.value = true;
+    if (!waiting) {
+      let go = () => {};
+      const promise = new Promise<void>((resolve) => (go = resolve));
+      waiting = { promise, go };
+    }
+    return waiting.promise;
+  }
+
+  whenSessionEnds(async () => {
+    if (person.value) await signInAgain();
+    return person.value !== null;
+  });
+
+  return { person, ended, load, signIn, signOut, signInAgain };
+});

@@ -1,0 +1,198 @@
+<script setup lang="ts">
+import type { AudienceRow, FolderView } from '@sammlung/contract';
+import { Switch, SwitchDescription, SwitchGroup } from '@headlessui/vue';
+import { computed, nextTick, ref, useTemplateRef } from 'vue';
+import { useI18n } from 'vue-i18n';
+import { RouterLink } from 'vue-router';
+import { explain } from '../../app/problems.ts';
+import { say } from '../../app/toast.ts';
+import AppButton from '../../ui/AppButton.vue';
+import IndexTab from '../../ui/IndexTab.vue';
+import PageState from '../../ui/PageState.vue';
+import DoorAddress from './DoorAddress.vue';
+import { useAudience, useHandingOut } from './audience.ts';
+import { useSentences } from './sentence.ts';
+
+/** Who sees the open folder. It is changed right here: at once where it can be undone, with a question where model.md wants one. */
+const { folder } = defineProps<{ folder: FolderView }>();
+const { t } = useI18n();
+const audience = useAudience(() => folder.id);
+const { handOut, takeBack, refresh } = useHandingOut(() => folder.id);
+const { sentence, would } = useSentences();
+const asking = ref<string | null>(null);
+const busy = ref<string | null>(null);
+const pointed = ref<AudienceRow | null>(null);
+const panel = useTemplateRef('panel');
+
+const data = computed(() => audience.data.value);
+/** In place of a number where none says it better. */
+const headline = computed(() => {
+  const rows = data.value?.rows ?? [];
+  if (rows.some((row) => row.kind === 'public' && row.state === 'out'))
+    return t('audience.everyone');
+  if (data.value && data.value.students > 0) return '';
+  if (rows.some((row) => row.state === 'out')) return '';
+  return t(rows.some((row) => sees(row)) ? 'audience.later-only' : 'audience.only-you');
+});
+const key = (row: AudienceRow) => `${row.kind}-${row.id}`;
+const sees = (row: AudienceRow) => row.here !== null || row.above.length > 0;
+const name = (row: AudienceRow) => row.label || t(`tab.${row.kind}`);
+const people = (row: AudienceRow) => {
+  if (row.kind === 'public') return t('audience.with-address');
+  if (row.kind === 'staff') return t('audience.staff');
+  return row.people === null
+    ? name(row)
+    : t(row.kind === 'class' ? 'count.students' : 'count.people', row.people);
+};
+
+/** What the switch under the pointer or the keyboard would do, in one sentence. */
+const preview = computed(() => {
+  const row = data.value?.rows.find((r) => pointed.value && key(r) === key(pointed.value));
+  if (!row) return t('audience.point');
+  if (row.above.length > 0 && !row.here)
+    return t('audience.comes-from', { title: row.above.at(-1)?.title });
+  return t(row.here ? 'audience.if-back' : 'audience.if-out', {
+    name: name(row),
+    sentence: sentence(row),
+  });
+});
+
+async function toggle(row: AudienceRow) {
+  if (row.change.asks && asking.value !== key(row)) {
+    asking.value = key(row);
+    await nextTick();
+    panel.value?.querySelector<HTMLElement>('[data-answer]')?.focus();
+    return;
+  }
+  await change(row);
+}
+
+async function change(row: AudienceRow) {
+  busy.value = key(row);
+  const said = row.here
+    ? 'audience.taken'
+    : row.kind === 'public'
+      ? 'audience.opened'
+      : 'audience.handed';
+  const closed = row.here && row.kind === 'public' ? 'audience.closed' : said;
+  try {
+    const undo = await (row.here ? takeBack(row) : handOut(row));
+    say({ text: t(closed, { title: folder.title, name: name(row) }), undo });
+    await refresh();
+  } catch (error) {
+    say({ text: explain(t, error), tone: 'bad' });
+  } finally {
+    asking.value = null;
+    busy.value = null;
+  }
+}
+
+async function leave(row: AudienceRow) {
+  asking.value = null;
+  await nextTick();
+  document.getElementById(`switch-${key(row)}`)?.focus();
+}
+</script>
+
+<template>
+  <aside
+    ref="panel"
+    class="border-line bg-[color-mix(in_oklab,var(--paper),var(--sheet)_55%)] px-5 py-5 max-lg:col-span-2 max-lg:border-t md:px-6 lg:border-l"
+    aria-labelledby="audience-title"
+  >
+    <h2 id="audience-title" class="text-[18px]">{{ t('audience.title') }}</h2>
+    <PageState v-if="!data" :error="audience.error.value" @again="audience.refetch()" />
+    <template v-else>
+      <p v-if="headline" class="mt-1.5 mb-3 font-title text-[22px] font-semibold text-petrol">
+        {{ headline }}
+      </p>
+      <p v-else class="mt-1 mb-3 flex items-baseline gap-2 text-soft">
+        <b class="font-title text-[34px] leading-tight font-semibold text-petrol">{{
+          data.students
+        }}</b>
+        {{
+          t('audience.students-in', {
+            students: t('count.students-word', data.students),
+            classes: t('count.classes', data.classes),
+          })
+        }}
+      </p>
+      <ul class="border-b border-line">
+        <SwitchGroup
+          v-for="row in data.rows"
+          :key="key(row)"
+          as="li"
+          class="border-t border-line py-2"
+          @mouseenter="pointed = row"
+          @focusin="pointed = row"
+        >
+          <div class="grid min-h-10 grid-cols-[74px_1fr_auto] items-center gap-x-1">
+            <IndexTab :tab="row" class="justify-self-start" />
+            <div class="leading-snug">
+              <p class="text-[15px]">{{ people(row) }}</p>
+              <p class="text-meta text-soft">
+                <template v-if="row.above.length > 0">
+                  {{ t('audience.from') }}
+                  <RouterLink
+                    v-for="crumb in row.above.slice(-1)"
+                    :key="crumb.id"
+                    :to="{ name: 'folder', params: { folder: crumb.id } }"
+                    class="underline underline-offset-2 hover:text-petrol"
+                    >{{ crumb.title }}</RouterLink
+                  >
+                </template>
+                <template v-else-if="row.here">{{ t('audience.here') }}</template>
+                <template v-else>{{ would(row) }}</template>
+              </p>
+            </div>
+            <Switch
+              v-if="row.above.length === 0 || row.here"
+              :id="`switch-${key(row)}`"
+              :model-value="sees(row)"
+              :disabled="busy !== null"
+              class="relative h-5 w-9 rounded-full transition-colors duration-100 pointer-coarse:before:absolute pointer-coarse:before:-inset-3"
+              :class="sees(row) ? 'bg-action' : 'bg-[#8d8674]'"
+              @update:model-value="toggle(row)"
+            >
+              <span class="sr-only">{{ t('audience.switch', { name: name(row) }) }}</span>
+              <span
+                class="absolute top-0.5 left-0.5 size-4 rounded-full bg-white transition-transform duration-100"
+                :class="{ 'translate-x-4': sees(row) }"
+              />
+            </Switch>
+          </div>
+          <SwitchDescription class="sr-only">{{ sentence(row) }}</SwitchDescription>
+          <div
+            v-if="asking === key(row)"
+            class="mt-2 mb-1 rounded-lg border-l-4 border-brick bg-brick-pale px-3.5 py-3"
+            @keydown.esc="leave(row)"
+          >
+            <p>{{ sentence(row) }}</p>
+            <div class="mt-2.5 flex flex-wrap gap-2">
+              <AppButton tone="warn" data-answer :disabled="busy !== null" @click="change(row)">
+                {{ t(row.here ? 'audience.take-back' : 'audience.open') }}
+              </AppButton>
+              <AppButton @click="leave(row)">{{ t('common.cancel') }}</AppButton>
+            </div>
+          </div>
+          <DoorAddress v-if="row.here?.address" :address="row.here.address" />
+        </SwitchGroup>
+      </ul>
+      <p v-if="asking === null" class="mt-3 min-h-[4.3em] text-meta text-soft" aria-hidden="true">
+        {{ preview }}
+      </p>
+      <div v-if="data.publicElsewhere.length > 0" class="mt-4 rounded-lg bg-brick-pale px-3.5 py-3">
+        <p class="font-semibold">
+          {{ t('audience.public-elsewhere', data.publicElsewhere.length) }}
+        </p>
+        <p v-for="found in data.publicElsewhere" :key="found.placementId" class="mt-1">
+          {{ t('audience.through', { title: found.title }) }}
+          <RouterLink
+            :to="{ name: 'folder', params: { folder: found.folder.id } }"
+            class="font-medium underline underline-offset-2"
+            >{{ found.folder.title }}</RouterLink>.
+        </p>
+      </div>
+    </template>
+  </aside>
+</template>

@@ -1,0 +1,125 @@
+<script setup lang="ts">
+import { useIntersectionObserver } from '@vueuse/core';
+import { Download } from 'lucide-vue-next';
+import { computed, useTemplateRef } from 'vue';
+import { useI18n } from 'vue-i18n';
+import { RouterLink, useRoute } from 'vue-router';
+import CrumbLine from '../../ui/CrumbLine.vue';
+import ItemLink from '../../ui/ItemLink.vue';
+import KindMark from '../../ui/KindMark.vue';
+import PageState from '../../ui/PageState.vue';
+import { walkRows } from '../../ui/listKeys.ts';
+import { useMeta } from '../../app/meta.ts';
+import { contentAddress, useContents, useFolder, useReadingPlace } from '../../app/place.ts';
+
+/** A folder for those who read it: a student, a colleague, or a visitor at a door. */
+const { t } = useI18n();
+const route = useRoute();
+const place = useReadingPlace();
+const meta = useMeta();
+const id = computed(() => String(route.params.folder ?? place.firstFolder.value ?? ''));
+const folder = useFolder(place, () => id.value);
+const contents = useContents(place, () => id.value);
+
+const pages = computed(() => contents.data.value?.pages ?? []);
+const folders = computed(() => pages.value[0]?.folders ?? []);
+const items = computed(() => pages.value.flatMap((page) => page.items));
+const empty = computed(
+  () => pages.value.length > 0 && folders.value.length + items.value.length === 0,
+);
+const error = computed(() => folder.error.value ?? contents.error.value);
+const list = useTemplateRef('list');
+const end = useTemplateRef('end');
+useIntersectionObserver(end, ([entry]) => {
+  if (entry?.isIntersecting && contents.hasNextPage.value) void contents.loadNextPage();
+});
+
+function again() {
+  void folder.refetch();
+  void contents.refetch();
+}
+</script>
+
+<template>
+  <div class="mx-auto w-full max-w-4xl px-5 py-7 sm:px-10">
+    <PageState v-if="error" :error="error" @again="again" />
+    <template v-else>
+      <template v-if="folder.data.value">
+        <CrumbLine
+          v-if="place.notes || folder.data.value.crumbs.length > 1"
+          :crumbs="folder.data.value.crumbs.slice(0, -1)"
+          :to="place.folder"
+        >
+          <li v-if="place.notes">
+            <RouterLink :to="{ name: 'classes' }" class="hover:text-petrol hover:underline">
+              {{ t('shell.classes') }}
+            </RouterLink>
+          </li>
+        </CrumbLine>
+        <h1 class="mt-1 text-[28px]">
+          <span v-if="folder.data.value.mark" class="mr-1.5 font-mark" aria-hidden="true">{{
+            folder.data.value.mark
+          }}</span>
+          {{ folder.data.value.title }}
+        </h1>
+        <p class="mt-0.5 mb-5 text-soft">
+          {{ t('reading.from', { name: folder.data.value.ownerName }) }}
+        </p>
+      </template>
+      <PageState v-if="pages.length === 0" />
+      <p v-else-if="empty" class="border-t border-line py-10 text-soft">{{ t('reading.empty') }}</p>
+      <ul v-else ref="list" class="border-b border-line" @keydown="list && walkRows(list, $event)">
+        <li v-for="row in folders" :key="row.id" class="border-t border-line">
+          <ItemLink
+            kind="folder"
+            :to="place.folder(row.id)"
+            class="group flex min-h-16 items-center gap-4 py-2"
+          >
+            <KindMark kind="folder" :mark="row.mark" large />
+            <span class="flex-1">
+              <span class="block text-[17px] font-semibold group-hover:text-petrol">{{
+                row.title
+              }}</span>
+              <span class="block text-meta text-soft">{{ t('count.items', row.items) }}</span>
+            </span>
+          </ItemLink>
+        </li>
+        <li
+          v-for="row in items"
+          :key="row.placementId"
+          class="flex items-center border-t border-line"
+        >
+          <ItemLink
+            :kind="row.kind"
+            :url="row.url"
+            :to="place.item(row.placementId)"
+            class="group flex min-h-16 flex-1 items-center gap-4 py-2"
+          >
+            <KindMark :kind="row.kind" :extension="row.extension" large />
+            <span class="flex-1">
+              <span class="block text-[17px] font-semibold group-hover:text-petrol">
+                <span
+                  v-if="place.notes && !row.opened"
+                  class="mr-2 inline-block size-[9px] bg-saffron"
+                  :title="t('receive.unopened')"
+                  ><span class="sr-only">{{ t('receive.unopened') }}</span></span
+                >{{ row.title }}
+              </span>
+              <span class="block text-meta text-soft">{{ meta(row) }}</span>
+            </span>
+          </ItemLink>
+          <a
+            v-if="row.kind === 'file'"
+            :href="contentAddress(place, row.placementId, 'attachment')"
+            download
+            class="grid size-11 place-items-center rounded-edge text-soft hover:bg-paper hover:text-petrol"
+            :aria-label="t('reading.download-one', { title: row.title })"
+          >
+            <Download :size="19" aria-hidden="true" />
+          </a>
+        </li>
+      </ul>
+      <div ref="end" class="h-4" />
+    </template>
+  </div>
+</template>

@@ -1,0 +1,17 @@
+<script setup lang="ts">
+import { useI18n } from 'vue-i18n';
+import PageState from '../../ui/PageState.vue';
+import ClassCards from './ClassCards.vue';
+import { useClasses } from './classes.ts';
+
+const { t } = useI18n();
+const classes = useClasses();
+</script>
+
+<template>
+  <div class="mx-auto w-full max-w-5xl px-5 py-7 sm:px-10">
+    <h1 class="text-[28px]">{{ t('shell.classes') }}</h1>
+    <ClassCards v-if="classes.data.value" :classes="classes.data.value" wide />
+    <PageState v-else :error="classes.error.value" @again="classes.refetch()" />
+  </div>
+</template>

@@ -1,0 +1,79 @@
+<script setup lang="ts">
+import type { SampleSignIns } from '@sammlung/contract';
+import { useQuery } from '@pinia/colada';
+import { ref } from 'vue';
+import { useI18n } from 'vue-i18n';
+import { useRoute, useRouter } from 'vue-router';
+import { api } from '../../app/api.ts';
+import { explain } from '../../app/problems.ts';
+import { useSession } from '../../app/session.ts';
+import SignInForm from './SignInForm.vue';
+
+const { t } = useI18n();
+const router = useRouter();
+const route = useRoute();
+const session = useSession();
+const fault = ref('');
+const { data: sample } = useQuery({
+  key: ['sample'],
+  query: () => api<SampleSignIns>('GET', '/api/sample'),
+});
+
+/** On to where the person wanted to go; only to addresses of ours. */
+function goOn() {
+  const { to } = route.query;
+  return router.replace(typeof to === 'string' && /^\/(?!\/)/u.test(to) ? to : '/');
+}
+
+async function signInAs({ email, password }: SampleSignIns['signIns'][number]) {
+  fault.value = '';
+  try {
+    await session.signIn(email, password);
+    await goOn();
+  } catch (error) {
+    fault.value = explain(t, error);
+  }
+}
+</script>
+
+<template>
+  <main class="flex min-h-screen flex-col bg-frame">
+    <h1 class="px-6 pt-10 pb-8 text-center text-[34px] font-[650] text-white sm:pt-16">
+      {{ t('shell.name')
+      }}<span class="ml-1.5 inline-block size-3.5 bg-saffron" aria-hidden="true" />
+    </h1>
+    <div
+      class="mx-auto grid w-full max-w-4xl flex-1 content-start gap-10 bg-sheet px-6 py-10 sm:flex-none sm:px-12 md:rounded-lg"
+      :class="{ 'md:grid-cols-2': sample?.signIns.length, 'max-w-md!': !sample?.signIns.length }"
+    >
+      <section>
+        <h2 class="mb-5 text-[22px]">{{ t('session.title') }}</h2>
+        <p v-if="route.query.to" class="mb-4 text-soft">{{ t('session.first') }}</p>
+        <SignInForm @done="goOn" />
+      </section>
+      <section v-if="sample?.signIns.length" class="md:border-l md:border-line md:pl-10">
+        <h2 class="mb-1 text-[22px]">{{ t('session.sample') }}</h2>
+        <p class="mb-4 text-meta text-soft">{{ t('session.sample-text') }}</p>
+        <ul>
+          <li
+            v-for="signIn in sample.signIns"
+            :key="signIn.email"
+            class="border-t border-line last:border-b"
+          >
+            <button
+              class="group flex min-h-14 w-full items-center justify-between gap-3 py-2 text-left"
+              @click="signInAs(signIn)"
+            >
+              <span>
+                <span class="block font-semibold group-hover:text-petrol">{{ signIn.name }}</span>
+                <span class="block text-meta text-soft">{{ signIn.about }}</span>
+              </span>
+              <span class="text-petrol" aria-hidden="true">→</span>
+            </button>
+          </li>
+        </ul>
+        <p role="alert" class="mt-3 font-medium text-brick-ink empty:hidden">{{ fault }}</p>
+      </section>
+    </div>
+  </main>
+</template>

@@ -1,0 +1,55 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+
+/** A small sheet with the kind of a file on it; a folder is a divider card with its picture. */
+const {
+  extension = '',
+  kind,
+  mark = null,
+  large = false,
+} = defineProps<{
+  kind: 'file' | 'link' | 'page' | 'folder';
+  extension?: string;
+  mark?: string | null;
+  large?: boolean;
+}>();
+
+const letters = computed(() => {
+  if (kind === 'link') return 'WEB';
+  if (kind === 'page') return 'TXT';
+  return extension.slice(0, 4).toUpperCase();
+});
+</script>
+
+<template>
+  <span
+    v-if="kind === 'folder'"
+    class="folder relative grid shrink-0 place-items-center font-mark"
+    :class="large ? 'h-10 w-11 text-xl' : 'h-6 w-7 text-[13px]'"
+    aria-hidden="true"
+    >{{ mark }}</span
+  >
+  <span
+    v-else
+    class="grid shrink-0 place-items-center rounded-[3px] bg-mark font-code font-bold text-mark-ink"
+    :class="large ? 'h-12 w-10 border border-line text-[11px]' : 'h-7 w-[26px] text-[9px]'"
+    aria-hidden="true"
+    >{{ letters }}</span
+  >
+</template>
+
+<style scoped>
+.folder::before {
+  content: '';
+  position: absolute;
+  inset: 0;
+  z-index: -1;
+  background: var(--petrol-pale);
+  border: 1px solid color-mix(in oklab, var(--petrol), transparent 70%);
+  clip-path: polygon(0 16%, 50% 16%, 58% 0, 100% 0, 100% 100%, 0 100%);
+  border-radius: 2px;
+}
+.folder {
+  isolation: isolate;
+}
+</style>

@@ -1,0 +1,56 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { describe, expect, it } from 'vitest';
+
+const root = fileURLToPath(new URL('../src', import.meta.url));
+const texts = JSON.parse(readFileSync(join(root, 'locales/en.json'), 'utf8')) as object;
+
+function* keysOf(node: object, prefix = ''): Generator<string> {
+  for (const [key, value] of Object.entries(node)) {
+    if (typeof value === 'string') yield prefix + key;
+    else yield* keysOf(value as object, `${prefix}${key}.`);
+  }
+}
+const known = new Set(keysOf(texts));
+
+function* sources(folder: string): Generator<string> {
+  for (const entry of readdirSync(folder, { withFileTypes: true })) {
+    const path = join(folder, entry.name);
+    if (entry.isDirectory()) yield* sources(path);
+    else if (/\.(vue|ts)$/u.test(entry.name)) yield path;
+  }
+}
+const code = [...sources(root)].map((path) => readFileSync(path, 'utf8')).join('\n');
+/** Keys as they stand in the code; `${…}` within one stands for anything. */
+const used = [...code.matchAll(/['"`]([a-z]+(?:[.-][a-z0-9${}._()-]+)+)['"`]/giu)].map(
+  (m) => m[1]!,
+);
+
+describe('the texts on the screen', () => {
+  it('are all there', () => {
+    const asked = [...code.matchAll(/\bt\(\s*'([^']+)'/gu)].map((m) => m[1]!);
+    expect(asked.length).toBeGreaterThan(80);
+    expect(asked.filter((key) => !known.has(key))).toEqual([]);
+  });
+
+  it('are all used', () => {
+    const literal = new Set(used);
+    const patterns = [...code.matchAll(/`([a-z-]+\.[^`]*\$\{[^`]*)`/gu)].map(
+      (m) => new RegExp(`^${m[1]!.replaceAll('.', '\\.').replace(/\$\{[^}]*\}/gu, '[^.]+')}$`, 'u'),
+    );
+    const unused = [...known].filter(
+      (key) => !literal.has(key) && !patterns.some((pattern) => pattern.test(key)),
+    );
+    expect(unused).toEqual([]);
+  });
+
+  it('praise nobody and shout at nobody', () => {
+    for (const key of known) {
+      const text = key
+        .split('.')
+        .reduce<unknown>((node, part) => (node as Record<string, unknown>)[part], texts);
+      expect(String(text), key).not.toMatch(/!|great|awesome|oops/iu);
+    }
+  });
+});

@@ -20,7 +20,6 @@ const audience = useAudience(() => folder.id);
 const { handOut, takeBack, refresh } = useHandingOut(() => folder.id);
 const { sentence, would } = useSentences();
 const asking = ref<string | null>(null);
-const busy = ref<string | null>(null);
 const pointed = ref<AudienceRow | null>(null);
 const panel = useTemplateRef('panel');
 
@@ -57,18 +56,23 @@ const preview = computed(() => {
   });
 });
 
-async function toggle(row: AudienceRow) {
+/** What is being changed now; a switch pressed meanwhile waits for it, so that no press is lost. */
+let changing = Promise.resolve();
+
+async function toggle(pressed: AudienceRow) {
+  await changing;
+  const row = data.value?.rows.find((r) => key(r) === key(pressed));
+  if (!row) return;
   if (row.change.asks && asking.value !== key(row)) {
     asking.value = key(row);
     await nextTick();
     panel.value?.querySelector<HTMLElement>('[data-answer]')?.focus();
     return;
   }
-  await change(row);
+  await (changing = change(row));
 }
 
 async function change(row: AudienceRow) {
-  busy.value = key(row);
   const said = row.here
     ? 'audience.taken'
     : row.kind === 'public'
@@ -83,8 +87,15 @@ async function change(row: AudienceRow) {
     say({ text: explain(t, error), tone: 'bad' });
   } finally {
     asking.value = null;
-    busy.value = null;
   }
+}
+
+/** The question was answered with yes; a second press while that is being done means nothing more. */
+async function answer(row: AudienceRow) {
+  asking.value = null;
+  await (changing = change(row));
+  await nextTick();
+  document.getElementById(`switch-${key(row)}`)?.focus();
 }
 
 async function leave(row: AudienceRow) {
@@ -149,7 +160,6 @@ async function leave(row: AudienceRow) {
               v-if="row.above.length === 0 || row.here"
               :id="`switch-${key(row)}`"
               :model-value="sees(row)"
-              :disabled="busy !== null"
               class="relative h-5 w-9 rounded-full transition-colors duration-100 pointer-coarse:before:absolute pointer-coarse:before:-inset-3"
               :class="sees(row) ? 'bg-action' : 'bg-[#8d8674]'"
               @update:model-value="toggle(row)"
@@ -169,7 +179,7 @@ async function leave(row: AudienceRow) {
           >
             <p>{{ sentence(row) }}</p>
             <div class="mt-2.5 flex flex-wrap gap-2">
-              <AppButton tone="warn" data-answer :disabled="busy !== null" @click="change(row)">
+              <AppButton tone="warn" data-answer @click="answer(row)">
                 {{ t(row.here ? 'audience.take-back' : 'audience.open') }}
               </AppButton>
               <AppButton @click="leave(row)">{{ t('common.cancel') }}</AppButton>

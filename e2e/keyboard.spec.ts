@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { audience, openAs, row } from './steps.ts';
+import { audience, makeFolder, openAs, row } from './steps.ts';
 
 /** Everything without a mouse. */
 test('a teacher makes a folder, hands it out, takes it back and undoes, by keyboard alone', async ({
@@ -29,6 +29,19 @@ test('a teacher makes a folder, hands it out, takes it back and undoes, by keybo
   await expect(audience(page, 'PR2A')).toBeChecked();
   await page.keyboard.press('Control+z');
   await expect(audience(page, 'PR2A')).not.toBeChecked();
+  await page.context().close();
+});
+
+test('switches that are pressed one right after the other are all obeyed', async ({ browser }) => {
+  const page = await openAs(browser, 'teacher');
+  await makeFolder(page, 'Pressed quickly');
+  for (const code of ['SO1A', 'SO1B', 'PR2A']) {
+    await audience(page, code).focus();
+    await page.keyboard.press('Space');
+  }
+  for (const code of ['SO1A', 'SO1B', 'PR2A']) await expect(audience(page, code)).toBeChecked();
+  await page.reload();
+  for (const code of ['SO1A', 'SO1B', 'PR2A']) await expect(audience(page, code)).toBeChecked();
   await page.context().close();
 });
 

@@ -56,23 +56,23 @@ const preview = computed(() => {
   });
 });
 
-/** What is being changed now; a switch pressed meanwhile waits for it, so that no press is lost. */
+/** Changes are made one after the other; a switch pressed while another is being changed waits its turn. */
 let changing = Promise.resolve();
+const inTurn = (step: () => Promise<void>) => (changing = changing.then(step));
 
-async function toggle(pressed: AudienceRow) {
-  await changing;
-  const row = data.value?.rows.find((r) => key(r) === key(pressed));
-  if (!row) return;
-  if (row.change.asks && asking.value !== key(row)) {
+function toggle(pressed: AudienceRow) {
+  return inTurn(async () => {
+    const row = data.value?.rows.find((r) => key(r) === key(pressed));
+    if (!row) return;
+    if (!row.change.asks || asking.value === key(row)) return change(row);
     asking.value = key(row);
     await nextTick();
     panel.value?.querySelector<HTMLElement>('[data-answer]')?.focus();
-    return;
-  }
-  await (changing = change(row));
+  });
 }
 
 async function change(row: AudienceRow) {
+  asking.value = null;
   const said = row.here
     ? 'audience.taken'
     : row.kind === 'public'
@@ -85,17 +85,13 @@ async function change(row: AudienceRow) {
     await refresh();
   } catch (error) {
     say({ text: explain(t, error), tone: 'bad' });
-  } finally {
-    asking.value = null;
   }
 }
 
-/** The question was answered with yes; a second press while that is being done means nothing more. */
+/** The question was answered with yes. */
 async function answer(row: AudienceRow) {
-  asking.value = null;
-  await (changing = change(row));
-  await nextTick();
-  document.getElementById(`switch-${key(row)}`)?.focus();
+  await inTurn(() => change(row));
+  await leave(row);
 }
 
 async function leave(row: AudienceRow) {

@@ -11,6 +11,8 @@ export default ts.config(
       '**/node_modules/**',
       'server/drizzle/**',
       'test-results/**',
+      // Plain CommonJS, as the package it stands for.
+      'vendor/**',
     ],
   },
   ...ts.configs.strict,

@@ -60,7 +60,9 @@ test('tree and list are walked with arrows, Enter opens, Del removes, Ctrl Z bri
   await page.keyboard.press('Home');
   await expect(first).toBeFocused();
   await page.keyboard.press('Delete');
-  await expect(page.getByText('Winter pruning, where to cut is in the Bin')).toBeVisible();
+  await expect(page.getByRole('dialog')).toContainText('will no longer see 1 item');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText(/Winter pruning, where to cut is in the Bin/u)).toBeVisible();
   await expect(first).toHaveCount(0);
   await page.keyboard.press('Control+z');
   await expect(first).toBeVisible();

@@ -42,7 +42,7 @@ export function textFile(name: string, text: string): TestFile {
 }
 
 export async function addFiles(page: Page, files: TestFile[]) {
-  await page.locator('input[type=file]').setInputFiles(files);
+  await page.locator('input[type=file][multiple]:not([webkitdirectory])').setInputFiles(files);
 }
 
 /** Drops files onto the sheet as if they came from the desktop. */
@@ -57,13 +57,20 @@ export async function dropFiles(page: Page, files: TestFile[]) {
     files.map(({ name, mimeType, buffer }) => ({ name, mimeType, bytes: [...buffer] })),
   );
   const sheet = page.getByText('Drop files anywhere here.');
-  for (const type of ['dragenter', 'dragover', 'drop'])
+  for (const type of ['dragenter', 'dragover', 'dragover', 'drop']) {
     await sheet.dispatchEvent(type, { dataTransfer: transfer });
+    // Where it is held is noted with the next picture of the screen.
+    await page.evaluate(() => new Promise((resolve) => requestAnimationFrame(resolve)));
+  }
 }
 
 /** A row of a list by the title in it. */
 export function row(page: Page, title: string) {
-  return page.locator('#main li', { has: page.getByRole('link', { name: title }) }).last();
+  return page
+    .locator('#main')
+    .getByRole('listitem')
+    .filter({ has: page.getByRole('link', { name: title }) })
+    .last();
 }
 
 /** The switch of an audience in the panel beside the folder. */

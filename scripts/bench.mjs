@@ -1,9 +1,9 @@
 // Measures speed and size, each figure against a yardstick in the same run, and writes bench/results.json.
-import { ensureBuilt, ensureDebian, ensureModules } from './lib/install.mjs';
+import { SERVER_PACKAGES, ensureBuilt, ensureDebian, ensureModules } from './lib/install.mjs';
 import { failWith, run } from './lib/run.mjs';
 
 try {
-  await ensureDebian(['postgresql', 'chromium', 'nginx-light']);
+  await ensureDebian([...SERVER_PACKAGES, 'chromium', 'nginx-light']);
   await ensureModules();
   await ensureBuilt();
   const { code } = await run(

@@ -2,7 +2,7 @@
 import { spawn } from 'node:child_process';
 import { mkdirSync } from 'node:fs';
 import { join, resolve } from 'node:path';
-import { ensureBuilt, ensureDebian, ensureModules } from './lib/install.mjs';
+import { SERVER_PACKAGES, ensureBuilt, ensureDebian, ensureModules } from './lib/install.mjs';
 import { takeLock } from './lib/lock.mjs';
 import { startPostgres } from './lib/postgres.mjs';
 import { failWith, root, Stop } from './lib/run.mjs';
@@ -16,7 +16,7 @@ try {
 }
 
 async function start() {
-  await ensureDebian(['postgresql', 'poppler-utils']);
+  await ensureDebian(SERVER_PACKAGES);
   await ensureModules();
   await checkSettings();
   mkdirSync(data, { recursive: true });

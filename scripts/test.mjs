@@ -4,7 +4,7 @@ import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { check } from './check.mjs';
-import { ensureBuilt, ensureDebian, ensureModules } from './lib/install.mjs';
+import { SERVER_PACKAGES, ensureBuilt, ensureDebian, ensureModules } from './lib/install.mjs';
 import { failWith, run } from './lib/run.mjs';
 
 try {
@@ -14,7 +14,7 @@ try {
 }
 
 async function test() {
-  await ensureDebian(['postgresql', 'poppler-utils', 'chromium']);
+  await ensureDebian([...SERVER_PACKAGES, 'chromium']);
   await ensureModules();
   const reports = mkdtempSync(join(tmpdir(), 'sammlung-reports-'));
   const totals = { passed: 0, failed: 0 };

@@ -6,3 +6,8 @@ export * from './intake.ts';
 export * from './audience.ts';
 export * from './receive.ts';
 export * from './door.ts';
+export * from './bin.ts';
+export * from './layout.ts';
+export * from './archive.ts';
+export * from './space.ts';
+export * from './find.ts';

@@ -1,21 +1,57 @@
 import { z } from 'zod';
 import { Id } from './common.ts';
+import { Crumb } from './reading.ts';
+
+/** What becomes of a file whose name is in the folder already. */
+export const SameName = z.enum(['version', 'both', 'skip']);
+export type SameName = z.infer<typeof SameName>;
 
 /** Which finished upload becomes a file of the folder. Asking twice answers the same. */
-export const PlaceUpload = z.object({ uploadId: z.string().regex(/^[0-9a-f]{32}$/u) });
+export const PlaceUpload = z.object({
+  uploadId: z.string().regex(/^[0-9a-f]{32}$/u),
+  sameName: SameName.default('version'),
+});
 
 export const PlacedUpload = z.object({
-  placementId: Id,
-  outcome: z.enum(['new', 'version', 'unchanged']),
+  /** By this it can still be decided otherwise. */
+  uploadId: z.string(),
+  /** Null when it was skipped. */
+  placementId: Id.nullable(),
+  /** `placed`: the same content lay in the library already, and now lies here too. */
+  outcome: z.enum(['new', 'version', 'unchanged', 'placed', 'skipped']),
   /** Number of the version people get now. */
   version: z.number().int(),
   /** The name it is kept under. */
   name: z.string(),
-  /** True when the given name could not be kept as it was. */
+  /** True when that is not the name it came with. */
   renamed: z.boolean(),
+  /** Other folders of the library in which it lies. */
+  alsoIn: z.array(Crumb),
 });
 export type PlacedUpload = z.infer<typeof PlacedUpload>;
 
-/** What the server takes in. */
-export const IntakeLimits = z.object({ uploadLimit: z.number().int() });
+/** Decides otherwise about a file that became the next version of another one. */
+export const Instead = z.object({ choice: z.enum(['both', 'skip']) });
+export const InsteadParams = z.object({ upload: z.string().max(80) });
+
+const Hash = z.string().regex(/^[0-9a-f]{64}$/u);
+
+/** Looks, before anything is sent, whether a library has files of these sizes: then hashing them may save sending. */
+export const LookUp = z.object({ sizes: z.array(z.number().int()).max(5000) });
+export const LookedUp = z.object({ known: z.array(z.number().int()) });
+export type LookedUp = z.infer<typeof LookedUp>;
+
+/** Adds a file whose content lies in the library already, without sending it. 404 when it does not. */
+export const Known = z.object({
+  name: z.string().max(1000),
+  hash: Hash,
+  sameName: SameName.default('version'),
+});
+
+/** What the server takes in, in bytes. */
+export const IntakeLimits = z.object({
+  uploadLimit: z.number().int(),
+  used: z.number().int(),
+  quota: z.number().int(),
+});
 export type IntakeLimits = z.infer<typeof IntakeLimits>;

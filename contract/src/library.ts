@@ -1,6 +1,12 @@
 import { z } from 'zod';
-import { Colour, Id } from './common.ts';
-import { FolderRow } from './reading.ts';
+import { Consequence } from './audience.ts';
+import { Colour, Id, TabKind } from './common.ts';
+import { FolderDisplay, FolderOrder, FolderRow } from './reading.ts';
+
+/** How many things one change may concern. */
+const THINGS_AT_ONCE = 1000;
+
+export const WebAddress = z.url({ protocol: /^https?$/u }).max(2000);
 
 export const TreeFolder = z.object({
   id: Id,
@@ -23,10 +29,106 @@ export const NewFolder = z.object({
 });
 export const MadeFolder = z.object({ id: Id });
 
-/** Puts an item that lies at `placementId` into one more folder. */
-export const NewPlacement = z.object({ placementId: Id, folderId: Id });
-export const MadePlacement = z.object({ id: Id });
+/** What of a folder is to be different; what is left out stays. */
+export const FolderChange = z.object({
+  title: z.string().max(400).optional(),
+  /** One emoji, or null for none. */
+  mark: z.string().max(40).nullable().optional(),
+  colour: Colour.nullable().optional(),
+  order: FolderOrder.optional(),
+  display: FolderDisplay.optional(),
+  keepOnTop: z.boolean().optional(),
+});
+export type FolderChange = z.infer<typeof FolderChange>;
+
+/** What of an item, or of its lying here (`keepOnTop`), is to be different; what is left out stays. */
+export const PlacementChange = z.object({
+  title: z.string().max(400).optional(),
+  lessonDate: z.iso.date().nullable().optional(),
+  description: z.string().max(2000).optional(),
+  url: WebAddress.optional(),
+  keepOnTop: z.boolean().optional(),
+});
+export type PlacementChange = z.infer<typeof PlacementChange>;
+
+/** A folder, or an item where it lies. */
+export const Thing = z.object({ kind: z.enum(['folder', 'placement']), id: Id });
+export type Thing = z.infer<typeof Thing>;
+export const Things = z.array(Thing).min(1).max(THINGS_AT_ONCE);
+
+/** Moves things into a folder (null: to the top of the library), in front of another thing or to the end. */
+export const Move = z.object({ things: Things, to: Id.nullable(), before: Thing.nullable() });
+export type Move = z.infer<typeof Move>;
+
+/** Where a thing lay. */
+export const Lay = Thing.extend({ folderId: Id.nullable(), position: z.number() });
+export const Moved = z.object({ from: z.array(Lay) });
+export type Moved = z.infer<typeof Moved>;
+export const MoveBack = z.object({ from: z.array(Lay).min(1).max(THINGS_AT_ONCE) });
+
+/** Puts the items that lie at these placements into more folders. Where one lies already it is left out. */
+export const Placing = z.object({
+  placements: z.array(Id).min(1).max(THINGS_AT_ONCE),
+  to: z.array(Id).min(1).max(50),
+});
+export const Placed = z.object({ made: z.array(Id), already: z.number().int() });
+export type Placed = z.infer<typeof Placed>;
+
+export const NewLink = z.object({
+  folderId: Id,
+  url: WebAddress,
+  /** Left out, the address gives the title. */
+  title: z.string().max(400).optional(),
+});
+export const MadePlacement = z.object({ id: Id, title: z.string() });
 export type MadePlacement = z.infer<typeof MadePlacement>;
+
+/**
+ * Folders in folders, by their paths below `parentId` from the top down. What is there already is taken, what is
+ * missing is made. The reply names the folder at each path.
+ */
+export const Paths = z.object({
+  parentId: Id.nullable(),
+  paths: z
+    .array(z.array(z.string().max(400)).min(1).max(40))
+    .min(1)
+    .max(5000),
+});
+export const MadePaths = z.object({
+  ids: z.array(Id),
+  /** The topmost folders that were made, for Undo. */
+  made: z.array(Id),
+  count: z.number().int(),
+});
+export type MadePaths = z.infer<typeof MadePaths>;
+
+/** A change that may let somebody see more or less, to be told before it is made. */
+export const StructuralChange = z.discriminatedUnion('do', [
+  z.object({ do: z.literal('move'), things: Things, to: Id.nullable() }),
+  z.object({
+    do: z.literal('place'),
+    placements: Placing.shape.placements,
+    to: Placing.shape.to,
+  }),
+  z.object({ do: z.literal('remove'), things: Things }),
+]);
+export type StructuralChange = z.infer<typeof StructuralChange>;
+
+/** What a change does for each audience that gains or loses. */
+export const Consequences = z.object({
+  audiences: z.array(
+    z.object({
+      kind: TabKind,
+      id: Id,
+      label: z.string(),
+      colour: Colour.nullable(),
+      change: Consequence,
+    }),
+  ),
+  /** Whether it wants a question first. */
+  asks: z.boolean(),
+});
+export type Consequences = z.infer<typeof Consequences>;
 
 /** Top folders with their tabs, for the first screen of the Library. */
 export const TopFolders = z.object({ folders: z.array(FolderRow) });

@@ -6,6 +6,10 @@ export type Crumb = z.infer<typeof Crumb>;
 
 export const FolderOrder = z.enum(['hand', 'a_to_z', 'lesson_date', 'newest']);
 
+export const FolderDisplay = z.enum(['list', 'tiles', 'reader']);
+export type FolderOrder = z.infer<typeof FolderOrder>;
+export type FolderDisplay = z.infer<typeof FolderDisplay>;
+
 /** A folder as the asker may know it; `crumbs` start at the folder that was handed out. */
 export const FolderView = z.object({
   id: Id,
@@ -13,6 +17,9 @@ export const FolderView = z.object({
   mark: z.string().nullable(),
   colour: Colour.nullable(),
   order: FolderOrder,
+  display: FolderDisplay,
+  keepOnTop: z.boolean(),
+  parentId: Id.nullable(),
   right: Right,
   ownerName: z.string(),
   crumbs: z.array(Crumb),
@@ -27,6 +34,7 @@ export const FolderRow = z.object({
   /** Items in it that the asker sees, folders below not counted. */
   items: z.number().int(),
   folders: z.number().int(),
+  keepOnTop: z.boolean(),
   /** For those who own or manage it. */
   tabs: z.array(Tab).optional(),
 });
@@ -47,17 +55,24 @@ export const ItemRow = z.object({
   /** When this state of it came here. */
   changedAt: Instant,
   url: z.string().nullable(),
+  keepOnTop: z.boolean(),
+  /** Names the newest small picture, where there is one. */
+  small: z.string().nullable(),
+  /** The first lines of a text. */
+  opening: z.string().nullable(),
   /** For students: whether they have opened or downloaded the newest state. */
   opened: z.boolean(),
   /** For those who own or manage the folder. */
   tabs: z.array(Tab).optional(),
   /** Other folders of the asker in which the same item lies. */
-  alsoIn: z.array(Crumb).optional(),
+  alsoIn: z.array(Crumb.extend({ placementId: Id })).optional(),
 });
 export type ItemRow = z.infer<typeof ItemRow>;
 
 export const ContentsQuery = z.object({
   after: Id.optional(),
+  /** Another order than the folder's own. */
+  order: FolderOrder.optional(),
   limit: z.coerce.number().int().min(1).max(200).default(100),
 });
 
@@ -66,12 +81,25 @@ export const Contents = z.object({
   folders: z.array(FolderRow),
   items: z.array(ItemRow),
   next: Id.nullable(),
+  /** All items in it, on the first page for those who own it. */
+  total: z.number().int().optional(),
 });
 export type Contents = z.infer<typeof Contents>;
 
 export const PlacementView = ItemRow.extend({
   folderId: Id,
   description: z.string(),
+  /** What was made of the content to show it; null where nothing is made of its kind. */
+  preview: z
+    .object({
+      state: z.enum(['waiting', 'done', 'failed']),
+      fault: z.enum(['broken', 'password', 'too-large']).nullable(),
+      /** Media type of a form that is shown in place of the content. */
+      shown: z.string().nullable(),
+    })
+    .nullable(),
+  /** Whether the asker may rename it, date it and see its versions. */
+  mayChange: z.boolean(),
   /** Folders the asker may know of, down to the one it lies in; empty when only the item was handed out. */
   crumbs: z.array(Crumb),
 });
@@ -80,4 +108,21 @@ export type PlacementView = z.infer<typeof PlacementView>;
 /** `inline` shows the content where that is safe, `attachment` downloads it. */
 export const ContentQuery = z.object({
   as: z.enum(['inline', 'attachment']).default('attachment'),
+  /** An earlier version, for those who may change the item. */
+  version: Id.optional(),
 });
+
+/** One state of a file, for those who may change it. */
+export const Version = z.object({
+  id: Id,
+  number: z.number().int(),
+  size: z.number().int(),
+  mediaType: z.string(),
+  originalName: z.string(),
+  createdAt: Instant,
+  createdBy: z.string(),
+});
+export type Version = z.infer<typeof Version>;
+export const Versions = z.object({ versions: z.array(Version) });
+export type Versions = z.infer<typeof Versions>;
+export const BringBack = z.object({ versionId: Id });

@@ -6,3 +6,7 @@ export * from './consequence.ts';
 export * from './naming.ts';
 export * from './intake.ts';
 export * from './tabs.ts';
+export * from './ordering.ts';
+export * from './outline.ts';
+export * from './layout.ts';
+export * from './structure.ts';

@@ -68,12 +68,7 @@ const EXTENSION = /\.([\p{L}\p{N}]{1,12})$/u;
  */
 export function fileName(given: string): FileName | null {
   const last = given.normalize('NFC').split(/[\\/]/u).at(-1) ?? '';
-  const kept = [...last]
-    .filter((sign) => !INVISIBLE.test(sign) && !LONE_SURROGATE.test(sign))
-    .map((sign) => (FORBIDDEN.test(sign) ? '-' : sign))
-    .join('')
-    .replace(/\s+/gu, ' ');
-  const trimmed = trimEdges(kept);
+  const trimmed = trimEdges(cleaned(last));
   const extension = EXTENSION.exec(trimmed)?.[1]?.toLowerCase() ?? '';
   const stem = trimEdges(extension ? trimmed.slice(0, -extension.length - 1) : trimmed);
   const room = FILE_NAME_LIMIT - (extension ? extension.length + 1 : 0);
@@ -83,9 +78,66 @@ export function fileName(given: string): FileName | null {
   return { title, extension, name: withExtension(title, extension) };
 }
 
+/**
+ * The name under which a folder from somewhere else is kept, cleaned like a file's. Null when nothing is left to
+ * call it by.
+ */
+export function folderName(given: string): string | null {
+  const kept = cleaned(given.normalize('NFC'));
+  const title = trimEdges([...trimEdges(kept)].slice(0, NAME_LIMIT).join(''));
+  if (title === '') return null;
+  if (!RESERVED.test(title)) return title;
+  return trimEdges([...`_${title}`].slice(0, NAME_LIMIT).join(''));
+}
+
+/**
+ * `title` when no sibling has it, else the first free one of `title 2`, `title 3` and so on, cut before the number to
+ * at most `limit` signs. `taken` holds the siblings' name keys; `suffix` is what follows the title in them.
+ */
+export function freeTitle(
+  title: string,
+  taken: ReadonlySet<string>,
+  { suffix = '', limit = NAME_LIMIT }: { suffix?: string; limit?: number } = {},
+): string {
+  if (!taken.has(nameKey(title + suffix))) return title;
+  for (let n = 2; ; n += 1) {
+    const number = ` ${n}`;
+    const stem = trimEdges([...title].slice(0, limit - number.length).join(''));
+    if (!taken.has(nameKey(stem + number + suffix))) return stem + number;
+  }
+}
+
+/** What a web address is called until somebody names it: the last part of its path in words, else its host. */
+export function linkTitle(url: string): string {
+  const { pathname, hostname } = new URL(url);
+  const last = pathname.split('/').filter(Boolean).at(-1) ?? '';
+  const words = decoded(last)
+    .replace(/\.(html?|php|aspx?)$/iu, '')
+    .replace(/[-_+]+/gu, ' ');
+  return folderName(words) ?? folderName(hostname) ?? 'Link';
+}
+
+function decoded(part: string): string {
+  try {
+    return decodeURIComponent(part);
+  } catch (error) {
+    if (error instanceof URIError) return part;
+    throw error;
+  }
+}
+
 /** The full name of a file: its title and, where there is one, its extension. */
 export function withExtension(title: string, extension: string): string {
   return extension ? `${title}.${extension}` : title;
+}
+
+/** Without invisible signs, and with forbidden ones as dashes. */
+function cleaned(name: string): string {
+  return [...name]
+    .filter((sign) => !INVISIBLE.test(sign) && !LONE_SURROGATE.test(sign))
+    .map((sign) => (FORBIDDEN.test(sign) ? '-' : sign))
+    .join('')
+    .replace(/\s+/gu, ' ');
 }
 
 function trimEdges(name: string): string {

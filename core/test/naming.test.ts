@@ -6,7 +6,6 @@ import {
   FILE_NAME_LIMIT,
   fileName,
   fillPattern,
-  intake,
   nameKey,
   withExtension,
 } from '../src/index.ts';
@@ -113,16 +112,5 @@ describe('naming patterns', () => {
       { token: '}', fault: 'stray-brace' },
     ]);
     expect(() => fillPattern('{klass}', parts)).toThrow(RangeError);
-  });
-});
-
-describe('intake', () => {
-  const lying = [{ itemId: 'i', name: 'Böden.pdf', hash: 'h1' }];
-  it.each([
-    ['Other.pdf', 'h1', { outcome: 'new' }],
-    ['bo\u0308den.PDF', 'h2', { outcome: 'version', itemId: 'i' }],
-    ['Böden.pdf', 'h1', { outcome: 'unchanged', itemId: 'i' }],
-  ])('%s with %s', (name, hash, result) => {
-    expect(intake(name, hash, lying)).toEqual(result);
   });
 });

@@ -18,9 +18,32 @@ const WEEK_MS = 7 * 24 * 60 * 60 * 1000;
 const DEBIAN = {
   postgresql: () => existsSync('/usr/lib/postgresql') && postgresBin() !== null,
   'poppler-utils': () => existsSync('/usr/bin/pdftotext'),
+  'libreoffice-writer-nogui': () => existsSync('/usr/lib/libreoffice/program/libswlo.so'),
+  'libreoffice-calc-nogui': () => existsSync('/usr/lib/libreoffice/program/libsclo.so'),
+  'libreoffice-impress-nogui': () => existsSync('/usr/lib/libreoffice/program/libsdlo.so'),
+  'libvips-tools': () => existsSync('/usr/bin/vipsthumbnail'),
+  // Office files want letters of these shapes and of all languages.
+  'fonts-liberation': () => existsSync('/usr/share/fonts/truetype/liberation'),
+  'fonts-crosextra-carlito': () => existsSync('/usr/share/fonts/truetype/crosextra'),
+  'fonts-droid-fallback': () => existsSync('/usr/share/fonts/truetype/droid'),
+  ffmpeg: () => existsSync('/usr/bin/ffmpeg'),
   chromium: () => existsSync('/usr/bin/chromium'),
   'nginx-light': () => existsSync('/usr/sbin/nginx'),
 };
+
+/** What the server runs on: its database, and the programs that make previews and read texts. */
+export const SERVER_PACKAGES = [
+  'postgresql',
+  'poppler-utils',
+  'libreoffice-writer-nogui',
+  'libreoffice-calc-nogui',
+  'libreoffice-impress-nogui',
+  'libvips-tools',
+  'ffmpeg',
+  'fonts-liberation',
+  'fonts-crosextra-carlito',
+  'fonts-droid-fallback',
+];
 
 /** The folder with the newest PostgreSQL server's programs, or null. */
 export function postgresBin() {

@@ -4,16 +4,23 @@ import Fastify from 'fastify';
 import { serializerCompiler, validatorCompiler } from 'fastify-type-provider-zod';
 import type pg from 'pg';
 import type { Database } from './db/database.ts';
+import { archiveRoutes } from './features/archive/routes.ts';
 import { audienceRoutes } from './features/audience/routes.ts';
+import { binRoutes } from './features/bin/routes.ts';
 import { doorRoutes } from './features/door/routes.ts';
+import { findRoutes } from './features/find/routes.ts';
 import { intakeRoutes } from './features/intake/routes.ts';
+import { layoutRoutes } from './features/layout/routes.ts';
 import { libraryRoutes } from './features/library/routes.ts';
+import { previewRoutes } from './features/preview/routes.ts';
 import { readingRoutes } from './features/reading/routes.ts';
 import { receiveRoutes } from './features/receive/routes.ts';
 import { sessionRoutes } from './features/session/routes.ts';
+import { spaceRoutes } from './features/space/routes.ts';
 import { accounts } from './platform/accounts.ts';
 import type { App } from './platform/app-type.ts';
 import { errors, problem } from './platform/errors.ts';
+import type { Jobs } from './platform/jobs.ts';
 import { sessions } from './platform/sessions.ts';
 import { DiskStorage } from './platform/storage.ts';
 import { countTries } from './platform/tries.ts';
@@ -25,6 +32,7 @@ export interface AppNeeds {
   readonly pool: pg.Pool;
   readonly secret: string;
   readonly now?: () => number;
+  readonly jobs?: Jobs;
   /** Writes one line for each request and error. */
   readonly log?: boolean;
 }
@@ -36,6 +44,7 @@ export async function buildApp({
   pool,
   secret,
   now = Date.now,
+  jobs,
   log = false,
 }: AppNeeds): Promise<App> {
   const app: App = Fastify({
@@ -57,6 +66,7 @@ export async function buildApp({
     storage: new DiskStorage(settings.data),
     accounts: accounts(db, secret, settings.address ?? 'http://localhost'),
     tries: countTries(pool),
+    jobs: jobs ?? null,
     settings,
     now,
     address,
@@ -94,6 +104,12 @@ export async function buildApp({
   for (const routes of [
     sessionRoutes,
     libraryRoutes,
+    binRoutes,
+    layoutRoutes,
+    archiveRoutes,
+    previewRoutes,
+    findRoutes,
+    spaceRoutes,
     readingRoutes,
     intakeRoutes,
     audienceRoutes,

@@ -5,6 +5,7 @@ import { buildApp } from './app.ts';
 import { migrateDatabase, openDatabase } from './db/database.ts';
 import { seedWhenEmpty } from './db/seed.ts';
 import { sampleSignIns } from './features/session/queries.ts';
+import { startJobs } from './platform/jobs.ts';
 import { DiskStorage } from './platform/storage.ts';
 import { readSettings } from './settings.ts';
 
@@ -23,9 +24,12 @@ async function main() {
   const { db, pool, close } = openDatabase(settings.databaseUrl);
   if (settings.sample) await seedWhenEmpty(db, new DiskStorage(settings.data), Date.now());
 
-  const app = await buildApp({ settings, db, pool, secret: secretIn(settings.data), log: true });
+  const jobs = await startJobs(pool, (error) => console.error(error));
+  const secret = secretIn(settings.data);
+  const app = await buildApp({ settings, db, pool, secret, jobs, log: true });
   const stop = async () => {
     await app.close();
+    await jobs.stop();
     await close();
     process.exit(0);
   };

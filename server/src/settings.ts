@@ -14,6 +14,7 @@ const environment = z.object({
   SAMMLUNG_ADDRESS: z.url({ protocol: /^https?$/ }).optional(),
   SAMMLUNG_SAMPLE: yesNo.default(true),
   SAMMLUNG_UPLOAD_LIMIT: bytes.min(1).default(2 * GB),
+  SAMMLUNG_TEACHER_QUOTA: bytes.min(1).default(20e9),
   SAMMLUNG_DISK_RESERVE: bytes.default(GB / 2),
 });
 
@@ -32,6 +33,8 @@ export interface Settings {
   readonly sample: boolean;
   /** Largest file taken in, in bytes. */
   readonly uploadLimit: number;
+  /** Room for the files of one teacher, in bytes. */
+  readonly teacherQuota: number;
   /** Bytes that stay free on the disk; uploads that would use them are refused. */
   readonly diskReserve: number;
 }
@@ -54,6 +57,7 @@ export function readSettings(env: Record<string, string | undefined>): Settings 
     address: s.SAMMLUNG_ADDRESS ?? null,
     sample: s.SAMMLUNG_SAMPLE,
     uploadLimit: s.SAMMLUNG_UPLOAD_LIMIT,
+    teacherQuota: s.SAMMLUNG_TEACHER_QUOTA,
     diskReserve: s.SAMMLUNG_DISK_RESERVE,
   };
 }

@@ -69,14 +69,18 @@ describe('the audience panel', () => {
   it('warns of an item that is public through another folder', async () => {
     const [open, closed] = [await server.scene(), await server.scene()];
     await call('owner', 'DELETE', `/api/doors/${closed.door}`);
-    const { id } = (await (
+    const { made } = (await (
       await call('owner', 'POST', '/api/placements', {
-        placementId: open.placement,
-        folderId: closed.handed,
+        placements: [open.placement],
+        to: [closed.handed],
       })
-    ).json()) as { id: string };
+    ).json()) as { made: string[] };
     expect((await panel(closed.handed)).publicElsewhere).toEqual([
-      { placementId: id, title: 'Böden 土壌', folder: { id: open.handed, title: 'Handed out' } },
+      {
+        placementId: made[0],
+        title: 'Böden 土壌',
+        folder: { id: open.handed, title: 'Handed out' },
+      },
     ]);
   });
 

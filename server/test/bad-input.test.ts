@@ -143,7 +143,7 @@ describe('uploads', () => {
     ['con.txt', '_con.txt'],
   ])('the name %j is kept as %j, and said so', async (given, kept) => {
     const { inner } = await server.scene();
-    const placed = await add('owner', inner, given, 'words');
+    const placed = await add('owner', inner, given, `words of ${given}`);
     expect(placed).toMatchObject({ outcome: 'new', name: kept, renamed: true });
   });
 

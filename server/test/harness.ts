@@ -1,4 +1,4 @@
-import { mkdtempSync, mkdirSync, rmSync } from 'node:fs';
+import { mkdtempSync, mkdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { hash } from '@node-rs/argon2';
@@ -45,6 +45,7 @@ export async function startServer(more: Partial<Settings> = {}) {
     address: null,
     sample: false,
     uploadLimit: 50_000_000,
+    teacherQuota: 1_000_000_000,
     diskReserve: 0,
     ...more,
   };
@@ -100,6 +101,14 @@ export async function startServer(more: Partial<Settings> = {}) {
     return reply;
   }
 
+  /** A request that has to succeed; resolves to its reply. */
+  async function ask<T = null>(who: Who, method: string, path: string, body?: unknown): Promise<T> {
+    const reply = await call(who, method, path, body);
+    const text = await reply.text();
+    if (!reply.ok) throw new Error(`${method} ${path}: ${reply.status} ${text}`);
+    return (text === '' ? null : JSON.parse(text)) as T;
+  }
+
   /** Expects a refusal as problem details with this status and code. */
   async function refused(reply: Response, status: number, code: string): Promise<Problem> {
     const body = (await reply.json()) as Problem;
@@ -117,6 +126,7 @@ export async function startServer(more: Partial<Settings> = {}) {
     world,
     cookies,
     call,
+    ask,
     refused,
     signIn,
     /** A folder in a folder with a file in it, handed out to the class and open at a door. */
@@ -183,6 +193,21 @@ async function plant(db: Db, storage: DiskStorage) {
   ]);
   const content = await storage.put(schoolId, new TextEncoder().encode('content of the file'));
   await db.insert(s.blobs).values({ schoolId, ...content });
+  // As if a picture and a form to show had been made of it.
+  const made = mkdtempSync(join(tmpdir(), 'sammlung-made-'));
+  for (const form of ['small', 'shown'] as const) {
+    writeFileSync(join(made, form), form);
+    await storage.keepMade(schoolId, content.hash, form, join(made, form));
+  }
+  rmSync(made, { recursive: true });
+  await db.insert(s.previews).values({
+    schoolId,
+    hash: content.hash,
+    mediaType: 'text/plain',
+    state: 'done',
+    small: 'image/png',
+    shown: 'application/pdf',
+  });
   return {
     schoolId,
     otherSchoolId: schools[1]!.id,
@@ -211,7 +236,7 @@ async function makeScene(db: Db, world: Awaited<ReturnType<typeof plant>>) {
   const secret = await folder(`Secret ${scenes}`, null);
   const handed = await folder('Handed out', secret);
   const inner = await folder('Inner', handed);
-  const itemId = await db.transaction(async (tx) => {
+  const { itemId, version } = await db.transaction(async (tx) => {
     const [item] = await tx
       .insert(s.items)
       .values({ schoolId, ownerId: owner, kind: 'file', title: 'Böden 土壌', extension: 'txt' })
@@ -229,7 +254,7 @@ async function makeScene(db: Db, world: Awaited<ReturnType<typeof plant>>) {
       })
       .returning();
     await tx.update(s.items).set({ currentVersionId: version!.id }).where(eq(s.items.id, item!.id));
-    return item!.id;
+    return { itemId: item!.id, version: version!.id };
   });
   const [placement] = await db
     .insert(s.placements)
@@ -254,6 +279,7 @@ async function makeScene(db: Db, world: Awaited<ReturnType<typeof plant>>) {
     handed,
     inner,
     itemId,
+    version,
     placement: placement!.id,
     grant: grant!.id,
     door: door!.id,

@@ -18,14 +18,14 @@ export function uploader({ call }: Pick<TestServer, 'call'>) {
     who: Who,
     folderId: string,
     name: string,
-    bytes: string,
+    bytes: string | Uint8Array,
     size: number,
   ): Promise<string> {
     const begun = await begin(who, folderId, name, size);
     const id = begun.headers.get('location')?.split('/').at(-1);
     if (begun.status !== 201 || !id)
       throw new Error(`not begun: ${begun.status} ${await begun.text()}`);
-    if (bytes !== '')
+    if (bytes.length > 0)
       await call(who, 'PATCH', `/api/uploads/${id}`, bytes, {
         ...tus,
         'content-type': 'application/offset+octet-stream',
@@ -37,17 +37,16 @@ export function uploader({ call }: Pick<TestServer, 'call'>) {
   const place = (who: Who, folderId: string, uploadId: string) =>
     call(who, 'POST', `/api/folders/${folderId}/files`, { uploadId });
 
-  async function add(
-    who: Who,
-    folderId: string,
-    name: string,
-    content: string,
-  ): Promise<PlacedUpload> {
-    const id = await send(who, folderId, name, content, Buffer.byteLength(content));
+  const add = (who: Who, folderId: string, name: string, content: string) =>
+    addBytes(who, folderId, name, content);
+
+  /** A whole upload until it lies in the folder. */
+  async function addBytes(who: Who, folderId: string, name: string, bytes: Uint8Array | string) {
+    const id = await send(who, folderId, name, bytes, Buffer.byteLength(bytes));
     const reply = await place(who, folderId, id);
     if (reply.status !== 200) throw new Error(`not placed: ${reply.status} ${await reply.text()}`);
     return (await reply.json()) as PlacedUpload;
   }
 
-  return { begin, send, place, add };
+  return { begin, send, place, add, addBytes };
 }

@@ -1,6 +1,6 @@
 import type { TreeFolder } from '@sammlung/contract';
 import { describe, expect, it } from 'vitest';
-import { branches } from '../src/features/library/library.ts';
+import { branches } from '../src/app/tree.ts';
 
 const folder = (id: string, parentId: string | null): TreeFolder => ({
   id,

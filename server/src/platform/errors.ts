@@ -19,6 +19,12 @@ export const ERRORS = {
   'already-here': [409, 'It is here already.'],
   'already-handed-out': [409, 'This audience has it already.'],
   'audience-unknown': [422, 'There is no such audience at this school.'],
+  'into-itself': [422, 'A folder cannot lie in itself.'],
+  'other-library': [422, 'This belongs to another library and stays there.'],
+  'no-items-on-top': [422, 'At the top of the library there are only folders.'],
+  'place-gone': [409, 'The place where it lay is gone.'],
+  'changed-since': [409, 'It has been changed since.'],
+  'layout-faults': [422, 'Some of the names cannot be used.'],
   'too-deep': [422, 'Folders can lie 64 deep, no deeper.'],
   'empty-file': [422, 'The file is empty, so there is nothing to add.'],
   'file-name-empty': [422, 'The file has no name that can be kept.'],
@@ -26,6 +32,7 @@ export const ERRORS = {
   'upload-unfinished': [409, 'The upload is not complete yet.'],
   'upload-refused': [400, 'The upload could not be taken.'],
   'disk-full': [507, 'The server has no room left for this file.'],
+  'quota-full': [413, 'Your room for files is used up.'],
   'range-not-there': [416, 'The file is not that long.'],
   'content-missing': [500, 'The content of this file is missing on the server.'],
   internal: [500, 'Something went wrong on the server. It has been noted.'],
@@ -67,6 +74,7 @@ const RULES: Record<string, ErrorCode> = {
   doors_folder_once: 'already-handed-out',
   doors_item_once: 'already-handed-out',
   folders_path: 'too-deep',
+  folders_no_knot: 'into-itself',
 };
 
 function ruleBroken(error: unknown): ErrorCode | undefined {

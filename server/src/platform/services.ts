@@ -2,6 +2,7 @@ import type { Database } from '../db/database.ts';
 import type { Tries } from './tries.ts';
 import type { Settings } from '../settings.ts';
 import type { Accounts } from './accounts.ts';
+import type { Jobs } from './jobs.ts';
 import type { Storage } from './storage.ts';
 
 /** What features stand on. `now` is the clock, in milliseconds; tests set it. */
@@ -10,6 +11,8 @@ export interface Services {
   readonly storage: Storage;
   readonly accounts: Accounts;
   readonly tries: Tries;
+  /** Null where nothing runs by itself. */
+  readonly jobs: Jobs | null;
   readonly settings: Settings;
   readonly now: () => number;
   /** Where browsers reach the application, without a slash at the end. */

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { Search } from 'lucide-vue-next';
 import { computed, defineAsyncComponent, onBeforeUnmount, onMounted, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink, RouterView, useRoute } from 'vue-router';
@@ -9,20 +10,29 @@ const { t } = useI18n();
 const session = useSession();
 const route = useRoute();
 const teaching = computed(() => session.person !== null && session.person.kind !== 'student');
-const UploadPanel = defineAsyncComponent(() => import('../features/intake/UploadPanel.vue'));
+const IncomingFiles = defineAsyncComponent(() => import('./IncomingFiles.vue'));
+const AskArea = defineAsyncComponent(() => import('./AskArea.vue'));
 
 const KeysHelp = defineAsyncComponent(() => import('./KeysHelp.vue'));
+const FindSheet = defineAsyncComponent(() => import('../features/find/FindSheet.vue'));
 const helping = ref(false);
-function help(event: KeyboardEvent) {
-  const typing = (event.target as HTMLElement).matches('input, textarea, [contenteditable]');
-  if (event.key === '?' && !typing) helping.value = true;
+const finding = ref(false);
+function onKey(event: KeyboardEvent) {
+  const typing = (event.target as HTMLElement).matches(
+    'input, textarea, select, [contenteditable]',
+  );
+  if (typing || event.ctrlKey || event.metaKey || event.altKey) return;
+  if (event.key === '?') helping.value = true;
+  if (event.key !== '/') return;
+  event.preventDefault();
+  finding.value = true;
 }
-onMounted(() => window.addEventListener('keydown', help));
-onBeforeUnmount(() => window.removeEventListener('keydown', help));
+onMounted(() => window.addEventListener('keydown', onKey));
+onBeforeUnmount(() => window.removeEventListener('keydown', onKey));
 
 const places = computed(() =>
   teaching.value
-    ? [{ name: 'library', active: ['library', 'folder', 'item'] }]
+    ? [{ name: 'library', active: ['library', 'folder', 'item', 'bin', 'lay-out', 'space'] }]
     : [
         { name: 'new', active: ['new'] },
         { name: 'classes', active: ['classes', 'folder', 'item'] },
@@ -63,12 +73,24 @@ const places = computed(() =>
         </RouterLink>
       </nav>
       <span class="flex-1" />
+      <button
+        class="mr-2 mb-2.5 flex h-10 items-center gap-2 rounded-edge px-3 hover:bg-white/10 hover:text-white sm:min-w-32 sm:border sm:border-frame-line"
+        :aria-label="t('find.title')"
+        aria-keyshortcuts="/"
+        @click="finding = true"
+      >
+        <Search :size="18" aria-hidden="true" />
+        <span class="hidden flex-1 text-left sm:inline">{{ t('find.title') }}</span>
+        <kbd class="hidden font-code text-[13px] sm:inline" aria-hidden="true">/</kbd>
+      </button>
       <PersonMenu />
     </header>
     <main id="main" class="flex flex-1 flex-col bg-sheet">
       <RouterView />
     </main>
-    <UploadPanel v-if="teaching" />
+    <IncomingFiles v-if="teaching" />
+    <AskArea v-if="teaching" />
+    <FindSheet v-if="finding" @close="finding = false" />
     <KeysHelp v-if="helping" :teaching="teaching" @close="helping = false" />
   </div>
 </template>

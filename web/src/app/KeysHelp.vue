@@ -10,11 +10,20 @@ const emit = defineEmits<{ close: [] }>();
 const { t } = useI18n();
 
 const keys = computed(() => [
+  { keys: ['/'], does: t('keys.find') },
   { keys: ['↑', '↓'], does: t('keys.walk') },
   ...(teaching ? [{ keys: ['←', '→'], does: t('keys.fold') }] : []),
   { keys: ['Enter'], does: t('keys.open') },
   ...(teaching
     ? [
+        { keys: ['Space'], does: t('keys.choose') },
+        { keys: ['Shift', '↑', '↓'], does: t('keys.reach') },
+        { keys: ['F2'], does: t('keys.rename') },
+        { keys: ['M'], does: t('keys.move') },
+        { keys: ['Ctrl', 'X'], does: t('keys.cut') },
+        { keys: ['Ctrl', 'C'], does: t('keys.copy') },
+        { keys: ['Ctrl', 'V'], does: t('keys.paste') },
+        { keys: ['Alt', '↑', '↓'], does: t('keys.shift') },
         { keys: ['Del'], does: t('keys.remove') },
         { keys: ['Ctrl', 'Z'], does: t('keys.undo') },
       ]

@@ -7,6 +7,6 @@ import LibraryView from '../features/library/LibraryView.vue';
 <template>
   <LibraryView>
     <template #beside="{ folder }"><AudiencePanel :key="folder.id" :folder="folder" /></template>
-    <template #reach="{ folder }"><AudienceReach :folder="folder" /></template>
+    <template #reach="{ folder }"><AudienceReach :folder="folder.id" /></template>
   </LibraryView>
 </template>

@@ -22,7 +22,7 @@ export function whenSessionEnds(wait: typeof sessionBack): void {
   sessionBack = wait;
 }
 
-type Method = 'GET' | 'POST' | 'PUT' | 'DELETE';
+type Method = 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE';
 
 /**
  * One request to the API, typed by the contract. When the session has ended in the middle of work it waits until the

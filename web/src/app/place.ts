@@ -1,4 +1,4 @@
-import type { Contents, FolderView, PlacementView } from '@sammlung/contract';
+import type { Contents, FolderOrder, FolderView, PlacementView, Thing } from '@sammlung/contract';
 import { useInfiniteQuery, useQuery } from '@pinia/colada';
 import { inject, type InjectionKey, type Ref } from 'vue';
 import type { RouteLocationRaw } from 'vue-router';
@@ -41,15 +41,21 @@ export function useFolder(place: ReadingPlace, id: () => string) {
 }
 
 /** The contents of a folder, page after page. */
-export function useContents(place: ReadingPlace, id: () => string) {
+export function useContents(
+  place: ReadingPlace,
+  id: () => string,
+  order: () => FolderOrder | null = () => null,
+) {
   return useInfiniteQuery<Contents, Error, string>({
-    key: () => [...folderKey(place, id()), 'contents'],
+    key: () => [...folderKey(place, id()), 'contents', order() ?? 'own'],
     initialPageParam: '',
-    query: ({ pageParam }) =>
-      api<Contents>(
-        'GET',
-        `${place.base}/folders/${id()}/contents${pageParam ? `?after=${pageParam}` : ''}`,
-      ),
+    query: ({ pageParam }) => {
+      const query = new URLSearchParams({
+        ...(pageParam && { after: pageParam }),
+        ...(order() && { order: order()! }),
+      });
+      return api<Contents>('GET', `${place.base}/folders/${id()}/contents?${query}`);
+    },
     getNextPageParam: (page) => page.next,
     enabled: () => id() !== '',
   });
@@ -68,4 +74,28 @@ export function contentAddress(
   as: 'inline' | 'attachment',
 ) {
   return `${place.base}/placements/${placementId}/content?as=${as}`;
+}
+
+/** Everything in a folder as one archive. */
+export function folderArchiveAddress(place: ReadingPlace, folderId: string) {
+  return `${place.base}/folders/${folderId}/archive`;
+}
+
+/** How many things one archive can be asked for by themselves. */
+export const ARCHIVE_LIMIT = 200;
+
+/** Several things as one archive; null when there are too many, or nothing. */
+export function archiveAddress(place: ReadingPlace, things: readonly Thing[]) {
+  if (things.length === 0 || things.length > ARCHIVE_LIMIT) return null;
+  return `${place.base}/archive?things=${things.map(({ kind, id }) => `${kind}.${id}`).join(',')}`;
+}
+
+/** The small picture of an item; `which` names its version, so that the browser may keep it. */
+export function smallAddress(place: ReadingPlace, placementId: string, which: string) {
+  return `${place.base}/placements/${placementId}/small?of=${which}`;
+}
+
+/** What is shown in place of an item's content. */
+export function shownAddress(place: ReadingPlace, placementId: string, version: number | null) {
+  return `${place.base}/placements/${placementId}/shown?of=${version}`;
 }

@@ -62,6 +62,17 @@ export const router = createRouter({
           component: () => import('./LibraryPage.vue'),
         },
         {
+          path: 'space',
+          name: 'space',
+          component: () => import('../features/space/SpaceView.vue'),
+        },
+        { path: 'bin', name: 'bin', component: () => import('../features/bin/BinView.vue') },
+        {
+          path: 'lay-out',
+          name: 'lay-out',
+          component: () => import('../features/layout/LayOut.vue'),
+        },
+        {
           path: `folder/:folder(${ID})`,
           name: 'folder',
           component: () =>

@@ -32,11 +32,18 @@ export function dismiss(id: number): void {
   toasts.value = toasts.value.filter((t) => t.id !== id);
 }
 
+/** Steps are undone one after the other, however fast they are asked for. */
+let turn: Promise<unknown> = Promise.resolve();
+
 /** Undoes one change, or the last one that has not been undone. Nothing to undo: does nothing. */
-export async function undo(id?: number): Promise<void> {
+export function undo(id?: number): Promise<void> {
   const step = id === undefined ? undoable.value.at(-1) : undoable.value.find((t) => t.id === id);
-  if (!step?.undo) return;
+  const run = step?.undo;
+  if (!run) return Promise.resolve();
   undoable.value = undoable.value.filter((t) => t !== step);
   dismiss(step.id);
-  await step.undo();
+  const done = turn.then(run);
+  // One that fails says so to whoever asked for it, and does not hold up the next.
+  turn = done.catch(() => undefined);
+  return done.then(() => undefined);
 }

@@ -5,15 +5,19 @@ import { useI18n } from 'vue-i18n';
 import { useFormat } from '../app/format.ts';
 
 /** The index tab of an audience: filled is out, dashed goes out later, hatched is held back, a plain outline has nothing. */
-const { tab } = defineProps<{
+const { tab, plain = false } = defineProps<{
   tab: Pick<Tab, 'kind' | 'label' | 'colour' | 'from'> & { state: Tab['state'] | 'none' };
+  /** Only names the audience, and says nothing about who sees something. */
+  plain?: boolean;
 }>();
 const { t } = useI18n();
 const { moment } = useFormat();
 
 const label = computed(() => tab.label || t(`tab.${tab.kind}`));
 const words = computed(() =>
-  t(`tab.words.${tab.state}`, { label: label.value, when: tab.from ? moment(tab.from) : '' }),
+  plain
+    ? label.value
+    : t(`tab.words.${tab.state}`, { label: label.value, when: tab.from ? moment(tab.from) : '' }),
 );
 const colour = computed(() => {
   if (tab.colour) return `var(--${tab.colour})`;

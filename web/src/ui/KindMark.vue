@@ -1,16 +1,18 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 
-/** A small sheet with the kind of a file on it; a folder is a divider card with its picture. */
+/** A small sheet with the kind of a file on it; a folder is a divider card in its colour, with its picture. */
 const {
   extension = '',
   kind,
   mark = null,
+  colour = null,
   large = false,
 } = defineProps<{
   kind: 'file' | 'link' | 'page' | 'folder';
   extension?: string;
   mark?: string | null;
+  colour?: string | null;
   large?: boolean;
 }>();
 
@@ -26,6 +28,7 @@ const letters = computed(() => {
     v-if="kind === 'folder'"
     class="folder relative grid shrink-0 place-items-center font-mark"
     :class="large ? 'h-10 w-11 text-xl' : 'h-6 w-7 text-[13px]'"
+    :style="colour ? { '--card': `var(--${colour})` } : {}"
     aria-hidden="true"
     >{{ mark }}</span
   >
@@ -39,17 +42,18 @@ const letters = computed(() => {
 </template>
 
 <style scoped>
+.folder {
+  --card: var(--petrol);
+  isolation: isolate;
+}
 .folder::before {
   content: '';
   position: absolute;
   inset: 0;
   z-index: -1;
-  background: var(--petrol-pale);
-  border: 1px solid color-mix(in oklab, var(--petrol), transparent 70%);
+  background: color-mix(in oklab, var(--card), var(--sheet) 80%);
+  border: 1px solid color-mix(in oklab, var(--card), transparent 60%);
   clip-path: polygon(0 16%, 50% 16%, 58% 0, 100% 0, 100% 100%, 0 100%);
   border-radius: 2px;
-}
-.folder {
-  isolation: isolate;
 }
 </style>

@@ -2,11 +2,12 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/vue';
 import { Ellipsis } from 'lucide-vue-next';
 
-/** What can be done with a row. An action is a link or something to do. */
+/** What can be done with a row. An action is a link, or is told by its name. */
 defineProps<{
   label: string;
-  actions: readonly { text: string; href?: string; act?: () => unknown; keys?: string }[];
+  actions: readonly { name: string; text: string; href?: string; keys?: string }[];
 }>();
+const emit = defineEmits<{ act: [name: string] }>();
 </script>
 
 <template>
@@ -18,15 +19,15 @@ defineProps<{
       <Ellipsis :size="18" aria-hidden="true" />
     </MenuButton>
     <MenuItems
-      class="absolute top-full right-0 z-30 mt-1 w-52 rounded-lg border border-line bg-raised py-1.5 shadow-xl outline-none"
+      class="absolute top-full right-0 z-30 mt-1 w-60 rounded-lg border border-line bg-raised py-1.5 shadow-xl outline-none"
     >
-      <MenuItem v-for="action in actions" :key="action.text" v-slot="{ active }">
+      <MenuItem v-for="action in actions" :key="action.name" v-slot="{ active }">
         <component
           :is="action.href ? 'a' : 'button'"
           v-bind="action.href ? { href: action.href, download: '' } : { type: 'button' }"
           class="flex min-h-9 w-full items-center justify-between px-3.5 text-left text-[15px] pointer-coarse:min-h-11"
           :class="{ 'bg-petrol-pale': active }"
-          @click="action.act?.()"
+          @click="action.href || emit('act', action.name)"
         >
           {{ action.text }}
           <kbd v-if="action.keys" class="font-code text-[12px] text-soft">{{ action.keys }}</kbd>

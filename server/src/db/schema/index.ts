@@ -3,3 +3,4 @@ export * from './accounts.ts';
 export * from './library.ts';
 export * from './access.ts';
 export * from './traces.ts';
+export * from './previews.ts';

@@ -79,6 +79,9 @@ export const folders = pgTable(
       .where(sql`${t.binnedAt} is null and ${t.parentId} is null`),
     index('folders_path_gin').using('gin', t.path),
     index().on(t.ownerId),
+    index('folders_binned')
+      .on(t.binnedAt)
+      .where(sql`${t.binnedAt} is not null`),
   ],
 );
 
@@ -188,6 +191,9 @@ export const placements = pgTable(
       .where(sql`${t.binnedAt} is null`),
     index('placements_by_hand').on(t.folderId, t.position, t.id),
     index('placements_newest').on(t.folderId, t.addedAt),
+    index('placements_binned')
+      .on(t.binnedAt)
+      .where(sql`${t.binnedAt} is not null`),
     index().on(t.itemId),
   ],
 );
@@ -200,8 +206,11 @@ export const uploads = pgTable(
     schoolId: schoolId(),
     personId: uuid().notNull(),
     folderId: uuid().notNull(),
-    placementId: uuid().notNull(),
-    outcome: text({ enum: ['new', 'version', 'unchanged'] }).notNull(),
+    /** Where it lies; null when it was skipped. */
+    placementId: uuid(),
+    /** The version it became, where it is one. */
+    versionId: uuid(),
+    outcome: text({ enum: ['new', 'version', 'unchanged', 'placed', 'skipped'] }).notNull(),
     givenName: text().notNull(),
     createdAt: createdAt(),
   },
@@ -209,6 +218,10 @@ export const uploads = pgTable(
     within(t, t.personId, people),
     within(t, t.folderId, folders),
     within(t, t.placementId, placements),
-    check('uploads_outcome', sql`${t.outcome} in ('new', 'version', 'unchanged')`),
+    within(t, t.versionId, versions),
+    check(
+      'uploads_outcome',
+      sql`${t.outcome} in ('new', 'version', 'unchanged', 'placed', 'skipped')`,
+    ),
   ],
 );

@@ -58,6 +58,19 @@ export const people = pgTable(
   ],
 );
 
+/** What a teacher's folders are named and laid out with. */
+export const teacherSettings = pgTable(
+  'teacher_settings',
+  {
+    schoolId: schoolId(),
+    personId: uuid().primaryKey(),
+    namingPattern: text().notNull(),
+    purpose: text().notNull().default(''),
+    outline: text().notNull().default(''),
+  },
+  (t) => [within(t, t.personId, people)],
+);
+
 export const years = pgTable(
   'years',
   {

@@ -1,4 +1,4 @@
-import type { AudienceRow, Colour, FolderAudience } from '@sammlung/contract';
+import type { AudienceRow, FolderAudience } from '@sammlung/contract';
 import {
   asksFirst,
   consequence,
@@ -8,19 +8,19 @@ import {
   sameAudience,
   type Audience,
   type HandingOut,
-  type LaterEffect,
   type ShownDoor,
   type World,
 } from '@sammlung/core';
-import { inArray } from 'drizzle-orm';
-import { doors } from '../../db/schema/index.ts';
 import { doorAddress } from '../../platform/access/door.ts';
 import { folderFor } from '../../platform/access/folder.ts';
-import { loadLibrary } from '../../platform/access/load.ts';
+import { told } from '../../platform/access/told.ts';
 import { audienceNames } from '../../platform/access/tabs.ts';
 import type { Asker } from '../../platform/access/twin.ts';
 import type { Services } from '../../platform/services.ts';
-import { classesTaught, contentsBelow, itemsDirectlyIn, peopleReached } from './queries.ts';
+import { contentsBelow, loadWorld } from '../../platform/access/world.ts';
+import type { loadLibrary } from '../../platform/access/load.ts';
+import { classesTaught } from '../../platform/classes.ts';
+import { itemsDirectlyIn } from './queries.ts';
 
 type Needs = Pick<Services, 'db' | 'now' | 'address'>;
 
@@ -36,34 +36,22 @@ export async function folderAudience(
   const t = now();
   const folder = await folderFor(db, asker, folderId, t, 'manage');
   const [scope, classes, direct] = await Promise.all([
-    contentsBelow(db, folderId),
+    contentsBelow(db, [folderId]),
     classesTaught(db, folder.ownerId, t),
     itemsDirectlyIn(db, folderId),
   ]);
-  const library = await loadLibrary(db, scope);
+  const {
+    world: before,
+    library,
+    people,
+    doorRows,
+  } = await loadWorld(
+    db,
+    folder.schoolId,
+    scope,
+    classes.map((c) => c.id),
+  );
   const names = await audienceNames(db, library);
-  const idsOf = (kind: Audience['kind']) =>
-    library.data.handingsOut.filter((h) => h.audience.kind === kind).map((h) => h.audience.id);
-  const [people, doorRows] = await Promise.all([
-    peopleReached(db, folder.schoolId, {
-      classIds: [...classes.map((c) => c.id), ...idsOf('class')],
-      courseIds: idsOf('course'),
-      personIds: idsOf('person'),
-      all: idsOf('school').length > 0,
-    }),
-    idsOf('door').length > 0
-      ? db
-          .select()
-          .from(doors)
-          .where(inArray(doors.id, idsOf('door')))
-      : [],
-  ]);
-  const knownDoors: ShownDoor[] = doorRows.map(({ id, kind, schoolId }) => ({
-    id,
-    kind,
-    schoolId,
-  }));
-  const before: World = { library, people, doors: knownDoors };
   const standings = folderStandings(library, folderId, t);
   const path = library.folders.get(folderId)?.path ?? [];
 
@@ -112,7 +100,7 @@ export async function folderAudience(
     ...classes.map((c) =>
       row(
         { kind: 'class', id: c.id },
-        { kind: 'class', label: c.code, colour: c.colour as Colour, people: c.people },
+        { kind: 'class', label: c.code, colour: c.colour, people: c.students },
       ),
     ),
     ...others.map((h) => {
@@ -145,7 +133,7 @@ export async function folderAudience(
     students,
     classes: rows.filter((r) => r.kind === 'class' && r.state === 'out').length,
     rows,
-    publicElsewhere: publicElsewhere(library, knownDoors, folderId, direct, t),
+    publicElsewhere: publicElsewhere(library, before.doors, folderId, direct, t),
   };
 }
 
@@ -192,15 +180,7 @@ function changeFor(
   };
   const result = consequence(before, after, t);
   const line = result.audiences.find((a) => sameAudience(a.audience, audience));
-  const later = (effect: LaterEffect | null | undefined) =>
-    effect ? { ...effect, from: new Date(effect.from).toISOString() } : null;
-  return {
-    gains: line?.gains ?? null,
-    loses: line?.loses ?? null,
-    gainsLater: later(line?.gainsLater),
-    losesLater: later(line?.losesLater),
-    asks: asksFirst(result),
-  };
+  return told(line, asksFirst(result));
 }
 
 /** Items of the folder that are open to all because they also lie in another, public folder. */

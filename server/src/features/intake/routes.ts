@@ -1,11 +1,29 @@
-import { FolderParams, IntakeLimits, PlacedUpload, PlaceUpload } from '@sammlung/contract';
+import {
+  FolderParams,
+  Instead,
+  InsteadParams,
+  IntakeLimits,
+  Known,
+  LookedUp,
+  LookUp,
+  PlacedUpload,
+  PlaceUpload,
+} from '@sammlung/contract';
 import { Metadata } from '@tus/utils';
 import type { FastifyReply, FastifyRequest } from 'fastify';
 import { z } from 'zod';
 import type { App } from '../../platform/app-type.ts';
 import { AppError } from '../../platform/errors.ts';
 import { signedIn } from '../../platform/sessions.ts';
-import { admit, placeUpload, uploadOf } from './service.ts';
+import {
+  admit,
+  decideInstead,
+  knownSizes,
+  limitsOf,
+  placeKnown,
+  placeUpload,
+  uploadOf,
+} from './service.ts';
 import { uploadServer } from './uploads.ts';
 
 const UploadParams = z.object({ upload: z.string() });
@@ -24,10 +42,14 @@ export async function intakeRoutes(app: App) {
   }, HOUR_MS);
   app.addHook('onClose', () => clearInterval(cleaning));
 
-  app.get('/api/intake', { schema: { response: { 200: IntakeLimits } } }, (request) => {
-    signedIn(request);
-    return { uploadLimit: services.settings.uploadLimit };
-  });
+  app.get('/api/intake', { schema: { response: { 200: IntakeLimits } } }, (request) =>
+    limitsOf(services, signedIn(request)),
+  );
+  app.post(
+    '/api/intake/look',
+    { schema: { body: LookUp, response: { 200: LookedUp } } },
+    (request) => knownSizes(services, signedIn(request), request.body.sizes),
+  );
 
   app.post('/api/uploads', async (request, reply) => {
     const person = signedIn(request);
@@ -48,8 +70,18 @@ export async function intakeRoutes(app: App) {
   app.post(
     '/api/folders/:folder/files',
     { schema: { params: FolderParams, body: PlaceUpload, response: { 200: PlacedUpload } } },
+    (request) => placeUpload(services, tus, signedIn(request), request.params.folder, request.body),
+  );
+  app.post(
+    '/api/folders/:folder/known',
+    { schema: { params: FolderParams, body: Known, response: { 200: PlacedUpload } } },
+    (request) => placeKnown(services, signedIn(request), request.params.folder, request.body),
+  );
+  app.post(
+    '/api/placed/:upload',
+    { schema: { params: InsteadParams, body: Instead, response: { 200: PlacedUpload } } },
     (request) =>
-      placeUpload(services, tus, signedIn(request), request.params.folder, request.body.uploadId),
+      decideInstead(services, signedIn(request), request.params.upload, request.body.choice),
   );
 
   async function pass(request: FastifyRequest, reply: FastifyReply) {

@@ -1,30 +1,61 @@
-import type { PlacedUpload } from '@sammlung/contract';
-import { fileName, intake, nameKey, type FileName } from '@sammlung/core';
+import { randomUUID } from 'node:crypto';
+import type {
+  Instead,
+  IntakeLimits,
+  Known,
+  PlacedUpload,
+  PlaceUpload,
+  SameName,
+} from '@sammlung/contract';
+import {
+  allows,
+  fileName,
+  freeFileTitle,
+  intake,
+  lessonDateIn,
+  nameKey,
+  withExtension,
+  type FileName,
+} from '@sammlung/core';
 import type { Upload } from '@tus/utils';
-import { and, eq, isNull, sql } from 'drizzle-orm';
-import type { Queries } from '../../db/database.ts';
+import { and, desc, eq, isNull, lt, sql } from 'drizzle-orm';
+import type { z } from 'zod';
+import { rows, type Queries } from '../../db/database.ts';
 import { nextPosition } from '../../db/positions.ts';
-import { blobs, items, placements, uploads, versions } from '../../db/schema/index.ts';
-import { folderFor } from '../../platform/access/folder.ts';
+import { blobs, items, placements, previews, uploads, versions } from '../../db/schema/index.ts';
+import { folderFor, type SeenFolder } from '../../platform/access/folder.ts';
+import { mayChangeItem } from '../../platform/access/rights.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { Services } from '../../platform/services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
+import { isPreparable, sendToPrepare } from '../../platform/preparing.ts';
 import { isCode } from '../../platform/storage.ts';
+import { lockContent, sweep } from '../../platform/sweep.ts';
 import { mediaTypeOf } from './media-type.ts';
+import { lyingElsewhere, lyingIn, placesOf, usedBy } from './queries.ts';
 import type { Uploads } from './uploads.ts';
 
-type Needs = Pick<Services, 'db' | 'now' | 'storage' | 'settings'>;
+type Needs = Pick<Services, 'db' | 'now' | 'storage' | 'settings' | 'jobs'>;
+
+/** What the server takes in of this person, and how much room they have. */
+export async function limitsOf({ db, settings }: Needs, person: SignedIn): Promise<IntakeLimits> {
+  const used = await usedBy(db, person.id);
+  return { uploadLimit: settings.uploadLimit, used, quota: settings.teacherQuota };
+}
 
 /** Lets an upload begin, or says why it may not: before a single byte has been sent. */
 export async function admit(
-  { db, now, storage, settings }: Needs,
+  needs: Needs,
   person: SignedIn,
   announced: { folderId: string; name: string; size: number },
 ) {
+  const { db, now, storage, settings } = needs;
   await folderFor(db, { personId: person.id, doorIds: [] }, announced.folderId, now(), 'add');
   if (!fileName(announced.name)) throw new AppError('file-name-empty');
   if (announced.size === 0) throw new AppError('empty-file');
   if (announced.size > settings.uploadLimit) throw new AppError('file-too-large');
+  if ((await usedBy(db, person.id)) + announced.size > settings.teacherQuota)
+    throw new AppError('quota-full');
   if ((await storage.free()) - announced.size < settings.diskReserve)
     throw new AppError('disk-full');
 }
@@ -47,35 +78,77 @@ function isGone(error: unknown): boolean {
 }
 
 /**
- * Makes a finished upload a file in its folder: new, the next version of the file of that name, or nothing when the
- * content is the same. The content is safe on the disk before any record speaks of it; asking again after a crash or
- * a lost reply gives the same answer.
+ * Makes a finished upload a file in its folder; core/intake says what becomes of it. The content is safe on the disk
+ * before any record speaks of it; asking again after a crash or a lost reply gives the same answer.
  */
 export async function placeUpload(
   needs: Needs,
   tus: Uploads,
   person: SignedIn,
   folderId: string,
-  uploadId: string,
+  { uploadId, sameName }: z.infer<typeof PlaceUpload>,
 ): Promise<PlacedUpload> {
-  const { db, now, storage } = needs;
+  const { db, now, storage, settings } = needs;
   const folder = await folderFor(db, { personId: person.id, doorIds: [] }, folderId, now(), 'add');
-  const known = await alreadyPlaced(db, person, folderId, uploadId);
+  const known = await alreadyPlaced(db, person, uploadId);
   if (known) return known;
   const upload = await uploadOf(tus, person, uploadId);
   if (upload.metadata?.folderId !== folderId) throw new AppError('not-found');
   if (upload.offset !== upload.size) throw new AppError('upload-unfinished');
   const given = upload.metadata?.filename ?? '';
+  const path = `${tus.store.directory}/${uploadId}`;
+  const content = await storage.measure(path);
   const name = fileName(given);
   if (!name) throw new AppError('file-name-empty');
-
-  const path = `${tus.store.directory}/${uploadId}`;
-  const content = await storage.take(person.schoolId, path);
   const mediaType = await mediaTypeOf(path, name.extension);
-  const file = { ...content, mediaType, name, given, uploadId };
-  await db.transaction((tx) => settle(tx, person, folder.id, file, new Date(now())));
+  const file: Arrived = { ...content, mediaType, name, given, uploadId, sameName };
+  await db.transaction(async (tx) => {
+    await lockContent(tx, person.schoolId, file.hash);
+    await settle(tx, person, folder, file, now(), {
+      keep: () => storage.take(person.schoolId, path, file.hash),
+      quota: settings.teacherQuota,
+    });
+  });
   await tus.store.remove(uploadId);
-  return (await alreadyPlaced(db, person, folderId, uploadId))!;
+  // A server that stops before this is said finds the content waiting when it starts again.
+  if (isPreparable(mediaType)) await sendToPrepare(needs.jobs, person.schoolId, file.hash);
+  return (await alreadyPlaced(db, person, uploadId))!;
+}
+
+/** Which of these sizes a file of the person's library has. */
+export async function knownSizes({ db }: Needs, person: SignedIn, sizes: readonly number[]) {
+  const found = await rows<{ size: number }>(
+    db,
+    sql`select distinct v.size::float8 as size from items i join versions v on v.id = i.current_version_id
+      where i.owner_id = ${person.id}::uuid and v.size = any (${sql.param([...sizes])}::bigint[])`,
+  );
+  return { known: found.map(({ size }) => size) };
+}
+
+/** Adds a file whose content a file of the person's own library has. Throws `not-found` when none has. */
+export async function placeKnown(
+  { db, now }: Needs,
+  person: SignedIn,
+  folderId: string,
+  { name: given, hash, sameName }: z.infer<typeof Known>,
+): Promise<PlacedUpload> {
+  const folder = await folderFor(db, { personId: person.id, doorIds: [] }, folderId, now(), 'add');
+  const name = fileName(given);
+  if (!name) throw new AppError('file-name-empty');
+  const uploadId = `known-${randomUUID()}`;
+  await db.transaction(async (tx) => {
+    await lockContent(tx, person.schoolId, hash);
+    const [own] = await tx
+      .select({ size: versions.size, mediaType: versions.mediaType })
+      .from(versions)
+      .innerJoin(items, eq(items.currentVersionId, versions.id))
+      .where(and(eq(versions.hash, hash), eq(items.ownerId, person.id)))
+      .limit(1);
+    if (!own) throw new AppError('not-found');
+    const file: Arrived = { ...own, hash, name, given, uploadId, sameName };
+    await settle(tx, person, folder, file, now(), null);
+  });
+  return (await alreadyPlaced(db, person, uploadId))!;
 }
 
 interface Arrived {
@@ -85,44 +158,47 @@ interface Arrived {
   readonly name: FileName;
   readonly given: string;
   readonly uploadId: string;
+  readonly sameName: SameName;
 }
 
-/** Writes the records of an arrived file. Files that arrive in one folder at the same time wait for each other. */
-async function settle(tx: Queries, person: SignedIn, folderId: string, file: Arrived, at: Date) {
+/**
+ * Writes the records of an arrived file. Files that arrive in one folder at the same time wait for each other.
+ * `fresh` keeps content that has been sent, within the quota; null when it is there already.
+ */
+async function settle(
+  tx: Queries,
+  person: SignedIn,
+  folder: SeenFolder,
+  file: Arrived,
+  t: number,
+  fresh: { keep: () => Promise<void>; quota: number } | null,
+) {
   const { schoolId } = person;
+  const folderId = folder.id;
   await tx.execute(sql`select pg_advisory_xact_lock(hashtextextended(${`intake ${folderId}`}, 0))`);
-  await tx
-    .insert(blobs)
-    .values({ schoolId, hash: file.hash, size: file.size })
-    .onConflictDoNothing();
-  const lying = await tx
-    .select({
-      placementId: placements.id,
-      itemId: items.id,
-      addedBy: placements.addedBy,
-      kind: items.kind,
-      hash: versions.hash,
-      number: versions.number,
-    })
-    .from(placements)
-    .innerJoin(items, eq(items.id, placements.itemId))
-    .leftJoin(versions, eq(versions.id, items.currentVersionId))
-    .where(
-      and(
-        eq(placements.folderId, folderId),
-        isNull(placements.binnedAt),
-        eq(placements.nameKey, nameKey(file.name.name)),
-      ),
-    );
-  const decided = intake(
-    file.name.name,
-    file.hash,
-    lying.map((l) => ({ itemId: l.itemId, name: file.name.name, hash: l.hash ?? '' })),
-  );
-  const same = lying[0];
-  if (same && (same.addedBy !== person.id || same.kind !== 'file'))
-    throw new AppError('name-taken');
-
+  const elsewhere = await lyingElsewhere(tx, person.id, file.hash);
+  const here = await lyingIn(tx, folderId, {
+    hash: file.hash,
+    keys: elsewhere.map((other) => nameKey(other.name)),
+    // The twin, and what a free title must not be either: `title 2` and so on.
+    beginning: nameKey(file.name.title).slice(0, 20),
+  });
+  const decided = intake(file.name, file.hash, here, elsewhere, file.sameName);
+  if (fresh && (decided.outcome === 'new' || decided.outcome === 'version')) {
+    if (elsewhere.length === 0 && (await usedBy(tx, person.id)) + file.size > fresh.quota)
+      throw new AppError('quota-full');
+    await fresh.keep();
+    await tx
+      .insert(blobs)
+      .values({ schoolId, hash: file.hash, size: file.size })
+      .onConflictDoNothing();
+    if (isPreparable(file.mediaType))
+      await tx
+        .insert(previews)
+        .values({ schoolId, hash: file.hash, mediaType: file.mediaType })
+        .onConflictDoNothing();
+  }
+  const createdAt = new Date(t);
   const version = (itemId: string, number: number) => ({
     schoolId,
     itemId,
@@ -132,54 +208,155 @@ async function settle(tx: Queries, person: SignedIn, folderId: string, file: Arr
     mediaType: file.mediaType,
     originalName: file.given,
     createdBy: person.id,
-    createdAt: at,
+    createdAt,
   });
-  let placementId = same?.placementId;
-  if (decided.outcome === 'new') {
-    const { title, extension } = file.name;
-    const [item] = await tx
-      .insert(items)
-      .values({ schoolId, ownerId: person.id, kind: 'file', title, extension, createdAt: at })
-      .returning({ id: items.id });
-    const [first] = await tx
-      .insert(versions)
-      .values(version(item!.id, 1))
-      .returning({ id: versions.id });
-    await tx.update(items).set({ currentVersionId: first!.id }).where(eq(items.id, item!.id));
+  const place = async (itemId: string) => {
     const [placement] = await tx
       .insert(placements)
       .values({
         schoolId,
         folderId,
-        itemId: item!.id,
+        itemId,
         addedBy: person.id,
-        addedAt: at,
+        addedAt: createdAt,
         position: nextPosition(folderId),
       })
       .returning({ id: placements.id });
-    placementId = placement!.id;
-  } else if (decided.outcome === 'version') {
-    const [next] = await tx
-      .insert(versions)
-      .values(version(decided.itemId, (same?.number ?? 0) + 1))
-      .returning({ id: versions.id });
-    await tx.update(items).set({ currentVersionId: next!.id }).where(eq(items.id, decided.itemId));
+    return placement!.id;
+  };
+  let placementId: string | null = null;
+  let versionId: string | null = null;
+  if (decided.outcome === 'new') {
+    const { extension } = file.name;
+    const today = new Intl.DateTimeFormat('sv-SE', { timeZone: person.timeZone }).format(createdAt);
+    const [item] = await tx
+      .insert(items)
+      .values({
+        schoolId,
+        ownerId: person.id,
+        kind: 'file',
+        title: decided.title,
+        extension,
+        lessonDate: lessonDateIn(file.name.title, today),
+        createdAt,
+      })
+      .returning({ id: items.id });
+    versionId = await addVersion(tx, version(item!.id, 1));
+    placementId = await place(item!.id);
+  } else if (decided.outcome === 'placed') {
+    placementId = await place(decided.itemId);
+  } else if (decided.outcome !== 'skipped') {
+    const twin = here.find((l) => l.itemId === decided.itemId)!;
+    placementId = twin.placementId;
+    if (decided.outcome === 'version') {
+      const may =
+        twin.addedBy === person.id ||
+        (allows(folder.right, 'manage') && mayChangeItem(person.id, folder, twin.ownerId));
+      if (!may || twin.number === null) throw new AppError('name-taken');
+      versionId = await addVersion(tx, version(twin.itemId, twin.number + 1));
+    }
   }
   await tx.insert(uploads).values({
     id: file.uploadId,
     schoolId,
     personId: person.id,
     folderId,
-    placementId: placementId!,
+    placementId,
+    versionId,
     outcome: decided.outcome,
     givenName: file.given,
+    createdAt,
   });
+}
+
+/** Adds a version, which becomes the one people get. */
+async function addVersion(tx: Queries, values: typeof versions.$inferInsert): Promise<string> {
+  const [made] = await tx.insert(versions).values(values).returning({ id: versions.id });
+  await tx.update(items).set({ currentVersionId: made!.id }).where(eq(items.id, values.itemId));
+  return made!.id;
+}
+
+/**
+ * Decides otherwise about a file that became the next version of another one: it becomes a file of its own beside it
+ * (`both`), or goes away again (`skip`). Throws `changed-since` when that file has a newer version by now.
+ */
+export async function decideInstead(
+  { db, now, storage }: Needs,
+  person: SignedIn,
+  uploadId: string,
+  choice: z.infer<typeof Instead>['choice'],
+): Promise<PlacedUpload> {
+  const unused: { schoolId: string; hash: string }[] = [];
+  await db.transaction(async (tx) => {
+    const [upload] = await tx
+      .select()
+      .from(uploads)
+      .where(and(eq(uploads.id, uploadId), eq(uploads.personId, person.id)))
+      .for('update');
+    if (!upload) throw new AppError('not-found');
+    const folder = await folderFor(
+      tx,
+      { personId: person.id, doorIds: [] },
+      upload.folderId,
+      now(),
+      'add',
+    );
+    const { versionId } = upload;
+    if (upload.outcome !== 'version' || !versionId) throw new AppError('changed-since');
+    const [version] = await tx.select().from(versions).where(eq(versions.id, versionId));
+    const [item] = await tx.select().from(items).where(eq(items.id, version!.itemId)).for('update');
+    const [earlier] = await tx
+      .select({ id: versions.id })
+      .from(versions)
+      .where(and(eq(versions.itemId, item!.id), lt(versions.number, version!.number)))
+      .orderBy(desc(versions.number))
+      .limit(1);
+    if (item!.currentVersionId !== versionId || !earlier) throw new AppError('changed-since');
+    await tx.update(items).set({ currentVersionId: earlier.id }).where(eq(items.id, item!.id));
+    if (choice === 'skip') {
+      await tx.execute(sql`delete from openings where version_id = ${versionId}::uuid`);
+      await tx
+        .update(uploads)
+        .set({ outcome: 'skipped', placementId: null, versionId: null })
+        .where(eq(uploads.id, uploadId));
+      await tx.delete(versions).where(eq(versions.id, versionId));
+      unused.push({ schoolId: person.schoolId, hash: version!.hash });
+      return;
+    }
+    const siblings = await tx
+      .select({ key: placements.nameKey })
+      .from(placements)
+      .where(and(eq(placements.folderId, folder.id), isNull(placements.binnedAt)));
+    const title = freeFileTitle(item!, new Set(siblings.map(({ key }) => key)));
+    const [own] = await tx
+      .insert(items)
+      .values({ ...item!, id: undefined, title, ownerId: person.id, currentVersionId: null })
+      .returning({ id: items.id });
+    await tx.update(versions).set({ itemId: own!.id, number: 1 }).where(eq(versions.id, versionId));
+    await tx.update(items).set({ currentVersionId: versionId }).where(eq(items.id, own!.id));
+    const [placement] = await tx
+      .insert(placements)
+      .values({
+        schoolId: person.schoolId,
+        folderId: folder.id,
+        itemId: own!.id,
+        addedBy: person.id,
+        addedAt: new Date(now()),
+        position: nextPosition(folder.id),
+      })
+      .returning({ id: placements.id });
+    await tx
+      .update(uploads)
+      .set({ outcome: 'new', placementId: placement!.id })
+      .where(eq(uploads.id, uploadId));
+  });
+  await sweep(db, storage, unused);
+  return (await alreadyPlaced(db, person, uploadId))!;
 }
 
 async function alreadyPlaced(
   db: Queries,
   person: SignedIn,
-  folderId: string,
   uploadId: string,
 ): Promise<PlacedUpload | null> {
   const [known] = await db
@@ -187,21 +364,27 @@ async function alreadyPlaced(
       placementId: uploads.placementId,
       outcome: uploads.outcome,
       given: uploads.givenName,
+      itemId: items.id,
+      title: items.title,
+      extension: items.extension,
       version: versions.number,
+      folderId: uploads.folderId,
     })
     .from(uploads)
-    .innerJoin(placements, eq(placements.id, uploads.placementId))
-    .innerJoin(items, eq(items.id, placements.itemId))
-    .innerJoin(versions, eq(versions.id, items.currentVersionId))
-    .where(
-      and(
-        eq(uploads.id, uploadId),
-        eq(uploads.personId, person.id),
-        eq(uploads.folderId, folderId),
-      ),
-    );
+    .leftJoin(placements, eq(placements.id, uploads.placementId))
+    .leftJoin(items, eq(items.id, placements.itemId))
+    .leftJoin(versions, eq(versions.id, items.currentVersionId))
+    .where(and(eq(uploads.id, uploadId), eq(uploads.personId, person.id)));
   if (!known) return null;
-  const { placementId, outcome, version, given } = known;
-  const name = fileName(given)?.name ?? '';
-  return { placementId, outcome, version, name, renamed: name !== given.normalize('NFC') };
+  const { placementId, outcome, given } = known;
+  const name = known.title === null ? given : withExtension(known.title, known.extension ?? '');
+  return {
+    uploadId,
+    placementId,
+    outcome,
+    version: known.version ?? 0,
+    name,
+    renamed: name !== given.normalize('NFC'),
+    alsoIn: known.itemId ? await placesOf(db, person.id, known.itemId, known.folderId) : [],
+  };
 }

@@ -1,24 +1,36 @@
 import {
+  Consequences,
+  FolderChange,
   FolderParams,
   MadeFolder,
+  MadePaths,
   MadePlacement,
+  Move,
+  MoveBack,
+  Moved,
   NewFolder,
-  NewPlacement,
+  NewLink,
   Nothing,
+  Paths,
+  Placed,
+  PlacementChange,
   PlacementParams,
+  Placing,
+  StructuralChange,
   TopFolders,
   Tree,
 } from '@sammlung/contract';
 import type { App } from '../../platform/app-type.ts';
-import { askerOf } from '../../platform/asking.ts';
 import { signedIn } from '../../platform/sessions.ts';
+import { consequences } from './consequences.ts';
+import { move, moveBack } from './moves.ts';
 import {
-  binFolder,
+  changeFolder,
+  changePlacement,
   makeFolder,
+  makeLink,
+  makePaths,
   place,
-  removePlacement,
-  restoreFolder,
-  restorePlacement,
   topFolders,
   tree,
 } from './service.ts';
@@ -38,42 +50,48 @@ export async function libraryRoutes(app: App) {
     async (request, reply) =>
       reply.code(201).send(await makeFolder(services, signedIn(request), request.body)),
   );
-  app.delete(
+  app.post('/api/paths', { schema: { body: Paths, response: { 200: MadePaths } } }, (request) =>
+    makePaths(services, signedIn(request), request.body),
+  );
+  app.patch(
     '/api/folders/:folder',
-    { schema: { params: FolderParams, response: { 204: Nothing } } },
+    { schema: { params: FolderParams, body: FolderChange, response: { 204: Nothing } } },
     async (request, reply) => {
-      await binFolder(services, askerOf(request), request.params.folder);
+      await changeFolder(services, signedIn(request), request.params.folder, request.body);
       return reply.code(204).send(null);
     },
   );
-  app.post(
-    '/api/folders/:folder/restore',
-    { schema: { params: FolderParams, response: { 204: Nothing } } },
-    async (request, reply) => {
-      await restoreFolder(services, signedIn(request), request.params.folder);
-      return reply.code(204).send(null);
-    },
-  );
-  app.post(
-    '/api/placements',
-    { schema: { body: NewPlacement, response: { 201: MadePlacement } } },
-    async (request, reply) =>
-      reply.code(201).send(await place(services, signedIn(request), request.body)),
-  );
-  app.delete(
+  app.patch(
     '/api/placements/:placement',
-    { schema: { params: PlacementParams, response: { 204: Nothing } } },
+    { schema: { params: PlacementParams, body: PlacementChange, response: { 204: Nothing } } },
     async (request, reply) => {
-      await removePlacement(services, signedIn(request), request.params.placement);
+      await changePlacement(services, signedIn(request), request.params.placement, request.body);
+      return reply.code(204).send(null);
+    },
+  );
+  app.post('/api/placements', { schema: { body: Placing, response: { 200: Placed } } }, (request) =>
+    place(services, signedIn(request), request.body),
+  );
+  app.post(
+    '/api/links',
+    { schema: { body: NewLink, response: { 201: MadePlacement } } },
+    async (request, reply) =>
+      reply.code(201).send(await makeLink(services, signedIn(request), request.body)),
+  );
+  app.post('/api/moves', { schema: { body: Move, response: { 200: Moved } } }, (request) =>
+    move(services, signedIn(request), request.body),
+  );
+  app.post(
+    '/api/moves/back',
+    { schema: { body: MoveBack, response: { 204: Nothing } } },
+    async (request, reply) => {
+      await moveBack(services, signedIn(request), request.body.from);
       return reply.code(204).send(null);
     },
   );
   app.post(
-    '/api/placements/:placement/restore',
-    { schema: { params: PlacementParams, response: { 204: Nothing } } },
-    async (request, reply) => {
-      await restorePlacement(services, signedIn(request), request.params.placement);
-      return reply.code(204).send(null);
-    },
+    '/api/consequences',
+    { schema: { body: StructuralChange, response: { 200: Consequences } } },
+    (request) => consequences(services, signedIn(request), request.body),
   );
 }

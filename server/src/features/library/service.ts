@@ -1,21 +1,31 @@
-import type { Colour, NewFolder, NewPlacement, TopFolders, Tree } from '@sammlung/contract';
-import { allows, checkName } from '@sammlung/core';
+import type {
+  Colour,
+  FolderChange,
+  MadePaths,
+  NewFolder,
+  NewLink,
+  Paths,
+  PlacementChange,
+  Placed,
+  Placing,
+  TopFolders,
+  Tree,
+} from '@sammlung/contract';
+import { checkName, freeTitle, linkTitle, nameKey } from '@sammlung/core';
 import { and, eq, isNull, sql } from 'drizzle-orm';
 import type { z } from 'zod';
-import { at, rows } from '../../db/database.ts';
-import { nextPosition } from '../../db/positions.ts';
-import { folders, placements } from '../../db/schema/index.ts';
-import { folderFor } from '../../platform/access/folder.ts';
+import { at, rows, type Queries } from '../../db/database.ts';
+import { nextFolderPosition, nextPosition } from '../../db/positions.ts';
+import { folders, items, placements } from '../../db/schema/index.ts';
 import { loadLibrary } from '../../platform/access/load.ts';
+import { Rights } from '../../platform/access/rights.ts';
 import { audienceNames, folderTabs } from '../../platform/access/tabs.ts';
-import { asking, keysTable, seesPlacement, type Asker } from '../../platform/access/twin.ts';
 import { AppError } from '../../platform/errors.ts';
+import { grow } from '../../platform/grow.ts';
 import type { Services } from '../../platform/services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;
-
-const asker = (person: SignedIn): Asker => ({ personId: person.id, doorIds: [] });
 
 export async function tree({ db, now }: Needs, person: SignedIn): Promise<Tree> {
   teacherOnly(person);
@@ -28,12 +38,15 @@ export async function tree({ db, now }: Needs, person: SignedIn): Promise<Tree> 
     handedOut: boolean;
   }>(
     db,
-    sql`select f.id, f.parent_id as "parentId", f.title, f.mark, f.colour,
-        y.closed_at is null and exists (select from handings_out h where h.folder_id = any (f.path)
-          and (h.until_at is null or h.until_at > ${at(now())})) as "handedOut"
-      from folders f left join years y on y.id = f.year_id
-      where f.owner_id = ${person.id}::uuid
-        and not exists (select from folders n where n.id = any (f.path) and n.binned_at is not null)
+    sql`with handed as materialized (
+        select array_agg(h.folder_id) as ids from handings_out h
+        where h.folder_id is not null and (h.until_at is null or h.until_at > ${at(now())})),
+      binned as materialized (
+        select array_agg(id) as ids from folders where owner_id = ${person.id}::uuid and binned_at is not null)
+      select f.id, f.parent_id as "parentId", f.title, f.mark, f.colour,
+        y.closed_at is null and coalesce(f.path && handed.ids, false) as "handedOut"
+      from folders f left join years y on y.id = f.year_id cross join handed cross join binned
+      where f.owner_id = ${person.id}::uuid and not coalesce(f.path && binned.ids, false)
       order by f.keep_on_top desc, f.position, f.title collate natural_order, f.id`,
   );
   return { folders: found };
@@ -47,11 +60,12 @@ export async function topFolders({ db, now }: Needs, person: SignedIn): Promise<
     title: string;
     mark: string | null;
     colour: Colour | null;
+    keepOnTop: boolean;
     items: number;
     folders: number;
   }>(
     db,
-    sql`select f.id, f.title, f.mark, f.colour,
+    sql`select f.id, f.title, f.mark, f.colour, f.keep_on_top as "keepOnTop",
         (select count(*)::int from placements p where p.folder_id = f.id and p.binned_at is null) as items,
         (select count(*)::int from folders b where b.parent_id = f.id and b.binned_at is null) as folders
       from folders f
@@ -70,115 +84,219 @@ export async function makeFolder(
   { parentId, title: typed }: z.infer<typeof NewFolder>,
 ) {
   if (person.kind === 'student') throw new AppError('not-allowed');
+  const title = checkedTitle(typed);
+  const parent = parentId && (await new Rights(db, person, now()).folder(parentId, 'add'));
+  const ownerId = parent ? parent.ownerId : person.id;
+  const [made] = await db
+    .insert(folders)
+    .values({
+      schoolId: person.schoolId,
+      ownerId,
+      parentId,
+      title,
+      createdBy: person.id,
+      position: nextFolderPosition(ownerId, parentId),
+    })
+    .returning({ id: folders.id });
+  return made!;
+}
+
+/** Folders in folders, as they were dropped: what is there is taken, what is missing is made. */
+export async function makePaths(
+  { db, now }: Needs,
+  person: SignedIn,
+  { parentId, paths }: z.infer<typeof Paths>,
+): Promise<MadePaths> {
+  if (person.kind === 'student') throw new AppError('not-allowed');
+  return db.transaction(async (tx) => {
+    const parent =
+      parentId === null ? null : await new Rights(tx, person, now()).folder(parentId, 'add');
+    return grow(tx, person, parent, paths);
+  });
+}
+
+/** Renames, marks, colours and arranges a folder. For those who manage it. */
+export async function changeFolder(
+  { db, now }: Needs,
+  person: SignedIn,
+  folderId: string,
+  change: FolderChange,
+) {
+  const folder = await new Rights(db, person, now()).folder(folderId, 'manage');
+  const { title, mark, ...rest } = change;
+  await update(db, folders, folder.id, {
+    ...rest,
+    ...(title !== undefined && title !== folder.title && { title: checkedTitle(title) }),
+    ...(mark !== undefined && { mark: checkedMark(mark) }),
+  });
+}
+
+/** Renames, dates and describes an item, for all places where it lies; `keepOnTop` is of this one. */
+export async function changePlacement(
+  { db, now }: Needs,
+  person: SignedIn,
+  placementId: string,
+  { keepOnTop, title, url, ...rest }: PlacementChange,
+) {
+  await db.transaction(async (tx) => {
+    const rights = new Rights(tx, person, now());
+    if (keepOnTop !== undefined) {
+      const [placement] = await rights.placements([placementId]);
+      await update(tx, placements, placement!.id, { keepOnTop });
+    }
+    const changes = {
+      ...rest,
+      ...(url !== undefined && { url }),
+      ...(title !== undefined && { title }),
+    };
+    if (Object.keys(changes).length === 0) return;
+    const placement = await rights.item(placementId);
+    if (title !== undefined && title !== placement.title) changes.title = checkedTitle(title);
+    if (url !== undefined) {
+      const [item] = await tx.select().from(items).where(eq(items.id, placement.itemId));
+      if (item?.kind !== 'link') throw new AppError('not-allowed');
+    }
+    await update(tx, items, placement.itemId, changes);
+  });
+}
+
+async function update(
+  db: Queries,
+  table: typeof folders | typeof items | typeof placements,
+  id: string,
+  values: object,
+) {
+  if (Object.keys(values).length > 0) await db.update(table).set(values).where(eq(table.id, id));
+}
+
+/** Puts items into more folders: the same thing in several places. The asker owns them and may add there. */
+export async function place(
+  { db, now }: Needs,
+  person: SignedIn,
+  { placements: ids, to }: z.infer<typeof Placing>,
+): Promise<Placed> {
+  const t = now();
+  return db.transaction(async (tx) => {
+    const rights = new Rights(tx, person, t);
+    const targets = [];
+    for (const id of new Set(to)) targets.push(await rights.folder(id, 'add'));
+    const own = await rights.ownItems([...new Set(ids)]);
+    const made: string[] = [];
+    let already = 0;
+    for (const { id: folderId } of targets)
+      for (const { itemId, title } of own) {
+        const [lying] = await tx
+          .select({ id: placements.id })
+          .from(placements)
+          .where(
+            and(
+              eq(placements.folderId, folderId),
+              eq(placements.itemId, itemId),
+              isNull(placements.binnedAt),
+            ),
+          );
+        if (lying) {
+          already += 1;
+          continue;
+        }
+        await refuseTwin(tx, folderId, itemId, title);
+        const [placement] = await tx
+          .insert(placements)
+          .values({
+            schoolId: person.schoolId,
+            folderId,
+            itemId,
+            addedBy: person.id,
+            addedAt: new Date(t),
+            position: nextPosition(folderId),
+          })
+          .returning({ id: placements.id });
+        made.push(placement!.id);
+      }
+    return { made, already };
+  });
+}
+
+/** Throws `name-taken`, naming it, when another item of this name lies in the folder. */
+async function refuseTwin(tx: Queries, folderId: string, itemId: string, title: string) {
+  const [twin] = await rows(
+    tx,
+    sql`select p.id from placements p, items i where i.id = ${itemId}::uuid
+      and p.folder_id = ${folderId}::uuid and p.binned_at is null and p.item_id <> i.id
+      and p.name_key = item_name_key(i.title, i.extension)`,
+  );
+  if (twin) throw new AppError('name-taken', { faults: [{ field: 'title', fault: title }] });
+}
+
+/** Makes a web link in a folder. Without a title it is called by its address, under a name that is free. */
+export async function makeLink(
+  { db, now }: Needs,
+  person: SignedIn,
+  { folderId, url, title: typed }: z.infer<typeof NewLink>,
+) {
+  const t = now();
+  return db.transaction(async (tx) => {
+    const folder = await new Rights(tx, person, t).folder(folderId, 'add');
+    const title = typed?.trim() ? checkedTitle(typed) : await freeIn(tx, folder.id, linkTitle(url));
+    const createdAt = new Date(t);
+    const [item] = await tx
+      .insert(items)
+      .values({
+        schoolId: person.schoolId,
+        ownerId: person.id,
+        kind: 'link',
+        title,
+        url,
+        createdAt,
+      })
+      .returning({ id: items.id });
+    const [placement] = await tx
+      .insert(placements)
+      .values({
+        schoolId: person.schoolId,
+        folderId: folder.id,
+        itemId: item!.id,
+        addedBy: person.id,
+        addedAt: createdAt,
+        position: nextPosition(folder.id),
+      })
+      .returning({ id: placements.id });
+    return { id: placement!.id, title };
+  });
+}
+
+async function freeIn(tx: Queries, folderId: string, title: string): Promise<string> {
+  const taken = await tx
+    .select({ key: placements.nameKey })
+    .from(placements)
+    .where(
+      and(
+        eq(placements.folderId, folderId),
+        isNull(placements.binnedAt),
+        sql`starts_with(${placements.nameKey}, ${nameKey(title).slice(0, 20)})`,
+      ),
+    );
+  return freeTitle(title, new Set(taken.map(({ key }) => key)));
+}
+
+/** A typed name in the form it is kept in. Throws `name-not-allowed` with each fault. */
+function checkedTitle(typed: string): string {
   const title = typed.normalize('NFC').trim();
   const { faults } = checkName(title);
   if (faults.length > 0)
     throw new AppError('name-not-allowed', {
       faults: faults.map((fault) => ({ field: 'title', fault })),
     });
-  const parent = parentId && (await folderFor(db, asker(person), parentId, now(), 'add'));
-  const [made] = await db
-    .insert(folders)
-    .values({
-      schoolId: person.schoolId,
-      ownerId: parent ? parent.ownerId : person.id,
-      parentId,
-      title,
-      createdBy: person.id,
-      position: sql`(select coalesce(max(position), 0) + 1 from folders
-        where parent_id is not distinct from ${parentId}::uuid and owner_id = ${parent ? parent.ownerId : person.id}::uuid)`,
-    })
-    .returning({ id: folders.id });
-  return made!;
+  return title;
 }
 
-/** Moves a folder with everything below it to the Bin. */
-export async function binFolder({ db, now }: Needs, who: Asker, folderId: string) {
-  const folder = await folderFor(db, who, folderId, now(), 'manage');
-  await db
-    .update(folders)
-    .set({ binnedAt: new Date(now()), binnedBy: who.personId })
-    .where(eq(folders.id, folder.id));
-}
-
-/** Takes a folder out of the Bin, back to where it was. For its owner. */
-export async function restoreFolder({ db }: Needs, person: SignedIn, folderId: string) {
-  const restored = await db
-    .update(folders)
-    .set({ binnedAt: null, binnedBy: null })
-    .where(and(eq(folders.id, folderId), eq(folders.ownerId, person.id)))
-    .returning({ id: folders.id });
-  if (restored.length === 0) throw new AppError('not-found');
-}
-
-/** Puts an item into one more folder: the same thing in two places. The asker owns the item and may add there. */
-export async function place(
-  { db, now }: Needs,
-  person: SignedIn,
-  { placementId, folderId }: z.infer<typeof NewPlacement>,
-) {
-  const t = now();
-  const folder = await folderFor(db, asker(person), folderId, t, 'add');
-  const item = await itemAt({ db, now }, person, placementId);
-  if (item.ownerId !== person.id) throw new AppError('not-allowed');
-  const [made] = await db
-    .insert(placements)
-    .values({
-      schoolId: person.schoolId,
-      folderId: folder.id,
-      itemId: item.id,
-      addedBy: person.id,
-      addedAt: new Date(t),
-      position: nextPosition(folder.id),
-    })
-    .returning({ id: placements.id });
-  return made!;
-}
-
-/** Removes an item from one folder; from its last one it goes to the Bin. Who only may add removes their own. */
-export async function removePlacement({ db, now }: Needs, person: SignedIn, placementId: string) {
-  const placement = await changeable({ db, now }, person, placementId);
-  if (placement.binnedAt) throw new AppError('not-found');
-  await db
-    .update(placements)
-    .set({ binnedAt: new Date(now()), binnedBy: person.id })
-    .where(and(eq(placements.id, placementId), isNull(placements.binnedAt)));
-}
-
-export async function restorePlacement({ db, now }: Needs, person: SignedIn, placementId: string) {
-  await changeable({ db, now }, person, placementId);
-  await db
-    .update(placements)
-    .set({ binnedAt: null, binnedBy: null })
-    .where(eq(placements.id, placementId));
-}
-
-async function changeable({ db, now }: Needs, person: SignedIn, placementId: string) {
-  const [placement] = await db.select().from(placements).where(eq(placements.id, placementId));
-  if (!placement) throw new AppError('not-found');
-  const folder = await folderFor(db, asker(person), placement.folderId, now());
-  const mayChange =
-    allows(folder.right, 'manage') || (folder.right === 'add' && placement.addedBy === person.id);
-  if (!mayChange) {
-    // Who sees it learns that it may not be changed; to anybody else it is not there.
-    await itemAt({ db, now }, person, placementId);
-    throw new AppError('not-allowed');
-  }
-  return placement;
-}
-
-/** The item of a placement that the person sees. Throws `not-found` otherwise. */
-async function itemAt({ db, now }: Needs, person: SignedIn, placementId: string) {
-  const ask = asking(asker(person), now());
-  const [item] = await rows<{ id: string; ownerId: string }>(
-    db,
-    sql`with ${keysTable(ask)}
-      select i.id, i.owner_id as "ownerId"
-      from placements p join folders f on f.id = p.folder_id join items i on i.id = p.item_id
-      where p.id = ${placementId}::uuid and ${seesPlacement(sql`p`, sql`f`, ask)}`,
-  );
-  if (!item) throw new AppError('not-found');
-  return item;
+/** One emoji. Throws `bad-request` for anything else. */
+function checkedMark(mark: string | null): string | null {
+  if (mark === null) return null;
+  const signs = [...new Intl.Segmenter().segment(mark)];
+  if (signs.length !== 1 || !/\p{Extended_Pictographic}|\p{Regional_Indicator}|\u20E3/u.test(mark))
+    throw new AppError('bad-request', { faults: [{ field: 'mark', fault: 'no emoji' }] });
+  return mark;
 }
 
 function teacherOnly(person: SignedIn) {

@@ -1,7 +1,7 @@
 import { join } from 'node:path';
 import send from '@fastify/send';
-import contentDisposition from 'content-disposition';
 import type { FastifyReply, FastifyRequest } from 'fastify';
+import { disposition } from '../../platform/disposition.ts';
 import { pumpFile } from '../../platform/pump.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { Storage } from '../../platform/storage.ts';
@@ -53,9 +53,7 @@ export async function sendContent(
     .headers(result.headers)
     .headers({
       'content-type': inline ? shownType(content.mediaType) : content.mediaType,
-      'content-disposition': contentDisposition(content.name, {
-        type: inline ? 'inline' : 'attachment',
-      }),
+      'content-disposition': disposition(content.name, inline ? 'inline' : 'attachment'),
       'cache-control': 'private, no-cache',
       'x-content-type-options': 'nosniff',
       'content-security-policy': "sandbox; default-src 'none'; style-src 'unsafe-inline'",

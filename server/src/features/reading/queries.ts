@@ -1,4 +1,10 @@
-import type { ContentQuery, Contents, FolderView, ItemRow } from '@sammlung/contract';
+import type {
+  ContentQuery,
+  Contents,
+  FolderView,
+  ItemRow,
+  PlacementView,
+} from '@sammlung/contract';
 import { sql, type SQL } from 'drizzle-orm';
 import type { z } from 'zod';
 import { ms, rows, statement, type Queries } from '../../db/database.ts';
@@ -19,9 +25,14 @@ export type As = z.infer<typeof ContentQuery>['as'];
 /** Columns of an item row for placement `p`, item `i` and its newest version `v`. */
 const ITEM_COLUMNS = sql`p.id as "placementId", i.id as "itemId", i.kind, i.title, i.extension, i.url,
   v.media_type as "mediaType", v.size::float8 as size, v.number as version, i.lesson_date as "lessonDate",
+  p.keep_on_top as "keepOnTop", case when w.small is not null then left(w.hash, 12) end as small,
+  (select t.opening from texts t where t.school_id = v.school_id and t.hash = v.hash and w.small is null) as opening,
   ${ms(sql`greatest(p.added_at, v.created_at)`)} as "changedAt",
   exists (select from openings o where o.person_id = ${ASK.me} and o.placement_id = p.id
     and o.version_id is not distinct from i.current_version_id) as opened`;
+
+/** What was made of the newest version. */
+const PREVIEW = sql`left join previews w on w.school_id = v.school_id and w.hash = v.hash`;
 
 export type ItemRecord = Omit<ItemRow, 'changedAt'> & { changedAt: number };
 
@@ -69,7 +80,7 @@ const FOLDER = sql`${sql.placeholder('folder')}::uuid`;
 const folderRows = perVariant<Contents['folders'][number]>((order, own) => {
   const placementSeen = own ? sql`p.binned_at is null` : seesPlacement(sql`p`, sql`f`, ASK);
   return sql`with ${keysTable(ASK)}
-    select f.id, f.title, f.mark, f.colour,
+    select f.id, f.title, f.mark, f.colour, f.keep_on_top as "keepOnTop",
       (select count(*)::int from placements p where p.folder_id = f.id and ${placementSeen}) as items,
       (select count(*)::int from folders b where b.parent_id = f.id and b.binned_at is null
         and ${own ? sql`true` : sql`${rightIn(sql`b`, ASK)} > 0`}) as folders
@@ -90,6 +101,7 @@ const itemRows = perVariant<ItemRecord>((order, own, after) => {
         as k (kind text, id uuid, reading uuid, exempt boolean, rank int))
     select ${ITEM_COLUMNS}
     from placements p join items i on i.id = p.item_id left join versions v on v.id = i.current_version_id
+      ${PREVIEW}
     where p.folder_id = ${FOLDER} and ${seen} and ${after ? afterCursor(key, descending) : sql`true`}
     order by p.keep_on_top desc, ${key} ${direction}, p.id ${direction}
     limit ${sql.placeholder('limit')}::int`;
@@ -99,6 +111,15 @@ const itemRows = perVariant<ItemRecord>((order, own, after) => {
 export function foldersIn(db: Queries, folder: SeenFolder, asker: Asker, t: number) {
   const query = folderRows(folder.order, folder.right === 'own', false);
   return query(db, { ...askValues(asker, t), folder: folder.id });
+}
+
+/** How many items lie in a folder, the Bin left out. */
+export async function countIn(db: Queries, folderId: string): Promise<number> {
+  const [found] = await rows<{ count: number }>(
+    db,
+    sql`select count(*)::int as count from placements where folder_id = ${folderId}::uuid and binned_at is null`,
+  );
+  return found!.count;
 }
 
 /** One page of the items in a folder, in the folder's order, after the placement `after`. */
@@ -134,16 +155,21 @@ const onePlacement = statement<
   ItemRecord & {
     folderId: string;
     schoolId: string;
+    ownerId: string;
     description: string;
+    preview: PlacementView['preview'];
     hash: string | null;
     versionId: string | null;
   }
 >(
   () => sql`with ${keysTable(ASK)}
-    select ${ITEM_COLUMNS}, p.folder_id as "folderId", p.school_id as "schoolId", i.description,
+    select ${ITEM_COLUMNS}, p.folder_id as "folderId", p.school_id as "schoolId",
+      i.owner_id as "ownerId", i.description,
+      case when w.hash is not null then json_build_object('state', w.state, 'fault', w.fault, 'shown', w.shown) end as preview,
       v.hash, v.id as "versionId"
     from placements p join folders f on f.id = p.folder_id join items i on i.id = p.item_id
       left join versions v on v.id = i.current_version_id
+      ${PREVIEW}
     where p.id = ${sql.placeholder('placement')}::uuid and ${seesPlacement(sql`p`, sql`f`, ASK)}`,
 );
 
@@ -161,9 +187,9 @@ export async function otherPlaces(
   itemIds: string[],
   folderId: string,
 ) {
-  return rows<{ itemId: string; id: string; title: string }>(
+  return rows<{ itemId: string; id: string; title: string; placementId: string }>(
     db,
-    sql`select p.item_id as "itemId", f.id, f.title
+    sql`select p.item_id as "itemId", p.id as "placementId", f.id, f.title
       from placements p join folders f on f.id = p.folder_id
       where p.item_id = any (${sql.param(itemIds)}::uuid[]) and p.binned_at is null
         and f.owner_id = ${ownerId}::uuid and f.id <> ${folderId}::uuid

@@ -1,4 +1,5 @@
 import {
+  BringBack,
   ContentQuery,
   Contents,
   ContentsQuery,
@@ -9,15 +10,18 @@ import {
   PlacementView,
   TokenFolderParams,
   TokenPlacementParams,
+  Versions,
 } from '@sammlung/contract';
 import type { FastifyReply, FastifyRequest } from 'fastify';
 import { askerAtDoor } from '../../platform/access/door.ts';
 import type { Asker } from '../../platform/access/twin.ts';
 import type { App } from '../../platform/app-type.ts';
 import { askerOf } from '../../platform/asking.ts';
+import { signedIn } from '../../platform/sessions.ts';
 import type { As } from './queries.ts';
 import { contentOf, contents, folderView, noteOpened, placementView } from './service.ts';
 import { sendContent } from './content.ts';
+import { bringBack, versionContent, versionsOf } from './versions.ts';
 
 /** Reading, twice: for people who have signed in, and for whoever shows the token of a door. */
 export async function readingRoutes(app: App) {
@@ -59,8 +63,27 @@ export async function readingRoutes(app: App) {
   app.get(
     '/api/placements/:placement/content',
     { schema: { params: PlacementParams, querystring: ContentQuery } },
-    (request, reply) =>
-      content(request, reply, askerOf(request), request.params.placement, request.query.as),
+    async (request, reply) => {
+      const { as, version } = request.query;
+      const { placement } = request.params;
+      if (!version) return content(request, reply, askerOf(request), placement, as);
+      const found = await versionContent(services, signedIn(request), placement, version);
+      return sendContent(request, reply, services.storage, found, as);
+    },
+  );
+  app.get(
+    '/api/placements/:placement/versions',
+    { schema: { params: PlacementParams, response: { 200: Versions } } },
+    (request) => versionsOf(services, signedIn(request), request.params.placement),
+  );
+  app.post(
+    '/api/placements/:placement/versions',
+    { schema: { params: PlacementParams, body: BringBack, response: { 204: Nothing } } },
+    async (request, reply) => {
+      const { versionId } = request.body;
+      await bringBack(services, signedIn(request), request.params.placement, versionId);
+      return reply.code(204).send(null);
+    },
   );
   app.put(
     '/api/placements/:placement/opened',

@@ -1,13 +1,15 @@
-import type { Contents, FolderView, ItemRow, PlacementView } from '@sammlung/contract';
+import type { Contents, FolderOrder, FolderView, ItemRow, PlacementView } from '@sammlung/contract';
 import { allows, withExtension } from '@sammlung/core';
 import { folderFor, type SeenFolder } from '../../platform/access/folder.ts';
 import { loadLibrary } from '../../platform/access/load.ts';
+import { mayChangeItem } from '../../platform/access/rights.ts';
 import { audienceNames, folderTabs, itemTabs } from '../../platform/access/tabs.ts';
 import type { Asker } from '../../platform/access/twin.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { Services } from '../../platform/services.ts';
 import type { Content } from './content.ts';
 import {
+  countIn,
   foldersIn,
   itemsIn,
   noteOpening,
@@ -25,15 +27,19 @@ export async function folderView(
   id: string,
 ): Promise<FolderView> {
   const folder = await folderFor(db, asker, id, now());
-  const { title, mark, colour, order, right, ownerName, crumbs } = folder;
+  const { title, mark, colour, order, display, keepOnTop, right, ownerName, crumbs } = folder;
   return {
     id,
     title,
     mark,
+    colour,
     order,
+    display,
+    keepOnTop,
+    // Of what lies above, only what the asker sees is named.
+    parentId: crumbs.at(-2)?.id ?? null,
     right,
     ownerName,
-    colour: colour as FolderView['colour'],
     crumbs: [...crumbs],
   };
 }
@@ -43,18 +49,21 @@ export async function contents(
   { db, now }: Needs,
   asker: Asker,
   folderId: string,
-  page: { after?: string | undefined; limit: number },
+  page: { after?: string | undefined; order?: FolderOrder | undefined; limit: number },
 ): Promise<Contents> {
   const t = now();
-  const folder = await folderFor(db, asker, folderId, t);
-  const [folders, { items, more }] = await Promise.all([
+  const own = await folderFor(db, asker, folderId, t);
+  const folder = { ...own, order: page.order ?? own.order };
+  const [folders, { items, more }, total] = await Promise.all([
     page.after || !folder.parent ? [] : foldersIn(db, folder, asker, t),
     itemsIn(db, folder, asker, t, page),
+    page.after || folder.right !== 'own' ? undefined : countIn(db, folderId),
   ]);
   const result: Contents = {
     folders,
     items: items.map(toItemRow),
     next: more ? (items.at(-1)?.placementId ?? null) : null,
+    ...(total !== undefined && { total }),
   };
   return allows(folder.right, 'manage') ? withTabs(db, folder, result, t) : result;
 }
@@ -72,7 +81,9 @@ async function withTabs(
   ]);
   const names = await audienceNames(db, library);
   const alsoIn = (item: ItemRow) =>
-    places.filter((p) => p.itemId === item.itemId).map(({ id, title }) => ({ id, title }));
+    places
+      .filter((p) => p.itemId === item.itemId)
+      .map(({ id, title, placementId }) => ({ id, title, placementId }));
   return {
     ...page,
     folders: page.folders.map((f) => ({ ...f, tabs: folderTabs(library, names, f.id, t) })),
@@ -104,8 +115,16 @@ export async function placementView(
     ...toItemRow(found),
     folderId: found.folderId,
     description: found.description,
+    preview: found.preview,
+    mayChange:
+      asker.personId !== null &&
+      folder !== null &&
+      allows(folder.right, 'add') &&
+      mayChangeItem(asker.personId, folder, found.ownerId),
     crumbs: folder ? [...folder.crumbs] : [],
-    ...(alsoIn && { alsoIn: alsoIn.map(({ id: at, title }) => ({ id: at, title })) }),
+    ...(alsoIn && {
+      alsoIn: alsoIn.map(({ id: at, title, placementId }) => ({ id: at, title, placementId })),
+    }),
   };
 }
 

@@ -67,12 +67,15 @@ export function whatCame(db: Queries, asker: Asker, t: number, limit: number) {
       select * from (
         select distinct on (i.id) p.id as "placementId", i.id as "itemId", i.kind, i.title, i.extension, i.url,
           v.media_type as "mediaType", v.size::float8 as size, v.number as version, i.lesson_date as "lessonDate",
+          p.keep_on_top as "keepOnTop", case when w.small is not null then left(w.hash, 12) end as small,
+          null as opening,
           not ${unopened(ask)} as opened, p.folder_id as "folderId",
           came.folder_title as "folderTitle", to_json(came.class_ids) as "classIds",
           ${ms(sql`greatest(p.added_at, v.created_at)`)} as "changedAt",
           ${ms(sql`greatest(came.at, v.created_at)`)} as "cameAt"
         from came join placements p on p.id = came.id join items i on i.id = p.item_id
           left join versions v on v.id = i.current_version_id
+          left join previews w on w.school_id = v.school_id and w.hash = v.hash
         order by i.id, came.at) found
       order by "cameAt" desc, title
       limit ${limit}`,

@@ -1,3 +1,4 @@
+import type { Colour, FolderDisplay, FolderOrder } from '@sammlung/contract';
 import { allows, type Right } from '@sammlung/core';
 import { sql } from 'drizzle-orm';
 import { statement, type Queries } from '../../db/database.ts';
@@ -24,8 +25,11 @@ export interface SeenFolder {
   readonly ownerName: string;
   readonly title: string;
   readonly mark: string | null;
-  readonly colour: string | null;
-  readonly order: 'hand' | 'a_to_z' | 'lesson_date' | 'newest';
+  readonly colour: Colour | null;
+  readonly order: FolderOrder;
+  readonly display: FolderDisplay;
+  readonly keepOnTop: boolean;
+  readonly parentId: string | null;
   readonly right: SeenRight;
   /** Whether any folder lies in it, seen or not, the Bin left out. */
   readonly parent: boolean;
@@ -43,7 +47,7 @@ type PathRow = Omit<SeenFolder, 'right' | 'crumbs' | 'openKeys'> & {
 const pathTo = statement<PathRow>(
   () => sql`with ${keysTable(ASK)}
     select n.id, n.school_id as "schoolId", n.owner_id as "ownerId", o.name as "ownerName", n.title, n.mark,
-      n.colour, n."order", ${ownsFolder(sql`n`, ASK)} as owned, coalesce(k.rank, 0) as rank, k.keys,
+      n.colour, n."order", n.display, n.keep_on_top as "keepOnTop", n.parent_id as "parentId", ${ownsFolder(sql`n`, ASK)} as owned, coalesce(k.rank, 0) as rank, k.keys,
       exists (select from folders b where b.parent_id = n.id and b.binned_at is null) as parent
     from folders f join folders n on n.id = any (f.path) join people o on o.id = n.owner_id
       left join lateral (

@@ -11,7 +11,7 @@ import IndexTab from '../../ui/IndexTab.vue';
 import PageState from '../../ui/PageState.vue';
 import DoorAddress from './DoorAddress.vue';
 import { useAudience, useHandingOut } from './audience.ts';
-import { useSentences } from './sentence.ts';
+import { useSentences } from '../../app/sentence.ts';
 
 /** Who sees the open folder. It is changed right here: at once where it can be undone, with a question where model.md wants one. */
 const { folder } = defineProps<{ folder: FolderView }>();

@@ -1,135 +1,126 @@
 <script setup lang="ts">
-import type { FolderRow, ItemRow } from '@sammlung/contract';
-import { computed, defineAsyncComponent, ref } from 'vue';
+import { Pin } from 'lucide-vue-next';
 import { useI18n } from 'vue-i18n';
-import { useFormat } from '../../app/format.ts';
-import { explain } from '../../app/problems.ts';
-import { say } from '../../app/toast.ts';
 import IndexTab from '../../ui/IndexTab.vue';
 import ItemLink from '../../ui/ItemLink.vue';
 import KindMark from '../../ui/KindMark.vue';
 import RowMenu from '../../ui/RowMenu.vue';
-import { useMeta } from '../../app/meta.ts';
-import { contentAddress, useReadingPlace } from '../../app/place.ts';
-import { useLibraryChanges } from './library.ts';
+import { over, vDrag, vInto } from './drag.ts';
+import NameLine from './NameLine.vue';
+import { chooses, useRowFacts, type RowAct, type RowEvents, type RowProps } from './rowFacts.ts';
 
-/** One row of the Library: a folder or an item, with the index tabs of those who see it at its edge. */
-const { folder, item, mayChange, beside } = defineProps<{
-  folder?: FolderRow;
-  item?: ItemRow;
-  mayChange: boolean;
-  /** Whether a panel stands beside the list, over whose edge the tabs reach. */
-  beside: boolean;
-}>();
+/** One line of the Library: a folder or an item, with the index tabs of those who see it at its edge. */
+const { row, mayChange, manages, dragging } = defineProps<RowProps>();
+const emit = defineEmits<RowEvents>();
 const { t } = useI18n();
-const { moment } = useFormat();
-const meta = useMeta();
-const place = useReadingPlace();
-const changes = useLibraryChanges();
-const AlsoPut = defineAsyncComponent(() => import('./AlsoPut.vue'));
-const choosing = ref(false);
-
-const title = computed(() => folder?.title ?? item?.title ?? '');
-const tabs = computed(() => folder?.tabs ?? item?.tabs ?? []);
-const states = computed(() => new Set(tabs.value.map((tab) => tab.state)));
-/** In words what the tabs show: one state for all, or the first date at which something changes. */
-const when = computed(() => {
-  if (tabs.value.length === 0) return { text: t('state.private'), tone: 'text-soft' };
-  const later = tabs.value.find((tab) => tab.state === 'later');
-  if (states.value.has('out')) return { text: t('state.out'), tone: 'text-good' };
-  if (later?.from)
-    return { text: t('state.later', { when: moment(later.from) }), tone: 'text-saffron-ink' };
-  return { text: t('state.held'), tone: 'text-soft' };
-});
-const to = computed(() => (folder ? place.folder(folder.id) : place.item(item?.placementId ?? '')));
-const below = computed(() =>
-  folder
-    ? [t('count.folders', folder.folders), t('count.items', folder.items)]
-        .slice(folder.folders > 0 ? 0 : 1)
-        .join(' · ')
-    : '',
+const { tabs, when, to, below, onTop, actions } = useRowFacts(
+  () => row,
+  () => mayChange,
+  () => manages,
 );
 
-async function remove() {
-  try {
-    if (folder) {
-      const { id } = folder;
-      await changes.binFolder(id);
-      say({
-        text: t('library.binned', { title: title.value }),
-        undo: () => changes.restoreFolder(id),
-      });
-    } else if (item) {
-      const { placementId } = item;
-      await changes.remove(placementId);
-      const last = (item.alsoIn?.length ?? 0) === 0;
-      say({
-        text: t(last ? 'library.binned' : 'library.removed', { title: title.value }),
-        undo: () => changes.restore(placementId),
-      });
-    }
-  } catch (error) {
-    say({ text: explain(t, error), tone: 'bad' });
-  }
-}
-
-const actions = computed(() => [
-  ...(item?.kind === 'file'
-    ? [{ text: t('viewer.download'), href: contentAddress(place, item.placementId, 'attachment') }]
-    : []),
-  ...(item && mayChange
-    ? [{ text: t('library.also-put'), act: () => (choosing.value = true) }]
-    : []),
-  ...(mayChange ? [{ text: t('library.remove'), act: remove, keys: 'Del' }] : []),
-]);
+const click = (event: MouseEvent) => chooses(event) && emit('choose', event);
 </script>
 
 <template>
-  <li
-    class="group/row relative -ml-5 grid min-h-[52px] grid-cols-[1fr_auto] items-center gap-x-3 border-t border-line pl-5 hover:bg-paper/70 sm:-ml-7 sm:pl-7 2xl:grid-cols-[1fr_150px_auto]"
+  <div
+    v-into="drop"
+    role="listitem"
+    class="group/row relative -ml-5 flex min-h-[52px] items-center border-t border-line pl-1 hover:bg-paper/70 sm:-ml-7 sm:pl-2"
+    :class="{
+      'bg-petrol-pale/60 hover:bg-petrol-pale/60': chosen,
+      'opacity-55': cut,
+      'shadow-[inset_0_0_0_2px_var(--petrol)]': over?.key === row.id && over.part === 'into',
+      'shadow-[0_-2px_0_var(--petrol)]': over?.key === row.id && over.part === 'before',
+      'shadow-[0_2px_0_var(--petrol)]': over?.key === row.id && over.part === 'after',
+    }"
   >
-    <ItemLink
-      :kind="folder ? 'folder' : (item?.kind ?? 'file')"
-      :url="item?.url"
-      :to="to"
-      class="flex min-w-0 items-center gap-3 py-1.5"
-      @keydown.delete.prevent="mayChange && $event.key === 'Delete' && remove()"
+    <label
+      v-if="mayChange"
+      class="grid size-5 shrink-0 cursor-pointer place-items-center opacity-0 group-focus-within/row:opacity-100 group-hover/row:opacity-100 focus-within:opacity-100 sm:size-6 pointer-coarse:opacity-100"
+      :class="{ 'opacity-100': chosen || choosing }"
     >
-      <KindMark
-        :kind="folder ? 'folder' : (item?.kind ?? 'file')"
-        :extension="item?.extension"
-        :mark="folder?.mark"
+      <input
+        type="checkbox"
+        tabindex="-1"
+        class="size-[15px] cursor-pointer accent-(--action)"
+        :checked="chosen"
+        :aria-label="t('library.choose-one', { title: row.title })"
+        @click="emit('choose', $event)"
       />
-      <span class="min-w-0">
-        <span class="flex flex-wrap items-baseline gap-x-2">
-          <span class="font-semibold group-hover/row:text-petrol">{{ title }}</span>
-          <span
-            v-for="other in item?.alsoIn"
-            :key="other.id"
-            class="rounded-[4px] bg-mark px-1.5 text-[13px] text-mark-ink"
-            >{{ t('item.also-in', { title: other.title }) }}</span
-          >
-        </span>
-        <span class="block text-meta text-soft">
-          <span class="2xl:hidden" :class="when.tone">{{ when.text }} · </span
-          >{{ item ? meta(item) : below }}
-        </span>
+    </label>
+    <span v-else class="w-4 sm:w-5" />
+    <NameLine
+      v-if="renaming"
+      class="min-w-0 flex-1 py-1.5 pl-1"
+      :was="row.title"
+      :label="t('library.new-name', { title: row.title })"
+      :yes="t('library.rename')"
+      :act="rename"
+      @done="emit('named')"
+    />
+    <template v-else>
+      <span class="flex min-w-0 flex-1">
+        <ItemLink
+          v-drag="dragging"
+          :kind="row.item?.kind ?? 'folder'"
+          :url="row.item?.url"
+          :to="to"
+          class="flex min-w-0 items-center gap-3 py-1.5"
+          @click="click"
+        >
+          <span class="flex w-7 shrink-0 justify-center">
+            <KindMark
+              :kind="row.item?.kind ?? 'folder'"
+              :extension="row.item?.extension"
+              :mark="row.folder?.mark"
+              :colour="row.folder?.colour"
+            />
+          </span>
+          <span class="min-w-0">
+            <span class="flex flex-wrap items-baseline gap-x-2">
+              <span class="font-semibold group-hover/row:text-petrol">{{ row.title }}</span>
+              <Pin
+                v-if="onTop"
+                :size="13"
+                class="self-center text-soft"
+                :aria-label="t('library.on-top')"
+              />
+              <span
+                v-for="other in row.item?.alsoIn?.slice(0, 3)"
+                :key="other.id"
+                class="rounded-[4px] bg-mark px-1.5 text-[13px] text-mark-ink"
+                >{{ t('item.also-in', { title: other.title }) }}</span
+              >
+              <span
+                v-if="(row.item?.alsoIn?.length ?? 0) > 3"
+                class="rounded-[4px] bg-mark px-1.5 text-[13px] text-mark-ink"
+                >{{ t('item.also-more', row.item!.alsoIn!.length - 3) }}</span
+              >
+            </span>
+            <span class="block text-meta text-soft">
+              <span class="2xl:hidden" :class="when.tone">{{ when.text }} · </span>{{ below }}
+            </span>
+          </span>
+        </ItemLink>
       </span>
-    </ItemLink>
-    <span class="hidden text-meta 2xl:block" :class="when.tone">{{ when.text }}</span>
-    <span
-      class="flex items-center justify-end gap-[3px]"
-      :class="{ over: beside && tabs.length > 0 }"
-    >
-      <RowMenu
-        v-if="actions.length > 0"
-        :label="t('library.actions', { title })"
-        :actions="actions"
-      />
-      <IndexTab v-for="tab in tabs" :key="tab.id" :tab="tab" class="edge" />
-    </span>
-    <AlsoPut v-if="choosing && item" :item="item" @close="choosing = false" />
-  </li>
+      <span class="hidden w-[150px] shrink-0 text-meta 2xl:block" :class="when.tone">{{
+        when.text
+      }}</span>
+      <span
+        class="flex shrink-0 items-center justify-end gap-[3px] pl-3"
+        :class="{ over: beside && tabs.length > 0 }"
+      >
+        <RowMenu
+          v-if="actions.length > 0"
+          :label="t('library.actions', { title: row.title })"
+          :actions="actions"
+          @act="emit('act', $event as RowAct)"
+        />
+        <IndexTab v-for="tab in tabs" :key="tab.id" :tab="tab" class="edge" />
+      </span>
+    </template>
+  </div>
 </template>
 
 <style scoped>

@@ -1,19 +1,28 @@
 <script setup lang="ts">
 import type { FolderView } from '@sammlung/contract';
-import { useDropZone, useIntersectionObserver } from '@vueuse/core';
-import { computed, ref, useTemplateRef, watch } from 'vue';
+import { useEventListener } from '@vueuse/core';
+import { computed, defineAsyncComponent, onMounted, ref, useTemplateRef, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink, useRoute } from 'vue-router';
-import AppButton from '../../ui/AppButton.vue';
-import CrumbLine from '../../ui/CrumbLine.vue';
-import PageState from '../../ui/PageState.vue';
-import { walkRows } from '../../ui/listKeys.ts';
+import { readDropped, readPicked, type Dropped } from '../../app/dropped.ts';
+import { archiveAddress, useContents, useFolder, useReadingPlace } from '../../app/place.ts';
+import { explain } from '../../app/problems.ts';
+import { say } from '../../app/toast.ts';
 import { useUploads } from '../../app/uploads.ts';
-import { useContents, useFolder, useReadingPlace } from '../../app/place.ts';
+import AppButton from '../../ui/AppButton.vue';
+import PageState from '../../ui/PageState.vue';
+import AddLink from './AddLink.vue';
+import ArrangeFolder from './ArrangeFolder.vue';
+import { useLibraryChanges } from './changes.ts';
+import { useChoice } from './choice.ts';
+import ChosenBar from './ChosenBar.vue';
+import { over, vInto, type DropPlace } from './drag.ts';
 import FolderTree from './FolderTree.vue';
-import LibraryRow from './LibraryRow.vue';
+import { folderRow, itemRow, useTopFolders, type Row } from './library.ts';
+import LibraryList from './LibraryList.vue';
 import NewFolder from './NewFolder.vue';
-import { useTopFolders } from './library.ts';
+import { pasted } from './paste.ts';
+import { useTakenUp } from './takenUp.ts';
 
 /**
  * The teacher's Library: the tree and the open folder. Who sees it stands `beside`, and in a sentence (`reach`) where
@@ -27,53 +36,135 @@ const { t } = useI18n();
 const route = useRoute();
 const place = useReadingPlace();
 const uploads = useUploads();
+const changes = useLibraryChanges();
+const takenUp = useTakenUp();
+// Fetched while nothing else is to do: who types `m` and goes on typing must not have to wait.
+const loadPutIn = () => import('./PutIn.vue');
+const PutIn = defineAsyncComponent(loadPutIn);
+onMounted(() => requestIdleCallback(() => void loadPutIn()));
 const id = computed(() => (typeof route.params.folder === 'string' ? route.params.folder : null));
 
 const folder = useFolder(place, () => id.value ?? '');
 const contents = useContents(place, () => id.value ?? '');
 const top = useTopFolders(() => id.value === null);
-const view = computed(() => (id.value === null ? null : folder.data.value));
+const view = computed(() => (id.value === null ? null : (folder.data.value ?? null)));
 const mayAdd = computed(
   () => id.value === null || (view.value ? view.value.right !== 'view' : false),
 );
-const manages = computed(() => view.value?.right === 'own' || view.value?.right === 'manage');
+const manages = computed(
+  () => id.value === null || view.value?.right === 'own' || view.value?.right === 'manage',
+);
 
 const pages = computed(() => contents.data.value?.pages ?? []);
 const folders = computed(() =>
   id.value === null ? (top.data.value?.folders ?? []) : (pages.value[0]?.folders ?? []),
 );
 const items = computed(() => (id.value === null ? [] : pages.value.flatMap((page) => page.items)));
+const total = computed(() => pages.value[0]?.total ?? items.value.length);
+const rows = computed((): Row[] => [...folders.value.map(folderRow), ...items.value.map(itemRow)]);
+const choice = useChoice(rows);
 const loaded = computed(() =>
   id.value === null ? top.data.value !== undefined : pages.value.length > 0,
 );
 const error = computed(() =>
   id.value === null ? top.error.value : (folder.error.value ?? contents.error.value),
 );
+const nearEnd = ref(false);
+watch(
+  () => nearEnd.value && contents.hasNextPage.value && !contents.isLoading.value,
+  (more) => more && contents.loadNextPage(),
+);
 
-const naming = ref(false);
-watch(id, () => (naming.value = false));
+const adding = ref<'folder' | 'link' | null>(null);
+watch(id, () => {
+  adding.value = null;
+  choice.none();
+});
 const picker = useTemplateRef('picker');
-const list = useTemplateRef('list');
-const sheet = useTemplateRef('sheet');
-const end = useTemplateRef('end');
-useIntersectionObserver(end, ([entry]) => {
-  if (entry?.isIntersecting && contents.hasNextPage.value) void contents.loadNextPage();
-});
+const folderPicker = useTemplateRef('folderPicker');
 
-const { isOverDropZone } = useDropZone(sheet, {
-  onDrop: (files) => files && add(files),
-});
-const dropping = computed(() => isOverDropZone.value && id.value !== null && mayAdd.value);
-
-function add(files: readonly File[]) {
-  if (view.value && mayAdd.value)
-    uploads.add(files, { id: view.value.id, title: view.value.title });
+// Filling.
+async function add(dropped: Dropped | Promise<Dropped>, into: { id: string; title: string }) {
+  try {
+    const made = await uploads.addDropped(await dropped, into);
+    if (made > 0 && (await dropped).files.length === 0)
+      say({ text: t('library.folders-made', { folders: t('count.folders', made) }) });
+  } catch (failure) {
+    if (failure instanceof DOMException) say({ text: t('problem.file-gone'), tone: 'bad' });
+    else say({ text: explain(t, failure), tone: 'bad' });
+  }
 }
+const here = computed(() =>
+  view.value && mayAdd.value ? { id: view.value.id, title: view.value.title } : null,
+);
+const addHere = (dropped: Dropped | Promise<Dropped>) => here.value && add(dropped, here.value);
 
 function picked(event: Event) {
   const input = event.target as HTMLInputElement;
-  add([...(input.files ?? [])]);
+  void addHere(readPicked([...(input.files ?? [])]));
   input.value = '';
+}
+const sheetPlace = computed((): DropPlace | null =>
+  here.value || id.value === null
+    ? {
+        key: 'sheet',
+        takes: (dropped) =>
+          dropped.length > 0 &&
+          dropped.every((row) => !rows.value.some((x) => x.id === row.id)) &&
+          (id.value !== null || dropped.every((row) => row.kind === 'folder')),
+        rows: (dropped) =>
+          void changes.move(dropped, {
+            id: id.value,
+            title: here.value?.title ?? t('library.title'),
+          }),
+        files: here.value ? (given) => void addHere(readDropped(given)) : undefined,
+      }
+    : null,
+);
+const dropping = computed(() => over.value?.key === 'sheet' && here.value !== null);
+
+const crumbs = computed(() => [
+  { id: null as string | null, title: t('library.title') },
+  ...(view.value?.crumbs.slice(0, -1) ?? []),
+]);
+const crumbPlace = (crumb: { id: string | null; title: string }): DropPlace => ({
+  key: `crumb ${crumb.id}`,
+  takes: (dropped) => crumb.id !== null || dropped.every((row) => row.kind === 'folder'),
+  rows: (dropped) => void changes.move(dropped, crumb),
+});
+
+/** Pasting: files and pictures are added, rows that were taken up are put here, an address becomes a link. */
+useEventListener(document, 'paste', async (event: ClipboardEvent) => {
+  if ((event.target as HTMLElement).closest('input, textarea, [role=dialog]')) return;
+  const taken = takenUp.taken;
+  const what = event.clipboardData && pasted(event.clipboardData, taken, new Date());
+  if (!what || !mayAdd.value) return;
+  event.preventDefault();
+  const to = { id: id.value, title: here.value?.title ?? t('library.title') };
+  if (what.kind === 'rows') {
+    const done = taken?.cut
+      ? await changes.move(what.rows, to)
+      : here.value && (await changes.place(what.rows, [here.value]));
+    if (done && taken?.cut) takenUp.clear();
+  } else if (!here.value) say({ text: t('problem.no-items-on-top'), tone: 'bad' });
+  else if (what.kind === 'files') void addHere(readPicked(what.files));
+  else
+    await changes.attempt(async () => {
+      const made = await changes.addLink(here.value!.id, what.url);
+      say({
+        text: t('library.link-added', { title: made.title }),
+        undo: () => changes.takeAway(made.id),
+      });
+      return true;
+    });
+});
+
+// Choosing a folder for rows.
+const putting = ref<{ how: 'move' | 'place'; rows: readonly Row[] } | null>(null);
+const put = (how: 'move' | 'place', concerned: readonly Row[]) =>
+  (putting.value = { how, rows: concerned });
+async function removeChosen() {
+  if (await changes.remove(choice.chosen.value)) choice.none();
 }
 
 function again() {
@@ -86,88 +177,123 @@ function again() {
 <template>
   <div
     class="grid flex-1 md:grid-cols-[minmax(190px,250px)_1fr]"
-    :class="manages ? 'lg:grid-cols-[210px_1fr_300px] xl:grid-cols-[250px_1fr_330px]' : ''"
+    :class="manages && view ? 'lg:grid-cols-[210px_1fr_300px] xl:grid-cols-[250px_1fr_330px]' : ''"
   >
-    <div class="border-line bg-paper md:border-r"><FolderTree :current="id" /></div>
-    <div ref="sheet" class="relative flex min-w-0 flex-col pt-5 pl-5 sm:pl-7">
+    <div class="border-line bg-paper md:border-r">
+      <FolderTree :current="id" @files="(given, into) => add(readDropped(given), into)" />
+    </div>
+    <div
+      v-into="sheetPlace"
+      data-sheet
+      class="relative flex min-w-0 flex-col pt-5 pl-5 sm:pl-7"
+      :class="{ 'shadow-[inset_0_0_0_3px_var(--petrol)]': dropping }"
+    >
       <div v-if="error" class="pr-6"><PageState :error="error" @again="again" /></div>
       <template v-else>
         <div class="pr-6">
-          <CrumbLine v-if="view" :crumbs="view.crumbs.slice(0, -1)" :to="place.folder">
-            <li>
-              <RouterLink :to="{ name: 'library' }" class="hover:text-petrol hover:underline">
-                {{ t('library.title') }}
-              </RouterLink>
-            </li>
-          </CrumbLine>
+          <nav v-if="view" :aria-label="t('common.way-up')" class="text-[15px] text-soft">
+            <ol class="flex flex-wrap items-center gap-x-2">
+              <li v-for="(crumb, n) in crumbs" :key="String(crumb.id)" class="flex gap-x-2">
+                <span v-if="n > 0" aria-hidden="true">›</span>
+                <RouterLink
+                  v-into="crumbPlace(crumb)"
+                  :to="crumb.id === null ? { name: 'library' } : place.folder(crumb.id)"
+                  class="rounded-[3px] hover:text-petrol hover:underline"
+                  :class="{
+                    'bg-petrol-pale shadow-[0_0_0_2px_var(--petrol)]':
+                      over?.key === `crumb ${crumb.id}`,
+                  }"
+                  >{{ crumb.title }}</RouterLink
+                >
+              </li>
+            </ol>
+          </nav>
           <h1 class="mt-0.5 text-[27px]">
             <template v-if="id === null">{{ t('library.title') }}</template>
             <template v-else-if="view">
-              <span v-if="view.mark" class="mr-1 font-mark" aria-hidden="true">{{
-                view.mark
-              }}</span>
+              <span
+                v-if="view.mark"
+                class="mr-1 font-mark"
+                :style="view.colour ? { color: `var(--${view.colour})` } : {}"
+                aria-hidden="true"
+                >{{ view.mark }}</span
+              >
               {{ view.title }}
             </template>
           </h1>
-          <p v-if="loaded" class="text-meta text-soft">
-            {{ t('count.folders', folders.length)
-            }}<template v-if="view">
-              ·
-              {{
-                t(
-                  items.length === 0 && contents.hasNextPage.value
-                    ? 'common.loading'
-                    : 'count.items',
-                  items.length,
-                )
-              }}
-              · {{ t(`order.${view.order}`) }}</template
-            >
-          </p>
-          <div v-if="mayAdd" class="mt-3 mb-3.5 flex flex-wrap gap-2">
-            <template v-if="id !== null">
-              <AppButton tone="main" @click="picker?.click()">{{
-                t('library.add-files')
-              }}</AppButton>
-              <input
-                ref="picker"
-                type="file"
-                multiple
-                class="hidden"
-                tabindex="-1"
-                :aria-label="t('library.add-files')"
-                @change="picked"
-              />
-            </template>
-            <AppButton :tone="id === null ? 'main' : 'quiet'" @click="naming = true">
-              {{ t('library.new-folder') }}
-            </AppButton>
+          <div class="flex min-h-9 flex-wrap items-center gap-x-4 gap-y-1">
+            <p v-if="loaded" class="flex-1 text-meta text-soft">
+              {{ t('count.folders', folders.length)
+              }}<template v-if="view"> · {{ t('count.items', total) }}</template>
+            </p>
+            <ArrangeFolder v-if="view && manages" :folder="view" />
           </div>
-          <NewFolder v-if="naming" :parent-id="id" @done="naming = false" />
+          <ChosenBar
+            v-if="choice.chosen.value.length > 0"
+            class="mt-2 mb-3.5"
+            :count="choice.chosen.value.length"
+            :items="choice.chosen.value.every((row) => row.kind === 'placement')"
+            :download="archiveAddress(place, choice.chosen.value)"
+            @move="put('move', choice.chosen.value)"
+            @place="put('place', choice.chosen.value)"
+            @remove="removeChosen"
+            @none="choice.none()"
+          />
+          <div v-else class="mt-2 mb-3.5 flex flex-wrap items-center gap-2">
+            <template v-if="mayAdd">
+              <template v-if="id !== null">
+                <AppButton tone="main" @click="picker?.click()">{{
+                  t('library.add-files')
+                }}</AppButton>
+                <input
+                  ref="picker"
+                  type="file"
+                  multiple
+                  class="hidden"
+                  tabindex="-1"
+                  :aria-label="t('library.add-files')"
+                  @change="picked"
+                />
+                <AppButton @click="folderPicker?.click()">{{ t('library.add-folder') }}</AppButton>
+                <input
+                  ref="folderPicker"
+                  type="file"
+                  webkitdirectory
+                  class="hidden"
+                  tabindex="-1"
+                  :aria-label="t('library.add-folder')"
+                  @change="picked"
+                />
+                <AppButton @click="adding = 'link'">{{ t('library.add-link') }}</AppButton>
+              </template>
+              <AppButton :tone="id === null ? 'main' : 'quiet'" @click="adding = 'folder'">
+                {{ t('library.new-folder') }}
+              </AppButton>
+            </template>
+          </div>
+          <NewFolder
+            v-if="adding === 'folder'"
+            :parent-id="id"
+            :siblings="folders.map((row) => row.title)"
+            @done="adding = null"
+          />
+          <AddLink v-if="adding === 'link' && view" :folder-id="view.id" @done="adding = null" />
         </div>
-        <PageState v-if="!loaded" class="pr-6" />
-        <ul
-          v-else-if="folders.length + items.length > 0"
-          ref="list"
-          class="border-b border-line"
-          @keydown="list && walkRows(list, $event)"
-        >
-          <LibraryRow
-            v-for="row in folders"
-            :key="row.id"
-            :folder="row"
-            :may-change="manages || id === null"
-            :beside="manages"
-          />
-          <LibraryRow
-            v-for="row in items"
-            :key="row.placementId"
-            :item="row"
-            :may-change="mayAdd"
-            :beside="manages"
-          />
-        </ul>
-        <div v-else-if="!naming" class="mr-6 border-t border-line py-9">
+        <PageState v-if="!loaded || (id !== null && !view)" class="pr-6" />
+        <LibraryList
+          v-else-if="rows.length > 0"
+          :key="`${id} ${view?.display}`"
+          v-model:near-end="nearEnd"
+          :class="{ '-ml-5 border-b border-line pl-5 sm:-ml-7 sm:pl-7': view?.display !== 'tiles' }"
+          :rows="rows"
+          :folder="view"
+          :may-change="mayAdd"
+          :manages="manages"
+          :choice="choice"
+          @put="put"
+          @files="(given, into) => add(readDropped(given), into)"
+        />
+        <div v-else-if="adding === null" class="mr-6 border-t border-line py-9">
           <p class="text-[17px] font-semibold">
             {{ t(id === null ? 'library.none' : 'library.empty') }}
           </p>
@@ -175,7 +301,6 @@ function again() {
             {{ t(id === null ? 'library.none-text' : 'library.empty-text') }}
           </p>
         </div>
-        <div ref="end" class="h-px" />
         <div v-if="view && mayAdd" class="sticky bottom-0 mt-auto bg-sheet pt-6 pr-6 pb-4">
           <p
             class="rounded-lg border-[1.5px] border-dashed px-4 py-3 text-[15px]"
@@ -191,5 +316,6 @@ function again() {
       </template>
     </div>
     <slot v-if="manages && view" name="beside" :folder="view" />
+    <PutIn v-if="putting" :rows="putting.rows" :how="putting.how" @close="putting = null" />
   </div>
 </template>

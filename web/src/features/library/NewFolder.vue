@@ -1,79 +1,90 @@
 <script setup lang="ts">
-import { checkName, FORBIDDEN_SIGNS } from '@sammlung/core';
-import { computed, onMounted, ref, useTemplateRef } from 'vue';
+import type { LayoutStart } from '@sammlung/contract';
+import { checkPattern, fillPattern, nameKey } from '@sammlung/core';
+import { useQuery } from '@pinia/colada';
+import { computed } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { useRouter } from 'vue-router';
+import { api } from '../../app/api.ts';
 import { explain } from '../../app/problems.ts';
 import { say } from '../../app/toast.ts';
-import AppButton from '../../ui/AppButton.vue';
-import { useLibraryChanges } from './library.ts';
+import { useLibraryChanges } from './changes.ts';
+import NameLine from './NameLine.vue';
 
-/** One line to name a new folder, where it will stand. Enter makes it, Escape gives up. */
-const { parentId } = defineProps<{ parentId: string | null }>();
+/**
+ * A new folder, where it will stand. At the top of the library the teacher's naming pattern offers a name for each
+ * class that has none yet.
+ */
+const { parentId, siblings } = defineProps<{
+  parentId: string | null;
+  siblings: readonly string[];
+}>();
 const emit = defineEmits<{ done: [] }>();
 const { t } = useI18n();
 const router = useRouter();
 const changes = useLibraryChanges();
-const title = ref('');
-const refused = ref('');
-const field = useTemplateRef('field');
-onMounted(() => field.value?.focus());
-
-const check = computed(() => checkName(title.value.trim()));
-const fault = computed(() => {
-  const [first] = check.value.faults;
-  return title.value !== '' && first
-    ? t(`problem.name.${first}`, { signs: FORBIDDEN_SIGNS })
-    : refused.value;
+const layout = useQuery({
+  key: ['layout'],
+  query: () => api<LayoutStart>('GET', '/api/layout'),
+  enabled: () => parentId === null,
 });
-const hint = computed(() => (check.value.long ? t('library.name-long') : ''));
 
-async function make() {
-  if (check.value.faults.length > 0) return;
-  refused.value = '';
+const offered = computed(() => {
+  const start = layout.data.value;
+  if (!start || checkPattern(start.settings.pattern).length > 0) return [];
+  const taken = new Set(siblings.map(nameKey));
+  return start.classes
+    .map((c) => ({
+      id: c.id,
+      title: fillPattern(start.settings.pattern, {
+        year: c.year,
+        course: c.course,
+        class: c.code,
+        teacher: start.teacher,
+        kind: start.settings.purpose,
+        unit: 0,
+      }),
+    }))
+    .filter(({ title }) => title !== '' && !taken.has(nameKey(title)))
+    .slice(0, 8);
+});
+
+async function make(title: string) {
+  const made = await changes.makeFolder(parentId, title);
+  say({ text: t('library.made', { title }), undo: () => changes.binFolders([made.id]) });
+  emit('done');
+  await router.push({ name: 'folder', params: { folder: made.id } });
+}
+
+async function take(title: string) {
   try {
-    const made = await changes.makeFolder(parentId, title.value.trim());
-    say({
-      text: t('library.made', { title: title.value.trim() }),
-      undo: () => changes.binFolder(made.id),
-    });
-    emit('done');
-    await router.push({ name: 'folder', params: { folder: made.id } });
+    await make(title);
   } catch (error) {
-    refused.value = explain(t, error);
+    say({ text: explain(t, error), tone: 'bad' });
   }
 }
 </script>
 
 <template>
-  <form
-    class="mb-4 rounded-lg border border-line bg-paper/60 p-3"
-    @submit.prevent="make"
-    @keydown.esc="emit('done')"
-  >
-    <div class="flex flex-wrap items-center gap-2">
-      <input
-        ref="field"
-        v-model="title"
-        :aria-label="t('library.folder-name')"
-        :placeholder="t('library.folder-name')"
-        :aria-invalid="fault !== ''"
-        aria-describedby="new-folder-fault"
-        class="h-9 min-w-40 flex-1 rounded-edge border border-line bg-raised px-3"
-        @input="refused = ''"
-      />
-      <AppButton tone="main" submits :disabled="check.faults.length > 0">{{
-        t('library.make')
-      }}</AppButton>
-      <AppButton @click="emit('done')">{{ t('common.cancel') }}</AppButton>
+  <div class="mb-4 rounded-lg border border-line bg-paper/60 p-3">
+    <NameLine
+      :label="t('library.folder-name')"
+      :yes="t('library.make')"
+      :act="make"
+      :siblings="siblings"
+      @done="emit('done')"
+    />
+    <div v-if="offered.length > 0" class="mt-2.5 flex flex-wrap items-center gap-1.5">
+      <span class="text-meta text-soft">{{ t('library.by-pattern') }}</span>
+      <button
+        v-for="offer in offered"
+        :key="offer.id"
+        type="button"
+        class="min-h-8 rounded-edge border border-line bg-raised px-2.5 text-[14px] hover:border-petrol hover:text-petrol pointer-coarse:min-h-11"
+        @click="take(offer.title)"
+      >
+        {{ offer.title }}
+      </button>
     </div>
-    <p
-      id="new-folder-fault"
-      role="alert"
-      class="mt-1.5 text-meta font-medium text-brick-ink empty:hidden"
-    >
-      {{ fault }}
-    </p>
-    <p class="mt-1.5 text-meta text-soft empty:hidden">{{ hint }}</p>
-  </form>
+  </div>
 </template>

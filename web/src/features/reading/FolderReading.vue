@@ -1,16 +1,26 @@
 <script setup lang="ts">
+import type { FolderOrder } from '@sammlung/contract';
 import { useIntersectionObserver } from '@vueuse/core';
 import { Download } from 'lucide-vue-next';
-import { computed, useTemplateRef } from 'vue';
+import { computed, ref, useTemplateRef, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink, useRoute } from 'vue-router';
 import CrumbLine from '../../ui/CrumbLine.vue';
 import ItemLink from '../../ui/ItemLink.vue';
 import KindMark from '../../ui/KindMark.vue';
 import PageState from '../../ui/PageState.vue';
+import SmallPicture from '../../ui/SmallPicture.vue';
 import { walkRows } from '../../ui/listKeys.ts';
 import { useMeta } from '../../app/meta.ts';
-import { contentAddress, useContents, useFolder, useReadingPlace } from '../../app/place.ts';
+import {
+  archiveAddress,
+  contentAddress,
+  folderArchiveAddress,
+  useContents,
+  useFolder,
+  useReadingPlace,
+} from '../../app/place.ts';
+import { readingOrders } from './order.ts';
 
 /** A folder for those who read it: a student, a colleague, or a visitor at a door. */
 const { t } = useI18n();
@@ -19,7 +29,17 @@ const place = useReadingPlace();
 const meta = useMeta();
 const id = computed(() => String(route.params.folder ?? place.firstFolder.value ?? ''));
 const folder = useFolder(place, () => id.value);
-const contents = useContents(place, () => id.value);
+/** The teacher's order, until the reader chooses another one for this folder. */
+const ORDERS: FolderOrder[] = ['hand', 'a_to_z', 'lesson_date', 'newest'];
+const order = computed({
+  get: () => readingOrders[id.value] ?? folder.data.value?.order ?? 'hand',
+  set: (chosen) => (readingOrders[id.value] = chosen),
+});
+const contents = useContents(
+  place,
+  () => id.value,
+  () => readingOrders[id.value] ?? null,
+);
 
 const pages = computed(() => contents.data.value?.pages ?? []);
 const folders = computed(() => pages.value[0]?.folders ?? []);
@@ -28,6 +48,26 @@ const empty = computed(
   () => pages.value.length > 0 && folders.value.length + items.value.length === 0,
 );
 const error = computed(() => folder.error.value ?? contents.error.value);
+
+/** Choosing several to take along. */
+const choosing = ref(false);
+const chosen = ref<string[]>([]);
+watch(id, () => {
+  choosing.value = false;
+  chosen.value = [];
+});
+const takeAlong = computed(() =>
+  choosing.value
+    ? archiveAddress(
+        place,
+        chosen.value.map((thing) => ({
+          kind: folders.value.some((f) => f.id === thing) ? 'folder' : 'placement',
+          id: thing,
+        })),
+      )
+    : folderArchiveAddress(place, id.value),
+);
+
 const list = useTemplateRef('list');
 const end = useTemplateRef('end');
 useIntersectionObserver(end, ([entry]) => {
@@ -62,18 +102,58 @@ function again() {
           }}</span>
           {{ folder.data.value.title }}
         </h1>
-        <p class="mt-0.5 mb-5 text-soft">
-          {{ t('reading.from', { name: folder.data.value.ownerName }) }}
-        </p>
+        <div class="mt-0.5 mb-4 flex min-h-9 flex-wrap items-center gap-3">
+          <p class="flex-1 text-soft">
+            {{ t('reading.from', { name: folder.data.value.ownerName }) }}
+          </p>
+          <template v-if="items.length + folders.length > 1">
+            <button
+              type="button"
+              class="min-h-9 rounded-edge border border-line bg-raised px-3 text-[15px] font-semibold hover:border-petrol hover:text-petrol pointer-coarse:min-h-11"
+              :aria-pressed="choosing"
+              @click="((choosing = !choosing), (chosen = []))"
+            >
+              {{ t(choosing ? 'common.cancel' : 'reading.choose') }}
+            </button>
+            <a
+              :href="takeAlong ?? undefined"
+              :aria-disabled="takeAlong === null"
+              download
+              class="inline-flex min-h-9 items-center gap-2 rounded-edge border border-line bg-raised px-3 text-[15px] font-semibold hover:border-petrol hover:text-petrol aria-disabled:opacity-60 pointer-coarse:min-h-11"
+            >
+              <Download :size="17" aria-hidden="true" />
+              {{ choosing ? t('reading.download-some', chosen.length) : t('reading.download-all') }}
+            </a>
+          </template>
+          <label v-if="items.length > 1" class="flex items-center gap-1.5 text-meta text-soft">
+            <span>{{ t('library.order') }}</span>
+            <select
+              v-model="order"
+              class="h-9 rounded-edge border border-line bg-raised px-2 text-[15px] text-ink pointer-coarse:h-11"
+            >
+              <option v-for="name in ORDERS" :key="name" :value="name">
+                {{ name === 'hand' ? t('reading.by-hand') : t(`order.${name}`) }}
+              </option>
+            </select>
+          </label>
+        </div>
       </template>
       <PageState v-if="pages.length === 0" />
       <p v-else-if="empty" class="border-t border-line py-10 text-soft">{{ t('reading.empty') }}</p>
       <ul v-else ref="list" class="border-b border-line" @keydown="list && walkRows(list, $event)">
-        <li v-for="row in folders" :key="row.id" class="border-t border-line">
+        <li v-for="row in folders" :key="row.id" class="flex items-center border-t border-line">
+          <input
+            v-if="choosing"
+            v-model="chosen"
+            type="checkbox"
+            :value="row.id"
+            class="mx-3 size-5 accent-(--action)"
+            :aria-label="t('library.choose-one', { title: row.title })"
+          />
           <ItemLink
             kind="folder"
             :to="place.folder(row.id)"
-            class="group flex min-h-16 items-center gap-4 py-2"
+            class="group flex min-h-16 flex-1 items-center gap-4 py-2"
           >
             <KindMark kind="folder" :mark="row.mark" large />
             <span class="flex-1">
@@ -89,13 +169,21 @@ function again() {
           :key="row.placementId"
           class="flex items-center border-t border-line"
         >
+          <input
+            v-if="choosing"
+            v-model="chosen"
+            type="checkbox"
+            :value="row.placementId"
+            class="mx-3 size-5 accent-(--action)"
+            :aria-label="t('library.choose-one', { title: row.title })"
+          />
           <ItemLink
             :kind="row.kind"
             :url="row.url"
             :to="place.item(row.placementId)"
             class="group flex min-h-16 flex-1 items-center gap-4 py-2"
           >
-            <KindMark :kind="row.kind" :extension="row.extension" large />
+            <SmallPicture :item="row" line />
             <span class="flex-1">
               <span class="block text-[17px] font-semibold group-hover:text-petrol">
                 <span

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useEventListener } from '@vueuse/core';
+import { useEventListener, useIntervalFn } from '@vueuse/core';
 import { useQueryCache } from '@pinia/colada';
 import { ChevronLeft, ChevronRight, Download } from 'lucide-vue-next';
 import { computed, defineAsyncComponent, watch } from 'vue';
@@ -13,6 +13,7 @@ import { useMeta } from '../../app/meta.ts';
 import {
   contentAddress,
   folderKey,
+  shownAddress,
   useContents,
   usePlacement,
   useReadingPlace,
@@ -27,20 +28,35 @@ const cache = useQueryCache();
 const meta = useMeta();
 const PdfPages = defineAsyncComponent(() => import('./PdfPages.vue'));
 const PlainText = defineAsyncComponent(() => import('./PlainText.vue'));
+const CsvTable = defineAsyncComponent(() => import('./CsvTable.vue'));
+const MarkdownText = defineAsyncComponent(() => import('./MarkdownText.vue'));
 
 const id = computed(() => String(route.params.placement));
 const placement = usePlacement(place, () => id.value);
 const item = computed(() => placement.data.value);
-const address = computed(() => contentAddress(place, id.value, 'inline'));
+const preview = computed(() => item.value?.preview ?? null);
+/** In which way it is shown. What browsers do not show themselves has a form that the server has made of it. */
 const shown = computed(() => {
-  const type = item.value?.mediaType ?? '';
+  const type = preview.value?.shown ?? item.value?.mediaType ?? '';
   if (type === 'application/pdf') return 'pdf';
   if (/^image\/(png|jpeg|gif|webp|avif)$/u.test(type)) return 'picture';
-  if (type === 'text/plain') return 'text';
+  if (type === 'text/csv') return 'table';
+  if (type === 'text/markdown') return 'markdown';
+  if (/^text\/(plain|tab-separated-values)$/u.test(type)) return 'text';
   if (type.startsWith('audio/')) return 'sound';
   if (type.startsWith('video/')) return 'video';
+  if (preview.value?.state === 'waiting') return 'waiting';
   return 'facts';
 });
+const address = computed(() =>
+  preview.value?.shown
+    ? shownAddress(place, id.value, item.value?.version ?? null)
+    : contentAddress(place, id.value, 'inline'),
+);
+// A preview that is being made shows by itself.
+useIntervalFn(() => {
+  if (shown.value === 'waiting') void placement.refetch();
+}, 2000);
 
 // Neighbours in the folder, as far as its pages have been loaded.
 const folderId = computed(() => (item.value?.crumbs.length ? item.value.folderId : ''));
@@ -140,6 +156,8 @@ watch(
           />
         </div>
         <PlainText v-else-if="shown === 'text'" :key="address" :address="address" />
+        <CsvTable v-else-if="shown === 'table'" :key="address" :address="address" />
+        <MarkdownText v-else-if="shown === 'markdown'" :key="address" :address="address" />
         <div v-else-if="shown === 'sound'" class="p-10">
           <audio :src="address" controls class="w-full" />
         </div>
@@ -151,7 +169,15 @@ watch(
           class="mx-auto flex max-w-md flex-1 flex-col items-center gap-4 px-6 py-20 text-center"
         >
           <KindMark :kind="item.kind" :extension="item.extension" large />
-          <p>{{ t('viewer.no-preview') }}</p>
+          <p role="status">
+            {{
+              shown === 'waiting'
+                ? t('viewer.waiting')
+                : preview?.fault
+                  ? t(`viewer.failed.${preview.fault}`)
+                  : t('viewer.no-preview')
+            }}
+          </p>
         </div>
       </div>
     </template>

@@ -1,13 +1,13 @@
-import type { AudienceRow, Effect } from '@sammlung/contract';
+import type { AudienceRow, Consequences, Effect } from '@sammlung/contract';
 import { useI18n } from 'vue-i18n';
-import { useFormat } from '../../app/format.ts';
+import { useFormat } from './format.ts';
 
 /** Says in words what a change does, from the figures that core has computed. */
 export function useSentences() {
   const { t } = useI18n();
   const { moment } = useFormat();
 
-  const who = (row: AudienceRow, people: number | null) => {
+  const who = (row: Pick<AudienceRow, 'kind'>, people: number | null) => {
     if (row.kind === 'public') return t('audience.anyone');
     if (row.kind === 'class' || row.kind === 'course') return t('count.students', people ?? 0);
     return row.kind === 'staff'
@@ -54,5 +54,28 @@ export function useSentences() {
       : t('audience.would-empty');
   }
 
-  return { sentence, would };
+  /** What a change to what lies where does, audience by audience; empty when nobody gains or loses. */
+  function told({ audiences }: Consequences): string {
+    return audiences
+      .flatMap((row) => {
+        const { gains, gainsLater, loses, losesLater } = row.change;
+        const gain = gains ?? gainsLater;
+        const loss = loses ?? losesLater;
+        const label = row.label || t(`tab.${row.kind}`);
+        const say = (key: string, effect: Effect & { from?: string }) =>
+          t(`consequence.${key}`, {
+            label,
+            who: who(row, effect.people),
+            what: what(effect),
+            when: effect.from ? moment(effect.from) : '',
+          });
+        return [
+          ...(gain ? [say(gains ? 'gain' : 'gain-later', gain)] : []),
+          ...(loss ? [say(loses ? 'lose' : 'lose-later', loss)] : []),
+        ];
+      })
+      .join(' ');
+  }
+
+  return { sentence, would, told };
 }

@@ -1,0 +1,142 @@
+import { open, type FileHandle } from 'node:fs/promises';
+import { join } from 'node:path';
+import { freeFileTitle, freeTitle, nameKey, withExtension } from '@sammlung/core';
+import { ZipArchive } from 'archiver';
+import type { Asker } from '../../platform/access/twin.ts';
+import { AppError } from '../../platform/errors.ts';
+import type { Services } from '../../platform/services.ts';
+import { isCode, type Storage } from '../../platform/storage.ts';
+import { foldersBelow, itemsOf, noteTaken, type FolderRecord, type ItemRecord } from './queries.ts';
+
+type Needs = Pick<Services, 'db' | 'now' | 'storage'>;
+
+/** A thing to take along. */
+export interface Taken {
+  readonly kind: 'folder' | 'placement';
+  readonly id: string;
+}
+
+/** One entry of an archive; a folder has no item. */
+interface Entry {
+  readonly path: string;
+  readonly item: ItemRecord | null;
+}
+
+/**
+ * What an archive of these things will hold: every folder and item the asker sees, under names that any system can
+ * keep. Throws `not-found` when one of the things is not seen.
+ */
+export async function archiveOf(
+  { db, now }: Needs,
+  asker: Asker,
+  things: readonly Taken[],
+): Promise<{ name: string; entries: Entry[] }> {
+  const t = now();
+  const ids = (kind: Taken['kind']) => things.filter((x) => x.kind === kind).map((x) => x.id);
+  const folders = await foldersBelow(db, asker, t, ids('folder'));
+  const items = await itemsOf(
+    db,
+    asker,
+    t,
+    folders.map((f) => f.id),
+    ids('placement'),
+  );
+  const seen = new Set([...folders.map((f) => f.id), ...items.map((i) => i.placementId)]);
+  if (things.some((thing) => !seen.has(thing.id))) throw new AppError('not-found');
+  await noteTaken(db, asker, items);
+  const [first] = folders;
+  const name =
+    things.length === 1 && first ? first.title : (items[0]?.folderTitle ?? first?.title ?? '');
+  return { name: `${name}.zip`, entries: entriesOf(folders, items, new Set(ids('placement'))) };
+}
+
+function entriesOf(
+  folders: readonly FolderRecord[],
+  items: readonly ItemRecord[],
+  single: ReadonlySet<string>,
+): Entry[] {
+  const entries: Entry[] = [];
+  /** Names taken in each folder of the archive. */
+  const taken = new Map<string, Set<string>>();
+  const free = (at: string, title: string, extension = '') => {
+    const names = taken.get(at) ?? new Set();
+    taken.set(at, names);
+    const found =
+      extension === ''
+        ? freeTitle(title, names)
+        : withExtension(freeFileTitle({ title, extension }, names), extension);
+    names.add(nameKey(found));
+    return found;
+  };
+  const paths = new Map<string, string>();
+  for (const { id, parentId, title } of folders) {
+    const above = parentId === null ? '' : (paths.get(parentId) ?? '');
+    const path = `${above}${free(above, title)}/`;
+    paths.set(id, path);
+    entries.push({ path, item: null });
+  }
+  for (const item of items) {
+    const folder = paths.get(item.folderId);
+    const at = folder ?? '';
+    // An item that was chosen by itself and also lies in a folder that was chosen is there once.
+    if (folder === undefined && !single.has(item.placementId)) continue;
+    entries.push({ path: at + free(at, item.title, extensionOf(item)), item });
+  }
+  return entries;
+}
+
+const extensionOf = ({ kind, extension }: ItemRecord) =>
+  kind === 'link' ? 'url' : kind === 'page' ? 'md' : extension;
+
+/**
+ * The archive as a stream: one entry after the other, so that it takes little memory however large it is. Contents are
+ * not packed, since nearly all of them are already. A file whose content has gone since is named in a note.
+ */
+export function streamArchive(storage: Storage, entries: readonly Entry[]): ZipArchive {
+  const archive = new ZipArchive({ store: true, forceZip64: false });
+  void fill(archive, storage, entries).catch((error: Error) => archive.destroy(error));
+  return archive;
+}
+
+async function fill(archive: ZipArchive, storage: Storage, entries: readonly Entry[]) {
+  const missing: string[] = [];
+  for (const { path, item } of entries) {
+    if (archive.destroyed) return;
+    const date = item ? new Date(item.changedAt) : undefined;
+    const source = item ? await sourceOf(storage, item) : '';
+    if (source === null) {
+      missing.push(path);
+      continue;
+    }
+    const done = new Promise<void>((resolve, reject) => {
+      archive.once('entry', () => resolve());
+      archive.once('error', reject);
+      archive.once('close', () => resolve());
+    });
+    archive.append(typeof source === 'string' ? source : readAll(source), {
+      name: path,
+      ...(date && { date }),
+    });
+    await done;
+    archive.removeAllListeners('entry');
+  }
+  if (missing.length > 0)
+    archive.append(`These were deleted while the archive was made:\n\n${missing.join('\n')}\n`, {
+      name: 'Not in this archive.txt',
+    });
+  await archive.finalize();
+}
+
+async function sourceOf(storage: Storage, item: ItemRecord): Promise<FileHandle | string | null> {
+  if (item.kind === 'link') return `[InternetShortcut]\r\nURL=${item.url}\r\n`;
+  if (item.kind === 'page') return item.body ?? '';
+  const { root, file } = storage.locate(item.schoolId, item.hash ?? '');
+  try {
+    return await open(join(root, file));
+  } catch (error) {
+    if (isCode(error, 'ENOENT')) return null;
+    throw error;
+  }
+}
+
+const readAll = (file: FileHandle) => file.createReadStream({ highWaterMark: 1 << 20 });

@@ -1,0 +1,117 @@
+import type { LayoutStart, MadeLayout, NewLayout } from '@sammlung/contract';
+import { faultsIn, layOut, parseOutline, pathsOf, type LayoutParts } from '@sammlung/core';
+import { sql } from 'drizzle-orm';
+import type { Queries } from '../../db/database.ts';
+import { grants, teacherSettings } from '../../db/schema/index.ts';
+import { Rights } from '../../platform/access/rights.ts';
+import { classesTaught } from '../../platform/classes.ts';
+import { AppError } from '../../platform/errors.ts';
+import { grow } from '../../platform/grow.ts';
+import type { Services } from '../../platform/services.ts';
+import type { SignedIn } from '../../platform/sessions.ts';
+
+type Needs = Pick<Services, 'db' | 'now'>;
+
+/** What a teacher who has set nothing yet begins with. */
+const DEFAULTS = { pattern: '{year2} {class} {course}', purpose: '', outline: '' };
+
+/** A teacher's pattern and outline, and the classes to lay out for. */
+export async function layoutStart({ db, now }: Needs, person: SignedIn): Promise<LayoutStart> {
+  if (person.kind === 'student') throw new AppError('not-found');
+  const [known] = await db
+    .select()
+    .from(teacherSettings)
+    .where(sql`${teacherSettings.personId} = ${person.id}::uuid`);
+  return {
+    settings: known
+      ? { pattern: known.namingPattern, purpose: known.purpose, outline: known.outline }
+      : DEFAULTS,
+    teacher: lastName(person.name),
+    classes: await classesTaught(db, person.id, now()),
+  };
+}
+
+/**
+ * Makes the folders of several classes at once, as far as they are missing, and hands each class's own folder out to
+ * it where wanted. All or nothing. Throws `layout-faults` naming each name that cannot be used.
+ */
+export async function makeLayout(
+  { db, now }: Needs,
+  person: SignedIn,
+  asked: NewLayout,
+): Promise<MadeLayout> {
+  if (person.kind === 'student') throw new AppError('not-allowed');
+  const { pattern, purpose, outline: text, parentId } = asked;
+  const outline = parseOutline(text);
+  return db.transaction(async (tx) => {
+    const parent =
+      parentId === null ? null : await new Rights(tx, person, now()).folder(parentId, 'own');
+    const known = await classesTaught(tx, person.id, now());
+    const classes = asked.classIds.map((id) => known.find((c) => c.id === id));
+    if (classes.some((c) => c === undefined)) throw new AppError('not-found');
+    const laid = classes.map((c) => {
+      const parts: LayoutParts = {
+        year: c!.year,
+        course: c!.course,
+        class: c!.code,
+        teacher: lastName(person.name),
+        kind: purpose,
+      };
+      return { classId: c!.id, folder: layOut(parts, pattern, outline.lines) };
+    });
+    const faults = [
+      ...faultsIn(laid.map((l) => l.folder)).map((f) => ({ field: f.title, fault: f.faults[0]! })),
+      ...outline.faults.map((f) => ({ field: `line ${f.line}`, fault: f.fault })),
+    ];
+    if (faults.length > 0) throw new AppError('layout-faults', { faults });
+
+    const paths = laid.map((l) => pathsOf([l.folder]));
+    const grown = await grow(tx, person, parent, paths.flat());
+    let at_ = 0;
+    const folders = laid.map(({ classId, folder }, n) => {
+      const folderId = grown.ids[at_]!;
+      at_ += paths[n]!.length;
+      return { classId, folderId, title: folder.title };
+    });
+    const handed = asked.handOut ? await handOut(tx, person, folders) : [];
+    await tx
+      .insert(teacherSettings)
+      .values({
+        schoolId: person.schoolId,
+        personId: person.id,
+        namingPattern: pattern,
+        purpose,
+        outline: text,
+      })
+      .onConflictDoUpdate({
+        target: teacherSettings.personId,
+        set: { namingPattern: pattern, purpose, outline: text },
+      });
+    return { folders, count: grown.count, made: grown.made, grants: handed };
+  });
+}
+
+async function handOut(
+  tx: Queries,
+  person: SignedIn,
+  folders: readonly { classId: string; folderId: string }[],
+): Promise<string[]> {
+  const made = await tx
+    .insert(grants)
+    .values(
+      folders.map(({ classId, folderId }) => ({
+        schoolId: person.schoolId,
+        folderId,
+        audienceKind: 'class' as const,
+        classId,
+        createdBy: person.id,
+      })),
+    )
+    .onConflictDoNothing()
+    .returning({ id: grants.id });
+  return made.map((grant) => grant.id);
+}
+
+function lastName(name: string): string {
+  return name.split(' ').at(-1) ?? name;
+}

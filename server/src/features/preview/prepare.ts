@@ -1,0 +1,219 @@
+import { mkdir, mkdtemp, open, readdir, readFile, rm, stat, symlink } from 'node:fs/promises';
+import { join, resolve } from 'node:path';
+import { sql } from 'drizzle-orm';
+import { rows } from '../../db/database.ts';
+import { previews, texts } from '../../db/schema/index.ts';
+import type { Services } from '../../platform/services.ts';
+import { OFFICE, PICTURE, STRANGE_PICTURE, TEXT } from '../../platform/preparing.ts';
+import { runTool, type Bounds, type Ran } from '../../platform/tools.ts';
+
+type Needs = Pick<Services, 'db' | 'storage' | 'settings'>;
+type Fault = 'broken' | 'password' | 'too-large';
+
+const MB = 1024 * 1024;
+const BOUNDS: Bounds = { seconds: 60, memory: 4096 * MB, fileSize: 300 * MB };
+/** So much of a text can be found. */
+const TEXT_LIMIT = 1 * MB;
+const OPENING = 400;
+/** A content is tried so often, counting tries that ended with the server. */
+const TRIES = 3;
+const SMALL = 480;
+const LARGE = 2400;
+
+/** Why nothing could be made of a content. */
+class Unfit extends Error {
+  constructor(readonly fault: Fault) {
+    super(fault);
+  }
+}
+
+/** What was made of a content, as files in the work folder. */
+interface Made {
+  small?: { path: string; type: string };
+  shown?: { path: string; type: string };
+  text?: string;
+}
+
+/**
+ * Makes what is needed to look at a content and to find it: a small picture, a form that browsers show where they do
+ * not show the file itself, and its text. Every program that reads the file runs within bounds. Once made, it stays;
+ * a content that is gone by then is left alone.
+ */
+export async function prepare({ db, storage, settings }: Needs, schoolId: string, hash: string) {
+  const [row] = await rows<{ mediaType: string; tries: number }>(
+    db,
+    sql`update previews set tries = tries + 1
+      where school_id = ${schoolId}::uuid and hash = ${hash} and state = 'waiting'
+      returning media_type as "mediaType", tries`,
+  );
+  if (!row) return;
+  const { root, file } = storage.locate(schoolId, hash);
+  await mkdir(join(settings.data, 'work'), { recursive: true });
+  const folder = await mkdtemp(join(settings.data, 'work', 'preview-'));
+  try {
+    const made =
+      row.tries > TRIES
+        ? new Unfit('too-large')
+        : await make(resolve(root, file), resolve(folder), row.mediaType);
+    if (made instanceof Unfit) {
+      await finish(db, schoolId, hash, { state: 'failed', fault: made.fault });
+      return;
+    }
+    for (const form of ['small', 'shown'] as const)
+      if (made[form]) await storage.keepMade(schoolId, hash, form, made[form].path);
+    await db.transaction(async (tx) => {
+      if (made.text !== undefined)
+        await tx
+          .insert(texts)
+          .values({
+            schoolId,
+            hash,
+            body: made.text,
+            opening: made.text.trim().slice(0, OPENING),
+          })
+          .onConflictDoNothing();
+      await finish(tx, schoolId, hash, {
+        state: 'done',
+        small: made.small?.type ?? null,
+        shown: made.shown?.type ?? null,
+      });
+    });
+  } finally {
+    await rm(folder, { recursive: true, force: true });
+  }
+}
+
+async function finish(
+  db: Pick<Needs['db'], 'update'>,
+  schoolId: string,
+  hash: string,
+  values: Partial<typeof previews.$inferInsert>,
+) {
+  await db
+    .update(previews)
+    .set(values)
+    .where(sql`${previews.schoolId} = ${schoolId}::uuid and ${previews.hash} = ${hash}`);
+}
+
+async function make(content: string, folder: string, mediaType: string): Promise<Made | Unfit> {
+  try {
+    const office = OFFICE[mediaType];
+    if (office) return await ofOffice(content, folder, office, mediaType);
+    if (mediaType === 'application/pdf') return await ofPdf(content, folder);
+    if (PICTURE.test(mediaType)) return await ofPicture(content, folder, mediaType);
+    if (TEXT.test(mediaType)) return { text: await readText(content) };
+    if (/^(audio|video)\//u.test(mediaType)) return await ofRecording(content, folder, mediaType);
+    return {};
+  } catch (error) {
+    if (error instanceof Unfit) return error;
+    throw error;
+  }
+}
+
+/** Throws Unfit when a program did not come to a good end; `password` tells what its complaint means. */
+function expectGood(ran: Ran, password = /\bpassword\b/iu) {
+  if (ran.code === 0) return;
+  if (password.test(ran.stderr)) throw new Unfit('password');
+  // Ended from outside: out of time, or of what it may write or compute.
+  throw new Unfit(ran.overtime || ran.code === null ? 'too-large' : 'broken');
+}
+
+async function ofPdf(pdf: string, folder: string): Promise<Made> {
+  const text = join(folder, 'text.txt');
+  expectGood(await runTool('pdftotext', ['-enc', 'UTF-8', '-l', '400', pdf, text], folder, BOUNDS));
+  const small = join(folder, 'small');
+  const args = ['-jpeg', '-singlefile', '-scale-to', String(SMALL), pdf, small];
+  expectGood(await runTool('pdftoppm', args, folder, BOUNDS));
+  return {
+    small: { path: `${small}.jpg`, type: 'image/jpeg' },
+    text: await readText(text),
+  };
+}
+
+async function ofOffice(
+  content: string,
+  folder: string,
+  extension: string,
+  mediaType: string,
+): Promise<Made> {
+  await symlink(content, join(folder, `file.${extension}`));
+  const ran = await runTool(
+    'soffice',
+    [
+      `-env:UserInstallation=file://${folder}/profile`,
+      '--headless',
+      '--norestore',
+      '--nologo',
+      '--nolockcheck',
+      '--convert-to',
+      'pdf',
+      '--outdir',
+      folder,
+      `file.${extension}`,
+    ],
+    folder,
+    BOUNDS,
+  );
+  const pdf = join(folder, 'file.pdf');
+  // It ends well even when it could not read the file; then there is no PDF.
+  if (!(await readdir(folder)).includes('file.pdf')) {
+    if (mediaType === 'application/x-cfb') throw new Unfit('password');
+    expectGood(ran);
+    throw new Unfit('broken');
+  }
+  return { ...(await ofPdf(pdf, folder)), shown: { path: pdf, type: 'application/pdf' } };
+}
+
+async function ofPicture(content: string, folder: string, mediaType: string): Promise<Made> {
+  const thumbnail = async (name: string, size: number) => {
+    const path = join(folder, `${name}.jpg`);
+    const args = [content, '-s', `${size}x${size}>`, '-o', `${path}[Q=82,strip,background=255]`];
+    expectGood(await runTool('vipsthumbnail', args, folder, BOUNDS));
+    if (!(await readdir(folder)).includes(`${name}.jpg`)) throw new Unfit('broken');
+    return { path, type: 'image/jpeg' };
+  };
+  const small = await thumbnail('small', SMALL);
+  return STRANGE_PICTURE.test(mediaType)
+    ? { small, shown: await thumbnail('shown', LARGE) }
+    : { small };
+}
+
+/** The waves of a sound, a frame of a video. */
+async function ofRecording(content: string, folder: string, mediaType: string): Promise<Made> {
+  const path = join(folder, 'small.png');
+  const quiet = ['-v', 'error', '-nostdin', '-y'];
+  const waves = `aformat=channel_layouts=mono,showwavespic=s=${SMALL}x200:colors=#12535a`;
+  const args = mediaType.startsWith('audio/')
+    ? [...quiet, '-t', '600', '-i', content, '-filter_complex', waves, '-frames:v', '1', path]
+    : [...quiet, '-i', content, '-vf', `thumbnail=25,scale=${SMALL}:-2`, '-frames:v', '1', path];
+  expectGood(await runTool('ffmpeg', args, folder, BOUNDS));
+  return { small: { path, type: 'image/png' } };
+}
+
+/** The beginning of a text file: UTF-8, or what older systems write. */
+async function readText(path: string): Promise<string> {
+  const { size } = await stat(path);
+  const bytes = size <= TEXT_LIMIT ? await readFile(path) : await beginning(path);
+  // A sign may be cut at the end; signs that PostgreSQL cannot keep are left out.
+  return decode(bytes).replaceAll('\u0000', '').slice(0, TEXT_LIMIT);
+}
+
+async function beginning(path: string): Promise<Buffer> {
+  const file = await open(path);
+  try {
+    const { buffer, bytesRead } = await file.read(Buffer.alloc(TEXT_LIMIT), 0, TEXT_LIMIT, 0);
+    return buffer.subarray(0, bytesRead);
+  } finally {
+    await file.close();
+  }
+}
+
+function decode(bytes: Buffer): string {
+  if (bytes[0] === 0xff && bytes[1] === 0xfe) return new TextDecoder('utf-16le').decode(bytes);
+  try {
+    return new TextDecoder('utf-8', { fatal: true }).decode(bytes, { stream: true });
+  } catch (error) {
+    if (error instanceof TypeError) return new TextDecoder('windows-1252').decode(bytes);
+    throw error;
+  }
+}

@@ -1,0 +1,96 @@
+import type { Versions } from '@sammlung/contract';
+import { withExtension } from '@sammlung/core';
+import { and, desc, eq } from 'drizzle-orm';
+import { items, people, versions } from '../../db/schema/index.ts';
+import { Rights } from '../../platform/access/rights.ts';
+import { AppError } from '../../platform/errors.ts';
+import type { Services } from '../../platform/services.ts';
+import type { SignedIn } from '../../platform/sessions.ts';
+import type { Content } from './content.ts';
+
+type Needs = Pick<Services, 'db' | 'now'>;
+
+/** All states of a file, newest first. For those who may change it. */
+export async function versionsOf(
+  { db, now }: Needs,
+  person: SignedIn,
+  placementId: string,
+): Promise<Versions> {
+  const { itemId } = await new Rights(db, person, now()).item(placementId);
+  const found = await db
+    .select({
+      id: versions.id,
+      number: versions.number,
+      size: versions.size,
+      mediaType: versions.mediaType,
+      originalName: versions.originalName,
+      createdAt: versions.createdAt,
+      createdBy: people.name,
+    })
+    .from(versions)
+    .innerJoin(people, eq(people.id, versions.createdBy))
+    .where(eq(versions.itemId, itemId))
+    .orderBy(desc(versions.number));
+  return { versions: found.map((v) => ({ ...v, createdAt: v.createdAt.toISOString() })) };
+}
+
+/** The content of one state of a file. For those who may change it. */
+export async function versionContent(
+  { db, now }: Needs,
+  person: SignedIn,
+  placementId: string,
+  versionId: string,
+): Promise<Content> {
+  const placement = await new Rights(db, person, now()).item(placementId);
+  const [found] = await db
+    .select({
+      schoolId: versions.schoolId,
+      hash: versions.hash,
+      mediaType: versions.mediaType,
+      title: items.title,
+      extension: items.extension,
+      number: versions.number,
+    })
+    .from(versions)
+    .innerJoin(items, eq(items.id, versions.itemId))
+    .where(and(eq(versions.id, versionId), eq(versions.itemId, placement.itemId)));
+  if (!found) throw new AppError('not-found');
+  const { title, extension, number, ...content } = found;
+  return { ...content, name: withExtension(`${title}, version ${number}`, extension) };
+}
+
+/** Makes an earlier state the newest one again: it comes back as the next version, and nothing is lost. */
+export async function bringBack(
+  { db, now }: Needs,
+  person: SignedIn,
+  placementId: string,
+  versionId: string,
+) {
+  await db.transaction(async (tx) => {
+    const { itemId } = await new Rights(tx, person, now()).item(placementId);
+    await tx.select({ id: items.id }).from(items).where(eq(items.id, itemId)).for('update');
+    const known = await tx
+      .select()
+      .from(versions)
+      .where(eq(versions.itemId, itemId))
+      .orderBy(desc(versions.number));
+    const earlier = known.find((v) => v.id === versionId);
+    if (!earlier) throw new AppError('not-found');
+    const { schoolId, hash, size, mediaType, originalName } = earlier;
+    const [made] = await tx
+      .insert(versions)
+      .values({
+        schoolId,
+        itemId,
+        number: known[0]!.number + 1,
+        hash,
+        size,
+        mediaType,
+        originalName,
+        createdBy: person.id,
+        createdAt: new Date(now()),
+      })
+      .returning({ id: versions.id });
+    await tx.update(items).set({ currentVersionId: made!.id }).where(eq(items.id, itemId));
+  });
+}

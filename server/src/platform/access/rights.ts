@@ -1,0 +1,124 @@
+import { allows } from '@sammlung/core';
+import { sql } from 'drizzle-orm';
+import { rows, uuids, type Queries } from '../../db/database.ts';
+import { AppError } from '../errors.ts';
+import type { SignedIn } from '../sessions.ts';
+import { folderFor, type SeenFolder, type SeenRight } from './folder.ts';
+import { asking, keysTable, seesPlacement } from './twin.ts';
+
+/** An item where it lies, for whoever may take it away from there. */
+export interface OwnPlacement {
+  readonly id: string;
+  readonly folderId: string;
+  readonly itemId: string;
+  readonly itemOwnerId: string;
+  readonly title: string;
+  readonly addedBy: string;
+  readonly position: number;
+  readonly binned: boolean;
+  readonly folder: SeenFolder;
+}
+
+/** What one person may do at one instant; each folder is asked about once. */
+export class Rights {
+  readonly #folders = new Map<string, Promise<SeenFolder>>();
+
+  constructor(
+    private readonly db: Queries,
+    private readonly person: SignedIn,
+    private readonly t: number,
+  ) {}
+
+  /** The folder, when the person has at least the right `wanted` in it; throws as `folderFor` does. */
+  async folder(id: string, wanted: SeenRight): Promise<SeenFolder> {
+    const asker = { personId: this.person.id, doorIds: [] };
+    const known = this.#folders.get(id) ?? folderFor(this.db, asker, id, this.t);
+    this.#folders.set(id, known);
+    const folder = await known;
+    if (!allows(folder.right, wanted)) throw new AppError('not-allowed');
+    return folder;
+  }
+
+  /**
+   * The placements, in the order asked for, when the person may change each: by managing its folder, or by having
+   * added it to a folder to which they may add. Throws `not-found` for one that is not seen, `not-allowed` for one
+   * that is.
+   */
+  async placements(ids: readonly string[]): Promise<OwnPlacement[]> {
+    const found = await rows<Omit<OwnPlacement, 'folder'>>(
+      this.db,
+      sql`select p.id, p.folder_id as "folderId", p.item_id as "itemId", i.owner_id as "itemOwnerId",
+          i.title, p.added_by as "addedBy", p.position, p.binned_at is not null as binned
+        from placements p join items i on i.id = p.item_id where p.id = any (${uuids(ids)})`,
+    );
+    const byId = new Map(found.map((p) => [p.id, p]));
+    const result: OwnPlacement[] = [];
+    for (const id of ids) {
+      const placement = byId.get(id);
+      if (!placement) throw new AppError('not-found');
+      const folder = await this.folder(placement.folderId, 'view');
+      const may =
+        allows(folder.right, 'manage') ||
+        (folder.right === 'add' && placement.addedBy === this.person.id);
+      if (!may) {
+        // Who sees it learns that it may not be changed; to anybody else it is not there.
+        if (!(await this.#sees(id))) throw new AppError('not-found');
+        throw new AppError('not-allowed');
+      }
+      result.push({ ...placement, folder });
+    }
+    return result;
+  }
+
+  /** The placements of items that are the person's own, wherever they see them. Throws as `placements` does. */
+  async ownItems(ids: readonly string[]): Promise<{ id: string; itemId: string; title: string }[]> {
+    const ask = asking({ personId: this.person.id, doorIds: [] }, this.t);
+    const found = await rows<{ id: string; itemId: string; title: string; ownerId: string }>(
+      this.db,
+      sql`with ${keysTable(ask)}
+        select p.id, p.item_id as "itemId", i.title, i.owner_id as "ownerId"
+        from placements p join folders f on f.id = p.folder_id join items i on i.id = p.item_id
+        where p.id = any (${uuids(ids)}) and ${seesPlacement(sql`p`, sql`f`, ask)}`,
+    );
+    if (found.length < new Set(ids).size) throw new AppError('not-found');
+    if (found.some((p) => p.ownerId !== this.person.id)) throw new AppError('not-allowed');
+    return ids.map((id) => found.find((p) => p.id === id)!);
+  }
+
+  /** A placement whose item itself the person may change: their own, or one of the library they manage. */
+  async item(placementId: string): Promise<OwnPlacement> {
+    const [placement] = await this.placements([placementId]);
+    if (!placement || placement.binned) throw new AppError('not-found');
+    if (!mayChangeItem(this.person.id, placement.folder, placement.itemOwnerId))
+      throw new AppError('not-allowed');
+    return placement;
+  }
+
+  async #sees(placementId: string): Promise<boolean> {
+    const ask = asking({ personId: this.person.id, doorIds: [] }, this.t);
+    const found = await rows(
+      this.db,
+      sql`with ${keysTable(ask)} select p.id from placements p join folders f on f.id = p.folder_id
+        where p.id = ${placementId}::uuid and ${seesPlacement(sql`p`, sql`f`, ask)}`,
+    );
+    return found.length > 0;
+  }
+}
+
+/** Whether somebody who may change a placement may also change its item, for all places where it lies. */
+export function mayChangeItem(
+  personId: string,
+  folder: Pick<SeenFolder, 'right' | 'ownerId'>,
+  itemOwnerId: string,
+): boolean {
+  return (
+    itemOwnerId === personId || (allows(folder.right, 'manage') && folder.ownerId === itemOwnerId)
+  );
+}
+
+/** Changes to the folders of one library wait for each other. Only within a transaction. */
+export async function lockTree(tx: Queries, ownerId: string): Promise<void> {
+  await tx.execute(
+    sql`select pg_advisory_xact_lock(hashtextextended('folders of ' || ${ownerId}::text, 0))`,
+  );
+}

@@ -1,0 +1,41 @@
+import PgBoss from 'pg-boss';
+import type pg from 'pg';
+
+/** Work that is done later or at fixed times, in this process or another one on the same database. */
+export interface Jobs {
+  /** Runs `work` at the times of a cron line (UTC), on one process at a time. */
+  daily(name: string, cron: string, work: () => Promise<void>): Promise<void>;
+  /** Works off what is sent under a name, one after the other. Work that fails is tried again twice. */
+  each<T extends object>(name: string, work: (data: T) => Promise<void>): Promise<void>;
+  /** Sends work; what waits under the same key already is not sent twice. */
+  send(name: string, data: object, key: string): Promise<void>;
+  stop(): Promise<void>;
+}
+
+/** Jobs through PostgreSQL (pg-boss), in the schema `jobs` of the same database. `note` gets what goes wrong. */
+export async function startJobs(pool: pg.Pool, note: (error: unknown) => void): Promise<Jobs> {
+  const boss = new PgBoss({
+    schema: 'jobs',
+    db: { executeSql: (text, values) => pool.query(text, values) },
+  });
+  boss.on('error', note);
+  await boss.start();
+  return {
+    async daily(name, cron, work) {
+      await boss.createQueue(name);
+      await boss.schedule(name, cron);
+      await boss.work(name, () => work());
+    },
+    async each<T extends object>(name: string, work: (data: T) => Promise<void>) {
+      await boss.createQueue(name, { name, policy: 'short', retryLimit: 2, expireInSeconds: 600 });
+      await boss.work<T>(name, { batchSize: 1, pollingIntervalSeconds: 0.5 }, async ([job]) => {
+        if (job) await work(job.data);
+      });
+    },
+    async send(name, data, key) {
+      await boss.send(name, data, { singletonKey: key });
+    },
+    // Work that runs is waited for, so that it does not lose its database under way.
+    stop: () => boss.stop({ graceful: true, wait: true, timeout: 10_000 }),
+  };
+}

@@ -1,0 +1,236 @@
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { crc32, deflateSync } from 'node:zlib';
+import type { PlacementView } from '@sammlung/contract';
+import { ZipArchive } from 'archiver';
+import { eq } from 'drizzle-orm';
+import PDFDocument from 'pdfkit';
+import { afterAll, describe, expect, it } from 'vitest';
+import { makeSheet, makeText } from '../../demo/src/files/office.ts';
+import { makePdf } from '../../demo/src/files/pdf.ts';
+import { makePicture } from '../../demo/src/files/picture.ts';
+import { items, texts, versions } from '../src/db/schema/index.ts';
+import { prepare } from '../src/features/preview/prepare.ts';
+import { runTool } from '../src/platform/tools.ts';
+import { startServer } from './harness.ts';
+import { uploader } from './upload.ts';
+
+const server = await startServer({ uploadLimit: 100_000_000 });
+const { ask, call } = server;
+const { addBytes } = uploader(server);
+const scratch = mkdtempSync(join(tmpdir(), 'sammlung-preview-'));
+afterAll(async () => {
+  await server.stop();
+  rmSync(scratch, { recursive: true });
+});
+
+const folder = (
+  await ask<{ id: string }>('owner', 'POST', '/api/folders', { parentId: null, title: 'Previews' })
+).id;
+
+/** Adds a file, prepares it as the job does, and looks at what came of it. */
+async function look(name: string, bytes: Uint8Array | string) {
+  const { placementId } = await addBytes('owner', folder, name, bytes);
+  const before = await ask<PlacementView>('owner', 'GET', `/api/placements/${placementId}`);
+  const [version] = await server.db
+    .select()
+    .from(versions)
+    .innerJoin(items, eq(items.currentVersionId, versions.id))
+    .where(eq(items.id, before.itemId));
+  const { schoolId, hash } = version!.versions;
+  await prepare(server.app.services, schoolId, hash);
+  const view = await ask<PlacementView>('owner', 'GET', `/api/placements/${placementId}`);
+  const [text] = await server.db.select().from(texts).where(eq(texts.hash, hash));
+  const get = (form: string) => call('owner', 'GET', `/api/placements/${placementId}/${form}`);
+  return { before, view, text: text?.body ?? null, get };
+}
+const beginning = async (reply: Response) =>
+  Buffer.from(await reply.arrayBuffer())
+    .subarray(0, 4)
+    .toString('latin1');
+
+describe('previews', () => {
+  it('of a PDF: a small picture and its text', async () => {
+    const pdf = await makePdf({
+      title: 'Sinking rings',
+      course: 'Soil',
+      code: 'SO1',
+      colour: '#2f6f4f',
+      blocks: [{ text: 'Water sinks into loam.' }],
+    });
+    const { before, view, text, get } = await look('Rings.pdf', pdf);
+    expect(before.preview).toEqual({ state: 'waiting', fault: null, shown: null });
+    expect(view.preview).toEqual({ state: 'done', fault: null, shown: null });
+    expect(text).toContain('Water sinks into loam.');
+    expect(view.small).toMatch(/^[0-9a-f]{12}$/u);
+    expect(await beginning(await get('small'))).toBe('\u00ff\u00d8\u00ff\u00e0');
+    expect((await get('shown')).status).toBe(404);
+  });
+
+  it('of office files: a PDF in their place, and their text', async () => {
+    const docx = await makeText({ title: 'Soil words', paragraphs: ['Topsoil, Oberboden, 表土.'] });
+    const { view, text, get } = await look('Words.docx', docx);
+    expect(view.preview).toEqual({ state: 'done', fault: null, shown: 'application/pdf' });
+    expect(text).toContain('Oberboden');
+    const shown = await get('shown');
+    expect(shown.headers.get('content-security-policy')).toContain('sandbox');
+    expect(await beginning(shown)).toBe('%PDF');
+    const sheet = await look(
+      'Log.xlsx',
+      await makeSheet({
+        name: 'Log',
+        columns: [{ header: 'Bed', width: 20 }],
+        rows: [['North bed']],
+      }),
+    );
+    expect(sheet.text).toContain('North bed');
+    expect(sheet.view.small).not.toBeNull();
+  }, 240_000);
+
+  it('of pictures, also of those that browsers do not show', async () => {
+    const jpg = await makePicture('soilPit');
+    const { view, get } = await look('Pit.jpg', jpg);
+    expect(view.preview).toMatchObject({ state: 'done', shown: null });
+    expect((await (await get('small')).arrayBuffer()).byteLength).toBeLessThan(60_000);
+    writeFileSync(join(scratch, 'pit.jpg'), jpg);
+    execFileSync('vips', ['copy', join(scratch, 'pit.jpg'), join(scratch, 'pit.heic')], {
+      env: { PATH: '/usr/bin:/bin' },
+    });
+    const heic = await look('Pit.heic', readFileSync(join(scratch, 'pit.heic')));
+    expect(heic.view.preview).toMatchObject({ state: 'done', shown: 'image/jpeg' });
+  });
+
+  it('of sound and video: the waves, and a frame', async () => {
+    const make = (name: string, ...args: string[]) => {
+      execFileSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', ...args, name], { cwd: scratch });
+      return readFileSync(join(scratch, name));
+    };
+    const sound = await look('Birds.wav', make('a.wav', '-i', 'sine=frequency=880:duration=2'));
+    expect(await beginning(await sound.get('small'))).toContain('PNG');
+    const video = await look(
+      'Pruning.webm',
+      make('a.webm', '-i', 'testsrc=duration=2:size=320x240:rate=10'),
+    );
+    expect(video.view.mediaType).toBe('video/webm');
+    expect(await beginning(await video.get('small'))).toContain('PNG');
+  });
+
+  it('of texts: what is written in them, in whatever letters', async () => {
+    expect((await look('Notes.txt', 'Böden und Sand')).view.opening).toBe('Böden und Sand');
+    expect((await look('Old.txt', Buffer.from('B\u00f6den, alt', 'latin1'))).text).toBe(
+      'Böden, alt',
+    );
+    expect((await look('Marks.csv', 'name;mark\nMina;2\n')).text).toContain('Mina');
+    expect((await look('Plain.bin', Buffer.from([0, 1, 2, 3]))).view.preview).toBeNull();
+  });
+});
+
+describe('hostile and broken files', () => {
+  it.each([
+    ['a broken PDF', 'Broken.pdf', () => Buffer.from('%PDF-1.7\nnothing of it is right'), 'broken'],
+    ['a PDF with a password', 'Locked.pdf', lockedPdf, 'password'],
+    ['a picture that is cut off', 'Cut.png', () => bomb(40, 40).subarray(0, 40), 'broken'],
+    [
+      'an office file that is none',
+      'Zip.docx',
+      () => zipped({ '[Content_Types].xml': CONTENT_TYPES, 'word/document.xml': '<broken' }),
+      'broken',
+    ],
+  ] as const)(
+    '%s: a clear state',
+    async (_, name, make, fault) => {
+      const { view, get } = await look(name, await make());
+      expect(view.preview).toEqual({ state: 'failed', fault, shown: null });
+      expect((await get('small')).status).toBe(404);
+      expect(
+        (await call('owner', 'GET', `/api/placements/${view.placementId}/content`)).status,
+      ).toBe(200);
+    },
+    240_000,
+  );
+
+  it('a picture that unfolds to gigabytes does not take them', async () => {
+    const { view } = await look('Bomb.png', bomb(60_000, 60_000));
+    expect(view.preview?.state).toMatch(/done|failed/u);
+    expect(process.memoryUsage().rss).toBeLessThan(2_000_000_000);
+  }, 240_000);
+
+  it('a program that runs on or writes on is ended, with all it started', async () => {
+    const bounds = { seconds: 1, memory: 1 << 30, fileSize: 1 << 20 };
+    const slow = await runTool('sh', ['-c', 'sleep 60 & wait'], scratch, bounds);
+    expect(slow).toMatchObject({ code: null, overtime: true });
+    const large = await runTool(
+      'dd',
+      ['if=/dev/zero', 'of=large', 'bs=1M', 'count=50'],
+      scratch,
+      bounds,
+    );
+    expect(large.code).not.toBe(0);
+    const greedy = await runTool(
+      'sh',
+      ['-c', 'x=$(head -c 2000000000 /dev/zero | tr "\\0" a)'],
+      scratch,
+      { ...bounds, seconds: 20 },
+    );
+    expect(greedy.code).not.toBe(0);
+    const secrets = await runTool('env', [], scratch, bounds);
+    expect(secrets.stdout).not.toContain('SAMMLUNG');
+  });
+
+  it('a content that ended the server three times is given up', async () => {
+    const { placementId } = await addBytes('owner', folder, 'Thrice.txt', 'thrice');
+    const { itemId } = await ask<PlacementView>('owner', 'GET', `/api/placements/${placementId}`);
+    await server.db.execute(
+      `update previews set tries = 3 where hash = (select v.hash from versions v where v.item_id = '${itemId}')`,
+    );
+    const [version] = await server.db.select().from(versions).where(eq(versions.itemId, itemId));
+    await prepare(server.app.services, version!.schoolId, version!.hash);
+    const view = await ask<PlacementView>('owner', 'GET', `/api/placements/${placementId}`);
+    expect(view.preview).toMatchObject({ state: 'failed', fault: 'too-large' });
+  });
+});
+
+function lockedPdf(): Promise<Buffer> {
+  const pdf = new PDFDocument({ userPassword: 'secret', pdfVersion: '1.7' });
+  const chunks: Buffer[] = [];
+  pdf.on('data', (chunk: Buffer) => chunks.push(chunk));
+  pdf.text('Locked').end();
+  return new Promise((resolve) => pdf.on('end', () => resolve(Buffer.concat(chunks))));
+}
+
+/** A PNG of one colour: few bytes, many pixels. */
+function bomb(width: number, height: number): Buffer {
+  const chunk = (type: string, data: Buffer) => {
+    const head = Buffer.alloc(4);
+    head.writeUInt32BE(data.length);
+    const body = Buffer.concat([Buffer.from(type), data]);
+    const crc = Buffer.alloc(4);
+    crc.writeUInt32BE(crc32(body));
+    return Buffer.concat([head, body, crc]);
+  };
+  const header = Buffer.alloc(13);
+  header.writeUInt32BE(width, 0);
+  header.writeUInt32BE(height, 4);
+  header.set([1, 0, 0, 0, 0], 8);
+  const rows = Buffer.alloc((Math.ceil(width / 8) + 1) * height);
+  return Buffer.concat([
+    Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]),
+    chunk('IHDR', header),
+    chunk('IDAT', deflateSync(rows)),
+    chunk('IEND', Buffer.alloc(0)),
+  ]);
+}
+
+async function zipped(files: Record<string, string>): Promise<Buffer> {
+  const archive = new ZipArchive();
+  const chunks: Buffer[] = [];
+  archive.on('data', (chunk: Buffer) => chunks.push(chunk));
+  for (const [name, text] of Object.entries(files)) archive.append(text, { name });
+  await archive.finalize();
+  return Buffer.concat(chunks);
+}
+
+const CONTENT_TYPES = `<?xml version="1.0"?><Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types">
+  <Override PartName="/word/document.xml" ContentType="application/vnd.openxmlformats-officedocument.wordprocessingml.document.main+xml"/></Types>`;

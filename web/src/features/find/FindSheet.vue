@@ -1,0 +1,193 @@
+<script setup lang="ts">
+import type { FindFilters, Found, Hit } from '@sammlung/contract';
+import {
+  Combobox,
+  ComboboxInput,
+  ComboboxOption,
+  ComboboxOptions,
+  Dialog,
+  DialogPanel,
+  DialogTitle,
+} from '@headlessui/vue';
+import { useQuery } from '@pinia/colada';
+import { refDebounced } from '@vueuse/core';
+import { computed, reactive, ref } from 'vue';
+import { useI18n } from 'vue-i18n';
+import { useRouter } from 'vue-router';
+import { api } from '../../app/api.ts';
+import { useFormat } from '../../app/format.ts';
+import { explain } from '../../app/problems.ts';
+import IndexTab from '../../ui/IndexTab.vue';
+import KindMark from '../../ui/KindMark.vue';
+
+/** Finds folders, items and links by name and by what is written inside, as fast as somebody types. */
+const emit = defineEmits<{ close: [] }>();
+const { t } = useI18n();
+const { day } = useFormat();
+const router = useRouter();
+const typed = ref('');
+const words = refDebounced(
+  computed(() => typed.value.trim()),
+  120,
+);
+const KINDS = ['folder', 'pdf', 'picture', 'office', 'sound', 'video', 'text', 'link', 'page'];
+const narrow = reactive({ kind: '', class: '', year: '', from: '', until: '' });
+
+const filters = useQuery({
+  key: ['find', 'filters'],
+  query: () => api<FindFilters>('GET', '/api/find/filters'),
+});
+const query = computed(() => {
+  const set = Object.entries(narrow).filter(([, value]) => value !== '');
+  return new URLSearchParams([['words', words.value], ...set]).toString();
+});
+const found = useQuery({
+  key: () => ['find', query.value],
+  query: () => api<Found>('GET', `/api/find?${query.value}`),
+  enabled: () => words.value !== '',
+  placeholderData: (before: Found | undefined) => before,
+});
+const hits = computed(() => (words.value === '' ? [] : (found.data.value?.hits ?? [])));
+const status = computed(() => {
+  if (words.value === '') return t('find.hint');
+  if (found.error.value) return explain(t, found.error.value);
+  if (!found.data.value) return t('common.loading');
+  return found.data.value.more
+    ? t('find.many', hits.value.length)
+    : t('find.count', hits.value.length);
+});
+
+/** The parts of an excerpt; those between the marks are the words that were looked for. */
+const parts = (excerpt: string) =>
+  excerpt.split(/«(.*?)»/u).map((text, n) => ({ text, hit: n % 2 === 1 }));
+
+function open(hit: Hit | null) {
+  if (!hit) return;
+  if (hit.itemKind === 'link' && hit.url) window.open(hit.url, '_blank', 'noopener');
+  else
+    void router.push(
+      hit.kind === 'folder'
+        ? { name: 'folder', params: { folder: hit.id } }
+        : { name: 'item', params: { placement: hit.id } },
+    );
+  emit('close');
+}
+const field = 'h-9 rounded-edge border border-line bg-raised px-2 text-[15px] pointer-coarse:h-11';
+</script>
+
+<template>
+  <Dialog open class="relative z-50" @close="emit('close')">
+    <div class="fixed inset-0 bg-[#0b1718]/55" aria-hidden="true" />
+    <div class="fixed inset-0 flex items-start justify-center overflow-y-auto p-3 sm:pt-[8vh]">
+      <DialogPanel
+        class="flex max-h-[84vh] w-full max-w-3xl flex-col rounded-lg border border-line bg-sheet text-ink shadow-2xl"
+      >
+        <DialogTitle class="sr-only">{{ t('find.title') }}</DialogTitle>
+        <Combobox
+          as="div"
+          class="flex min-h-0 flex-col"
+          :model-value="null"
+          nullable
+          @update:model-value="open"
+        >
+          <div class="border-b border-line p-4">
+            <ComboboxInput
+              class="h-12 w-full rounded-edge border border-line bg-raised px-4 text-[19px]"
+              :placeholder="t('find.placeholder')"
+              :aria-label="t('find.placeholder')"
+              :display-value="() => typed"
+              autocomplete="off"
+              @change="typed = $event.target.value"
+            />
+            <div class="mt-3 flex flex-wrap items-center gap-2">
+              <select v-model="narrow.kind" :class="field" :aria-label="t('find.kind')">
+                <option value="">{{ t('find.any-kind') }}</option>
+                <option v-for="kind in KINDS" :key="kind" :value="kind">
+                  {{ t(`find.kinds.${kind}`) }}
+                </option>
+              </select>
+              <select
+                v-if="filters.data.value?.classes.length"
+                v-model="narrow.class"
+                :class="field"
+                :aria-label="t('find.class')"
+              >
+                <option value="">{{ t('find.any-class') }}</option>
+                <option v-for="c in filters.data.value.classes" :key="c.id" :value="c.id">
+                  {{ c.code }}
+                </option>
+              </select>
+              <select
+                v-if="filters.data.value?.years.length"
+                v-model="narrow.year"
+                :class="field"
+                :aria-label="t('find.year')"
+              >
+                <option value="">{{ t('find.any-year') }}</option>
+                <option v-for="y in filters.data.value.years" :key="y.id" :value="y.id">
+                  {{ y.label }}
+                </option>
+              </select>
+              <label class="flex items-center gap-1.5 text-meta text-soft"
+                >{{ t('find.from') }}
+                <input v-model="narrow.from" type="date" :class="field" />
+              </label>
+              <label class="flex items-center gap-1.5 text-meta text-soft"
+                >{{ t('find.until') }}
+                <input v-model="narrow.until" type="date" :class="field" />
+              </label>
+            </div>
+          </div>
+          <p role="status" class="px-5 pt-2.5 pb-1 text-meta text-soft">{{ status }}</p>
+          <ComboboxOptions static class="min-h-0 overflow-y-auto px-2 pb-2">
+            <ComboboxOption
+              v-for="hit in hits"
+              :key="hit.id"
+              v-slot="{ active }"
+              :value="hit"
+              as="template"
+            >
+              <li
+                class="flex cursor-pointer items-center gap-3 rounded-edge px-3 py-2"
+                :class="{ 'bg-petrol-pale': active }"
+              >
+                <span class="flex w-7 shrink-0 justify-center">
+                  <KindMark
+                    :kind="hit.itemKind ?? 'folder'"
+                    :extension="hit.extension"
+                    :mark="hit.mark"
+                    :colour="hit.colour"
+                  />
+                </span>
+                <span class="min-w-0 flex-1 leading-snug">
+                  <span class="font-semibold">{{ hit.title }}</span>
+                  <span class="block truncate text-meta text-soft">
+                    {{
+                      [
+                        hit.where.map((crumb) => crumb.title).join(' › '),
+                        hit.ownerName ? t('reading.from', { name: hit.ownerName }) : '',
+                        hit.kind === 'placement' ? day(hit.lessonDate ?? hit.changedAt) : '',
+                      ]
+                        .filter(Boolean)
+                        .join(' · ')
+                    }}
+                  </span>
+                  <span v-if="hit.excerpt" class="block text-meta">
+                    <template v-for="(part, n) in parts(hit.excerpt)" :key="n">
+                      <mark v-if="part.hit" class="rounded-[2px] bg-saffron/35 text-ink">{{
+                        part.text
+                      }}</mark><template v-else>{{ part.text }}</template>
+                    </template>
+                  </span>
+                </span>
+                <span class="flex shrink-0 gap-[3px]">
+                  <IndexTab v-for="tab in hit.tabs" :key="tab.id" :tab="tab" />
+                </span>
+              </li>
+            </ComboboxOption>
+          </ComboboxOptions>
+        </Combobox>
+      </DialogPanel>
+    </div>
+  </Dialog>
+</template>

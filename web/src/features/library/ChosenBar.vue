@@ -1,0 +1,30 @@
+<script setup lang="ts">
+import { useI18n } from 'vue-i18n';
+import AppButton from '../../ui/AppButton.vue';
+
+/** What can be done with the chosen rows; stands in the place of the other buttons while some are chosen. */
+defineProps<{ count: number; items: boolean; download: string | null }>();
+const emit = defineEmits<{ move: []; place: []; remove: []; none: [] }>();
+const { t } = useI18n();
+</script>
+
+<template>
+  <div
+    class="flex min-h-9 flex-wrap items-center gap-2 rounded-edge bg-petrol-pale py-1 pr-1 pl-3"
+    role="group"
+    :aria-label="t('library.chosen', count)"
+  >
+    <b class="mr-1 font-semibold text-petrol" role="status">{{ t('library.chosen', count) }}</b>
+    <AppButton @click="emit('move')">{{ t('library.move') }}</AppButton>
+    <AppButton v-if="items" @click="emit('place')">{{ t('library.also-put') }}</AppButton>
+    <a
+      v-if="download"
+      :href="download"
+      download
+      class="inline-flex min-h-9 items-center rounded-edge border border-line bg-raised px-3.5 py-1.5 text-[15px] font-semibold hover:border-petrol hover:text-petrol pointer-coarse:min-h-11"
+      >{{ t('viewer.download') }}</a
+    >
+    <AppButton @click="emit('remove')">{{ t('library.remove') }}</AppButton>
+    <AppButton @click="emit('none')">{{ t('library.choose-none') }}</AppButton>
+  </div>
+</template>

@@ -1,0 +1,162 @@
+import type {
+  Binned,
+  Consequences,
+  FolderChange,
+  MadePlacement,
+  Moved,
+  Placed,
+  PlacementChange,
+  Restored,
+  StructuralChange,
+  Thing,
+} from '@sammlung/contract';
+import { useQueryCache } from '@pinia/colada';
+import { useI18n } from 'vue-i18n';
+import { api } from '../../app/api.ts';
+import { ask } from '../../app/ask.ts';
+import { explain } from '../../app/problems.ts';
+import { useSentences } from '../../app/sentence.ts';
+import { say } from '../../app/toast.ts';
+import type { Row } from './library.ts';
+
+const bare = ({ kind, id }: Thing): Thing => ({ kind, id });
+
+/**
+ * What a teacher does to the library. Each change first learns its consequence, asks where model.md wants a question,
+ * and is told with its Undo; the screen is brought up to date by itself. What cannot be done is told, too.
+ */
+export function useLibraryChanges() {
+  const { t } = useI18n();
+  const { told } = useSentences();
+  const cache = useQueryCache();
+
+  function changed() {
+    for (const key of [['tree'], ['folder'], ['audience'], ['placement'], ['bin'], ['space']])
+      void cache.invalidateQueries({ key });
+  }
+
+  async function then<T>(done: Promise<T>): Promise<T> {
+    try {
+      return await done;
+    } finally {
+      // What was done can be told, and undone, before the screen has caught up.
+      changed();
+    }
+  }
+
+  /** What a change would do, in words; asks first where that is wanted. Null: better not. */
+  async function consent(change: StructuralChange, yes: string): Promise<string | null> {
+    const consequences = await api<Consequences>('POST', '/api/consequences', change);
+    const text = told(consequences);
+    if (!consequences.asks) return text;
+    return (await ask({ title: t('consequence.title'), text, yes })) ? text : null;
+  }
+
+  /** Runs a change; a refusal is shown as a toast. Resolves to whether it was made. */
+  async function attempt(run: () => Promise<boolean>): Promise<boolean> {
+    try {
+      return await run();
+    } catch (error) {
+      say({ text: explain(t, error), tone: 'bad' });
+      return false;
+    }
+  }
+
+  const named = (rows: readonly Row[]) =>
+    rows.length === 1 ? rows[0]!.title : t('count.things', rows.length);
+  const sentence = (...parts: string[]) => parts.filter(Boolean).join(' ');
+
+  const move = (
+    rows: readonly Row[],
+    to: { id: string | null; title: string },
+    before: Thing | null = null,
+    within = false,
+  ) =>
+    attempt(async () => {
+      const things = rows.map(bare);
+      const text = within
+        ? ''
+        : await consent({ do: 'move', things, to: to.id }, t('library.move-yes'));
+      if (text === null) return false;
+      const { from } = await then(
+        api<Moved>('POST', '/api/moves', { things, to: to.id, before: before && bare(before) }),
+      );
+      const key = within ? 'library.ordered' : 'library.moved';
+      say({
+        text: sentence(t(key, { title: named(rows), folder: to.title }, rows.length), text),
+        undo: () => then(api<null>('POST', '/api/moves/back', { from })),
+      });
+      return true;
+    });
+
+  const place = (rows: readonly Row[], to: readonly { id: string; title: string }[]) =>
+    attempt(async () => {
+      const placements = rows.filter((row) => row.kind === 'placement').map((row) => row.id);
+      const change = { placements, to: to.map((folder) => folder.id) };
+      const text = await consent({ do: 'place', ...change }, t('library.put-yes'));
+      if (text === null) return false;
+      const { made } = await then(api<Placed>('POST', '/api/placements', change));
+      const folder = to.length === 1 ? to[0]!.title : t('count.folders', to.length);
+      if (made.length === 0) say({ text: t('library.put-nothing', { folder }) });
+      else
+        say({
+          text: sentence(t('library.put', { title: named(rows), folder }, rows.length), text),
+          undo: () =>
+            then(
+              api<Binned>('POST', '/api/bin', {
+                things: made.map((id) => ({ kind: 'placement', id })),
+              }),
+            ),
+        });
+      return true;
+    });
+
+  const remove = (rows: readonly Row[]) =>
+    attempt(async () => {
+      const things = rows.map(bare);
+      const text = await consent({ do: 'remove', things }, t('library.remove-yes'));
+      if (text === null) return false;
+      const { lastPlaces } = await then(api<Binned>('POST', '/api/bin', { things }));
+      const folders = rows.filter((row) => row.kind === 'folder').length;
+      const key = lastPlaces + folders > 0 ? 'library.binned' : 'library.removed';
+      say({
+        text: sentence(t(key, { title: named(rows) }, rows.length), text),
+        undo: () => then(api<Restored>('POST', '/api/bin/restore', { things })),
+      });
+      return true;
+    });
+
+  /** Changes facts of a folder or item; `before` holds the same facts as they were, for Undo. */
+  async function change(
+    row: Thing,
+    facts: FolderChange | PlacementChange,
+    before: FolderChange | PlacementChange,
+    text: string,
+  ) {
+    const path = `/api/${row.kind === 'folder' ? 'folders' : 'placements'}/${row.id}`;
+    await then(api<null>('PATCH', path, facts));
+    say({ text, undo: () => then(api<null>('PATCH', path, before)) });
+  }
+
+  const makeFolder = (parentId: string | null, title: string) =>
+    then(api<{ id: string }>('POST', '/api/folders', { parentId, title }));
+  const binFolders = (ids: readonly string[]) =>
+    then(api<Binned>('POST', '/api/bin', { things: ids.map((id) => ({ kind: 'folder', id })) }));
+  const addLink = (folderId: string, url: string, title?: string) =>
+    then(api<MadePlacement>('POST', '/api/links', { folderId, url, ...(title && { title }) }));
+  const takeAway = (placementId: string) =>
+    then(api<Binned>('POST', '/api/bin', { things: [{ kind: 'placement', id: placementId }] }));
+
+  return {
+    changed,
+    attempt,
+    move,
+    place,
+    remove,
+    change,
+    makeFolder,
+    binFolders,
+    addLink,
+    takeAway,
+  };
+}

@@ -1,0 +1,77 @@
+<script setup lang="ts">
+import { usePreferredDark, usePreferredReducedMotion } from '@vueuse/core';
+import type { ApexOptions } from 'apexcharts';
+import { computed } from 'vue';
+import { useI18n } from 'vue-i18n';
+import VueApexCharts from 'vue3-apexcharts';
+import { useFormat } from '../../app/format.ts';
+
+/** Sizes as bars below each other, the largest on top; for those who hear the page, as a list. */
+const { rows, label } = defineProps<{
+  rows: readonly { label: string; size: number; files: number; colour: string }[];
+  label: string;
+}>();
+const { t } = useI18n();
+const { size } = useFormat();
+const dark = usePreferredDark();
+const motion = usePreferredReducedMotion();
+
+/** The chart draws on its own and needs colours as they are, not as variables; anew when the theme changes. */
+const colour = (name: string) =>
+  getComputedStyle(document.documentElement).getPropertyValue(`--${name}`).trim();
+const options = computed((): ApexOptions => {
+  void dark.value;
+  return {
+    chart: {
+      type: 'bar',
+      toolbar: { show: false },
+      fontFamily: 'inherit',
+      animations: { enabled: motion.value === 'no-preference', speed: 140 },
+    },
+    plotOptions: {
+      bar: { horizontal: true, distributed: true, borderRadius: 3, barHeight: '62%' },
+    },
+    colors: rows.map((row) => colour(row.colour)),
+    dataLabels: { enabled: false },
+    legend: { show: false },
+    grid: { show: false, padding: { left: -10, right: 8, top: -20, bottom: -14 } },
+    states: { hover: { filter: { type: 'none' } } },
+    tooltip: { enabled: false },
+    xaxis: {
+      categories: rows.map((row) => [
+        row.label,
+        `${size(row.size)}, ${t('count.files', row.files)}`,
+      ]),
+      labels: { show: false },
+      axisBorder: { show: false },
+      axisTicks: { show: false },
+    },
+    yaxis: {
+      labels: {
+        maxWidth: 190,
+        align: 'left',
+        offsetX: -14,
+        style: { fontSize: '14px', colors: colour('ink') },
+      },
+    },
+  };
+});
+const series = computed(() => [{ name: label, data: rows.map((row) => row.size) }]);
+</script>
+
+<template>
+  <div>
+    <VueApexCharts
+      :height="Math.max(70, rows.length * 50)"
+      type="bar"
+      :options="options"
+      :series="series"
+      aria-hidden="true"
+    />
+    <ul class="sr-only">
+      <li v-for="row in rows" :key="row.label">
+        {{ row.label }}: {{ size(row.size) }}, {{ t('count.files', row.files) }}
+      </li>
+    </ul>
+  </div>
+</template>

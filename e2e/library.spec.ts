@@ -32,14 +32,16 @@ const menu = async (title: string, action: string | RegExp) => {
 const way = () => page.getByRole('navigation', { name: 'Way up' });
 const said = (text: string | RegExp) => page.getByText(text).first();
 
+/** Waits until the list has been brought up to date after a change. */
+const atRest = () => expect(page.locator('[data-sheet]')).toHaveAttribute('aria-busy', 'false');
+
 /** Drags with the mouse, by real events, from one element onto a point of another one. */
 async function drag(from: Locator, to: Locator, share = 0.5) {
-  await to.scrollIntoViewIfNeeded();
-  await from.scrollIntoViewIfNeeded();
   const boxes = async () => [await from.boundingBox(), await to.boundingBox()];
-  // Lists that are just being brought up to date come to rest first.
-  await page.waitForLoadState('networkidle');
+  await atRest();
   await expect(async () => {
+    await to.scrollIntoViewIfNeeded();
+    await from.scrollIntoViewIfNeeded();
     const before = await boxes();
     await page.waitForTimeout(150);
     expect(await boxes()).toEqual(before);
@@ -223,7 +225,7 @@ test('by hand, A to Z, by lesson date, as tiles; the reader has the same order a
 
   await page.getByLabel('Order').selectOption('By hand');
   await expect(said('Ordered: By hand')).toBeVisible();
-  await page.waitForLoadState('networkidle');
+  await atRest();
   const before = await titles(page);
   await drag(row(page, before[2]!).locator('[data-row]'), row(page, before[0]!), 0.1);
   await expect.poll(() => titles(page)).toEqual([before[2], before[0], before[1]]);

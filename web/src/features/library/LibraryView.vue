@@ -66,6 +66,10 @@ const choice = useChoice(rows);
 const loaded = computed(() =>
   id.value === null ? top.data.value !== undefined : pages.value.length > 0,
 );
+/** What is shown is being brought up to date. */
+const busy = computed(
+  () => folder.isLoading.value || contents.isLoading.value || top.isLoading.value,
+);
 const error = computed(() =>
   id.value === null ? top.error.value : (folder.error.value ?? contents.error.value),
 );
@@ -185,6 +189,7 @@ function again() {
     <div
       v-into="sheetPlace"
       data-sheet
+      :aria-busy="busy"
       class="relative flex min-w-0 flex-col pt-5 pl-5 sm:pl-7"
       :class="{ 'shadow-[inset_0_0_0_3px_var(--petrol)]': dropping }"
     >

@@ -1,6 +1,7 @@
-import { makeText, makeSheet } from './files/office.ts';
+import { makeSheet, makeSlides, makeText } from './files/office.ts';
 import { makePdf, type Block } from './files/pdf.ts';
-import { makePicture } from './files/picture.ts';
+import { makePicture, makeTelephonePicture } from './files/picture.ts';
+import { makeBeanFilm, makeBirdsong } from './files/recording.ts';
 import { STAFF, type SamplePerson } from './people.ts';
 
 /** Days from today, at a time of day in minutes after midnight (UTC). */
@@ -54,7 +55,10 @@ export interface SampleFolder {
 const PDF = 'application/pdf';
 const JPG = 'image/jpeg';
 const DOCX = 'application/vnd.openxmlformats-officedocument.wordprocessingml.document';
+const PPTX = 'application/vnd.openxmlformats-officedocument.presentationml.presentation';
 const XLSX = 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet';
+
+const utf8 = (text: string) => async () => new TextEncoder().encode(text);
 
 const COURSES = {
   soil: { course: 'Soil Science I', code: 'SO1', colour: '#2f6f4f' },
@@ -136,6 +140,38 @@ const phBlocks = (edition: string): Block[] => [
   { lines: 12 },
 ];
 
+const RAIN = `Week;Rain (mm);Soil at 10 cm (°C);Remarks
+36;12;16.4;
+37;4;16.1;dry, beds watered
+38;31;14.8;
+39;22;13.9;
+40;8;13.2;first frost on grass
+41;19;11.5;
+42;27;10.8;
+43;36;9.6;path under water
+44;11;8.9;
+45;15;8.1;
+46;24;7.2;
+47;9;6.4;
+`;
+
+const MARKING = `# Marking scheme
+
+One sheet for every quiz of this course.
+
+| Part | Points | What counts |
+|---|---|---|
+| Words | 6 | the word *and* its meaning |
+| Drawing | 8 | labels, scale, tidy lines |
+| Reasons | 10 | says **why**, not only what |
+
+1. Mark all of question one, then all of question two.
+2. Half points only for drawings.
+3. Whoever gives a reason that is wrong but thought through gets half.
+
+> What nobody got right was taught badly: teach it again.
+`;
+
 const soilScience: SampleFolder = {
   title: 'Soil Science I',
   mark: '🪱',
@@ -197,6 +233,44 @@ const soilScience: SampleFolder = {
         file('Soil pit at the orchard edge.jpg', JPG, -75, () => makePicture('soilPit'), {
           lesson: -75,
         }),
+        file(
+          'Pit wall, from my telephone.heic',
+          'image/heic',
+          -75,
+          () => makeTelephonePicture('soilPit'),
+          { lesson: -75 },
+        ),
+        file(
+          'The five horizons, slides.pptx',
+          PPTX,
+          -76,
+          () =>
+            makeSlides('The five horizons', [
+              {
+                title: 'Why we dig',
+                points: [
+                  'A soil is read from top to bottom',
+                  'Each layer has its own colour, feel and life',
+                  'What grows above depends on what lies below',
+                ],
+              },
+              {
+                title: 'From top to bottom',
+                points: [
+                  'O: leaf litter',
+                  'A: dark topsoil, many roots',
+                  'E: pale, washed out',
+                  'B: clay and iron gathered',
+                  'C: broken parent rock',
+                ],
+              },
+              {
+                title: 'On Thursday at the pit',
+                points: ['Boots, gloves, a ruler of 30 cm', 'Two draw, one measures, one writes'],
+              },
+            ]),
+          { lesson: -76 },
+        ),
         file(
           'Soil words, Böden und 土壌.docx',
           DOCX,
@@ -270,6 +344,7 @@ const soilScience: SampleFolder = {
             }),
           { lesson: -8 },
         ),
+        file('Rain and soil temperature, autumn.csv', 'text/csv', -6, utf8(RAIN), { lesson: -6 }),
         {
           kind: 'link',
           title: 'Soil map of the county',
@@ -423,6 +498,7 @@ const propagation: SampleFolder = {
             ],
           },
         ]),
+        file('A bean in twelve days.mp4', 'video/mp4', -21, makeBeanFilm, { lesson: -21 }),
         file('Seed tray, third week.jpg', JPG, -20, () => makePicture('seedTray'), { lesson: -20 }),
       ],
     },
@@ -476,11 +552,23 @@ const masters: SampleFolder = {
         widths: [2, 1.2, 1.2],
       },
     ]),
-    file('Ideas for the spring term.txt', 'text/plain', -30, async () =>
-      new TextEncoder().encode(
+    file(
+      'Ideas for the spring term.txt',
+      'text/plain',
+      -30,
+      utf8(
         'Ideas for the spring term\n\n- worm count, same square every week\n- let PR2A teach SO1A the washing of roots\n- ask Tomasz for prunings before he burns them\n',
       ),
     ),
+    file('Exam of the spring, locked.pdf', PDF, -25, () =>
+      makePdf({
+        title: 'Exam of the spring, locked',
+        ...COURSES.soil,
+        blocks: [{ text: 'Not to be read before the day.' }],
+        password: 'fennmoor',
+      }),
+    ),
+    file('Marking scheme, one page.md', 'text/markdown', -28, utf8(MARKING)),
   ],
 };
 
@@ -512,6 +600,9 @@ const orchard: SampleFolder = {
       },
       { drawing: 'pruning', caption: 'Figure 1. The dashed line is the cut.' },
     ]),
+    file('Dawn in row 4, who sings.wav', 'audio/vnd.wave', -58, () => makeBirdsong(12), {
+      lesson: -58,
+    }),
     file('Row 4 in September.jpg', JPG, -60, () => makePicture('orchard'), { lesson: -60 }),
   ],
 };

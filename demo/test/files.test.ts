@@ -33,10 +33,14 @@ describe('the files of the sample school', () => {
       if (!file.name.endsWith('.jpg')) await new Promise((resolve) => setTimeout(resolve, 2100));
       expect(digest(await make())).toBe(digest(first));
       if (!file.name.endsWith('.pdf')) return;
+      const locked = file.name.includes('locked');
       const path = join(folder, file.name);
       writeFileSync(path, first);
-      expect(execFileSync('pdfinfo', [path], { encoding: 'utf8' })).toMatch(/Pages:\s+[1-9]/u);
-      const text = execFileSync('pdftotext', [path, '-'], { encoding: 'utf8' }).replace(
+      if (locked)
+        expect(() => execFileSync('pdfinfo', [path], { stdio: 'pipe' })).toThrow(/password/u);
+      const open = locked ? ['-upw', 'fennmoor', path] : [path];
+      expect(execFileSync('pdfinfo', open, { encoding: 'utf8' })).toMatch(/Pages:\s+[1-9]/u);
+      const text = execFileSync('pdftotext', [...open, '-'], { encoding: 'utf8' }).replace(
         /\s+/gu,
         ' ',
       );
@@ -46,7 +50,7 @@ describe('the files of the sample school', () => {
 
   it('come in several kinds, some with several pages, and each name once', () => {
     const kinds = new Set(files.map((f) => f.name.split('.').at(-1)));
-    expect([...kinds].sort()).toEqual(['docx', 'jpg', 'pdf', 'txt', 'xlsx']);
+    expect([...kinds].sort()).toEqual('csv docx heic jpg md mp4 pdf pptx txt wav xlsx'.split(' '));
     expect(new Set(files.map((f) => f.name)).size).toBe(files.length);
   });
 });

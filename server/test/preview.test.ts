@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { crc32, deflateSync } from 'node:zlib';
@@ -10,7 +10,7 @@ import PDFDocument from 'pdfkit';
 import { afterAll, describe, expect, it } from 'vitest';
 import { makeSheet, makeText } from '../../demo/src/files/office.ts';
 import { makePdf } from '../../demo/src/files/pdf.ts';
-import { makePicture } from '../../demo/src/files/picture.ts';
+import { makePicture, makeTelephonePicture } from '../../demo/src/files/picture.ts';
 import { items, texts, versions } from '../src/db/schema/index.ts';
 import { prepare } from '../src/features/preview/prepare.ts';
 import { runTool } from '../src/platform/tools.ts';
@@ -94,11 +94,7 @@ describe('previews', () => {
     const { view, get } = await look('Pit.jpg', jpg);
     expect(view.preview).toMatchObject({ state: 'done', shown: null });
     expect((await (await get('small')).arrayBuffer()).byteLength).toBeLessThan(60_000);
-    writeFileSync(join(scratch, 'pit.jpg'), jpg);
-    execFileSync('vips', ['copy', join(scratch, 'pit.jpg'), join(scratch, 'pit.heic')], {
-      env: { PATH: '/usr/bin:/bin' },
-    });
-    const heic = await look('Pit.heic', readFileSync(join(scratch, 'pit.heic')));
+    const heic = await look('Pit.heic', await makeTelephonePicture('soilPit'));
     expect(heic.view.preview).toMatchObject({ state: 'done', shown: 'image/jpeg' });
   });
 

@@ -10,6 +10,7 @@ import {
   WidthType,
 } from 'docx';
 import ExcelJS from 'exceljs';
+import pptx from 'pptxgenjs';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 
 export interface TextFile {
@@ -63,6 +64,65 @@ export async function makeSheet({ name, columns, rows }: SheetFile): Promise<Uin
   sheet.getRow(1).font = { bold: true };
   for (const row of rows) sheet.addRow([...row]);
   return settled(new Uint8Array(await book.xlsx.writeBuffer()));
+}
+
+export interface Slide {
+  readonly title: string;
+  readonly points: readonly string[];
+}
+
+/** A slide deck (Office Open XML): a title slide, then one slide for each heading with its points. */
+export async function makeSlides(title: string, slides: readonly Slide[]): Promise<Uint8Array> {
+  // The package is CommonJS; its class stands one level deeper than its types say.
+  const deck = new ((pptx as unknown as { default?: typeof pptx }).default ?? pptx)();
+  deck.layout = 'LAYOUT_WIDE';
+  deck.title = title;
+  deck.author = 'Fennmoor College';
+  const first = deck.addSlide();
+  first.background = { color: '2F6F4F' };
+  first.addText(title, {
+    x: 0.8,
+    y: 2.6,
+    w: 11.7,
+    h: 1.4,
+    fontSize: 48,
+    bold: true,
+    color: 'FFFFFF',
+  });
+  first.addText('Fennmoor College', {
+    x: 0.8,
+    y: 4,
+    w: 11.7,
+    h: 0.6,
+    fontSize: 20,
+    color: 'DCEBDF',
+  });
+  for (const { title: heading, points } of slides) {
+    const slide = deck.addSlide();
+    slide.addText(heading, {
+      x: 0.8,
+      y: 0.5,
+      w: 11.7,
+      h: 1,
+      fontSize: 34,
+      bold: true,
+      color: '2F6F4F',
+    });
+    slide.addText(
+      points.map((text) => ({ text, options: { bullet: true, breakLine: true } })),
+      {
+        x: 0.8,
+        y: 1.7,
+        w: 11.7,
+        h: 4.8,
+        fontSize: 24,
+        color: '1F2A2E',
+        valign: 'top',
+        paraSpaceAfter: 12,
+      },
+    );
+  }
+  return settled(new Uint8Array((await deck.write({ outputType: 'arraybuffer' })) as ArrayBuffer));
 }
 
 const FIXED = '2026-08-01T00:00:00Z';

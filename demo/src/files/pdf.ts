@@ -18,6 +18,8 @@ export interface Handout {
   readonly code: string;
   readonly colour: string;
   readonly blocks: readonly Block[];
+  /** Without it nobody opens the handout. */
+  readonly password?: string;
 }
 
 const font = createRequire(import.meta.url);
@@ -40,6 +42,7 @@ export function makePdf(handout: Handout): Promise<Buffer> {
     size: 'A4',
     margin: MARGIN,
     bufferPages: true,
+    ...(handout.password !== undefined && { userPassword: handout.password }),
     info: { Title: handout.title, Author: 'Fennmoor College', CreationDate: date, ModDate: date },
   });
   for (const [name, path] of Object.entries(FONTS)) doc.registerFont(name, font.resolve(path));

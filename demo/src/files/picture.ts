@@ -1,4 +1,5 @@
 import sharp from 'sharp';
+import { convert } from './convert.ts';
 import { random } from './random.ts';
 
 export type Scene = 'soilPit' | 'cuttings' | 'orchard' | 'seedTray';
@@ -13,6 +14,17 @@ export function makePicture(scene: Scene): Promise<Buffer> {
     <defs><linearGradient id="sky" x1="0" y1="0" x2="0" y2="1"><stop offset="0" stop-color="#a9c6d6"/><stop offset="1" stop-color="#eef1e6"/></linearGradient></defs>
     ${parts}</svg>`;
   return sharp(Buffer.from(svg)).blur(2).jpeg({ quality: 82 }).toBuffer();
+}
+
+/** The same scene as telephones keep their pictures: HEIC. */
+export async function makeTelephonePicture(scene: Scene): Promise<Uint8Array> {
+  const jpeg = await sharp(await makePicture(scene))
+    .resize(800)
+    .jpeg({ quality: 90 })
+    .toBuffer();
+  return convert('vips', jpeg, ['scene.jpg', 'scene.heic'], (from, to) => [
+    ...['heifsave', from, to, '--compression', 'hevc', '--effort', '0'],
+  ]);
 }
 
 type Random = () => number;

@@ -20,6 +20,7 @@ export async function startJobs(pool: pg.Pool, note: (error: unknown) => void): 
   });
   boss.on('error', note);
   await boss.start();
+  const workers = new Map<string, string>();
   return {
     async daily(name, cron, work) {
       await boss.createQueue(name);
@@ -28,12 +29,18 @@ export async function startJobs(pool: pg.Pool, note: (error: unknown) => void): 
     },
     async each<T extends object>(name: string, work: (data: T) => Promise<void>) {
       await boss.createQueue(name, { name, policy: 'short', retryLimit: 2, expireInSeconds: 600 });
-      await boss.work<T>(name, { batchSize: 1, pollingIntervalSeconds: 0.5 }, async ([job]) => {
+      const options = { batchSize: 1, pollingIntervalSeconds: 0.5 };
+      const worker = await boss.work<T>(name, options, async ([job]) => {
+        // What waits behind it is fetched at once, without waiting for the next look.
+        boss.notifyWorker(worker);
         if (job) await work(job.data);
       });
+      workers.set(name, worker);
     },
     async send(name, data, key) {
       await boss.send(name, data, { singletonKey: key });
+      const worker = workers.get(name);
+      if (worker) boss.notifyWorker(worker);
     },
     // Work that runs is waited for, so that it does not lose its database under way.
     stop: () => boss.stop({ graceful: true, wait: true, timeout: 10_000 }),

@@ -36,7 +36,9 @@ export interface Transfer {
   upload: Upload | null;
 }
 
-const AT_ONCE = 3;
+const AT_ONCE = 4;
+/** Smaller files are sent with the request that announces them: begun anew, they cost less than a second request. */
+const SENT_AT_ONCE = 1 << 20;
 /** Waits between tries when the connection breaks, in milliseconds; then the person is asked. */
 const RETRIES = [500, 1500, 4000, 10_000];
 /** Larger files are sent without looking first whether they are known: hashing them takes too long. */
@@ -257,6 +259,7 @@ export const useUploads = defineStore('uploads', () => {
           endpoint: '/api/uploads',
           metadata: { filename: x.name, folderId: folder.id },
           fingerprint: async () => key(x),
+          uploadDataDuringCreation: file.size <= SENT_AT_ONCE,
           retryDelays: RETRIES,
           removeFingerprintOnSuccess: true,
           onShouldRetry: (error) => {

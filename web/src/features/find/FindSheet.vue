@@ -11,7 +11,7 @@ import {
 } from '@headlessui/vue';
 import { useQuery } from '@pinia/colada';
 import { refDebounced } from '@vueuse/core';
-import { computed, reactive, ref } from 'vue';
+import { computed, reactive, ref, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { useRouter } from 'vue-router';
 import { api } from '../../app/api.ts';
@@ -72,6 +72,21 @@ function open(hit: Hit | null) {
     );
   emit('close');
 }
+/** Enter before the hits have come opens the first one when it comes. */
+const behind = computed(() => typed.value.trim() !== words.value || found.isLoading.value);
+const awaited = ref(false);
+function enter(event: KeyboardEvent) {
+  if (!behind.value || typed.value.trim() === '' || event.isComposing) return;
+  event.preventDefault();
+  event.stopPropagation();
+  awaited.value = true;
+}
+watch(typed, () => (awaited.value = false));
+watch(behind, (still) => {
+  if (still || !awaited.value) return;
+  awaited.value = false;
+  open(hits.value[0] ?? null);
+});
 const field = 'h-9 rounded-edge border border-line bg-raised px-2 text-[15px] pointer-coarse:h-11';
 </script>
 
@@ -89,6 +104,7 @@ const field = 'h-9 rounded-edge border border-line bg-raised px-2 text-[15px] po
           :model-value="null"
           nullable
           @update:model-value="open"
+          @keydown.enter.capture="enter"
         >
           <div class="border-b border-line p-4">
             <ComboboxInput

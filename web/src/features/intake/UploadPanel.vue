@@ -76,7 +76,7 @@ const timeLeft = computed(() => {
 });
 
 /** So many lines are drawn; what went wrong or waits for the person comes first. */
-const LINES = 200;
+const LINES = 100;
 const shown = computed(() =>
   uploads.transfers.length <= LINES
     ? uploads.transfers

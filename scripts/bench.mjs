@@ -3,7 +3,7 @@ import { SERVER_PACKAGES, ensureBuilt, ensureDebian, ensureModules } from './lib
 import { failWith, run } from './lib/run.mjs';
 
 try {
-  await ensureDebian([...SERVER_PACKAGES, 'chromium', 'nginx-light']);
+  await ensureDebian([...SERVER_PACKAGES, 'chromium', 'nginx-light', 'zip', 'curl']);
   await ensureModules();
   await ensureBuilt();
   const { code } = await run(

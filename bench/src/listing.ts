@@ -6,7 +6,9 @@ import { sql } from 'drizzle-orm';
 import { freePort } from '../../scripts/lib/run.mjs';
 import { startServerProcess, type ScratchPostgres } from '../../scripts/lib/scratch-server.mjs';
 import { migrateDatabase, openDatabase } from '../../server/src/db/database.ts';
+import { find } from '../../server/src/features/find/service.ts';
 import { contents } from '../../server/src/features/reading/service.ts';
+import type { SignedIn } from '../../server/src/platform/sessions.ts';
 import { median, report } from './report.ts';
 import { plantSchool } from './school.ts';
 
@@ -14,6 +16,7 @@ const SMALL = 10_000;
 const LARGE = Number(process.env.BENCH_PLACEMENTS ?? 1_000_000);
 const ROUNDS = 7;
 const CALLS = 100;
+const SEARCHES = 40;
 
 async function database(postgres: ScratchPostgres, name: string, placements: number) {
   const admin = openDatabase(postgres.url('postgres'));
@@ -29,12 +32,10 @@ async function database(postgres: ScratchPostgres, name: string, placements: num
   return { ...opened, ...school };
 }
 
+type School = Awaited<ReturnType<typeof database>>;
+
 /** Milliseconds of one listing as a student, without HTTP. */
-async function listing({
-  db,
-  student,
-  folder,
-}: Awaited<ReturnType<typeof database>>): Promise<number> {
+async function listing({ db, student, folder }: School): Promise<number> {
   const asker = { personId: student, doorIds: [] };
   const started = performance.now();
   for (let n = 0; n < CALLS; n += 1) {
@@ -44,24 +45,42 @@ async function listing({
   return (performance.now() - started) / CALLS;
 }
 
-/** list_growth, and access_overhead on the small school. */
+/** Milliseconds of one search as a student, in names and contents, without HTTP; half of the words have a slip. */
+async function searching({ db, schoolId, student, words }: School): Promise<number> {
+  const person = { id: student, schoolId } as SignedIn;
+  const started = performance.now();
+  for (let n = 0; n < SEARCHES; n += 1) {
+    const word = words[(n * 7) % words.length]!;
+    const asked = n % 2 ? `${word.slice(0, 2)}${word.slice(3)}` : word;
+    const { hits } = await find({ db, now: Date.now }, person, { words: asked });
+    if (n % 2 === 0 && hits.length === 0) throw new Error(`nothing found for ${asked}`);
+  }
+  return (performance.now() - started) / SEARCHES;
+}
+
+/** list_growth and search_growth, and access_overhead on the small school. */
 export async function benchListing(postgres: ScratchPostgres) {
   const small = await database(postgres, 'small', SMALL);
   const large = await database(postgres, 'large', LARGE);
-  const times: Record<'small' | 'large', number[]> = { small: [], large: [] };
-  await listing(small);
-  await listing(large);
-  for (let round = 0; round < ROUNDS; round += 1) {
-    times.large.push(await listing(large));
-    times.small.push(await listing(small));
+  for (const [name, measure, bar] of [
+    ['list_growth', listing, 'ratio at most 1.3'],
+    ['search_growth', searching, 'ratio at most 3'],
+  ] as const) {
+    const times: Record<'small' | 'large', number[]> = { small: [], large: [] };
+    await measure(small);
+    await measure(large);
+    for (let round = 0; round < ROUNDS; round += 1) {
+      times.large.push(await measure(large));
+      times.small.push(await measure(small));
+    }
+    report(name, median(times.large), 'ms', median(times.small), bar);
   }
-  report('list_growth', median(times.large), 'ms', median(times.small), 'ratio at most 1.3');
   await large.close();
   await overHttp(postgres, small);
   await small.close();
 }
 
-async function overHttp(postgres: ScratchPostgres, small: Awaited<ReturnType<typeof database>>) {
+async function overHttp(postgres: ScratchPostgres, small: School) {
   await small.db.execute(sql`insert into credentials (user_id, account_id, provider_id, password)
     values (${small.student}::uuid, ${small.student}, 'credential', ${await hash('bench')})`);
   const server = await startServerProcess(postgres, 'small', { SAMMLUNG_SAMPLE: 'no' });

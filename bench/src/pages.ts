@@ -1,14 +1,14 @@
 import { statSync } from 'node:fs';
 import { chromium, type Page } from '@playwright/test';
 import config from '../../e2e/playwright.config.ts';
-import type { ScratchPostgres } from '../../scripts/lib/scratch-server.mjs';
+import type { ScratchPostgres, ServerProcess } from '../../scripts/lib/scratch-server.mjs';
 import { openDatabase } from '../../server/src/db/database.ts';
 import { doors } from '../../server/src/db/schema/index.ts';
 import { report } from './report.ts';
 import { sampleCookie } from './sample.ts';
 
 /** student_js and visitor_js: what the first page of each loads of JavaScript, packed with gzip. */
-export async function benchPages(postgres: ScratchPostgres, address: string, web: string) {
+export async function benchPages(postgres: ScratchPostgres, { address, web }: ServerProcess) {
   const { db, close } = openDatabase(postgres.url('postgres'));
   const [door] = await db.select({ token: doors.token }).from(doors);
   await close();

@@ -1,4 +1,11 @@
 import { SAMPLE_PASSWORD } from '@sammlung/demo';
+import { eq } from 'drizzle-orm';
+import type { ScratchPostgres } from '../../scripts/lib/scratch-server.mjs';
+import { openDatabase, type Database } from '../../server/src/db/database.ts';
+import * as s from '../../server/src/db/schema/index.ts';
+import { DiskStorage } from '../../server/src/platform/storage.ts';
+
+export const TEACHER = 'ilse.vandermoor@fennmoor.example';
 
 /** Signs one of the sample people in; resolves to the cookie header. */
 export async function sampleCookie(address: string, email: string): Promise<string> {
@@ -12,4 +19,60 @@ export async function sampleCookie(address: string, email: string): Promise<stri
     .getSetCookie()
     .map((c) => c.split(';')[0])
     .join('; ');
+}
+
+/** A new folder at the top of the sample teacher's library, and what is needed to fill it. */
+export interface BenchFolder {
+  readonly db: Database;
+  readonly id: string;
+  readonly schoolId: string;
+  readonly ownerId: string;
+  close(): Promise<void>;
+}
+
+export async function benchFolder(postgres: ScratchPostgres, title: string): Promise<BenchFolder> {
+  const { db, close } = openDatabase(postgres.url('postgres'));
+  const [owner] = await db.select().from(s.people).where(eq(s.people.email, TEACHER));
+  const { schoolId, id: ownerId } = owner!;
+  const [folder] = await db
+    .insert(s.folders)
+    .values({ schoolId, ownerId, createdBy: ownerId, title })
+    .returning({ id: s.folders.id });
+  return { db, id: folder!.id, schoolId, ownerId, close };
+}
+
+/** Lays the bytes down as a file in the folder, beside the server; resolves to the placement. */
+export async function layDown(
+  postgres: ScratchPostgres,
+  { db, id: folderId, schoolId, ownerId }: BenchFolder,
+  title: string,
+  bytes: Uint8Array,
+): Promise<string> {
+  const content = await new DiskStorage(postgres.data).put(schoolId, bytes);
+  return db.transaction(async (tx) => {
+    await tx.insert(s.blobs).values({ schoolId, ...content });
+    const [item] = await tx
+      .insert(s.items)
+      .values({ schoolId, ownerId, kind: 'file', title, extension: 'bin' })
+      .returning({ id: s.items.id });
+    const itemId = item!.id;
+    const [version] = await tx
+      .insert(s.versions)
+      .values({
+        schoolId,
+        itemId,
+        number: 1,
+        ...content,
+        mediaType: 'application/octet-stream',
+        originalName: `${title}.bin`,
+        createdBy: ownerId,
+      })
+      .returning({ id: s.versions.id });
+    await tx.update(s.items).set({ currentVersionId: version!.id }).where(eq(s.items.id, itemId));
+    const [placement] = await tx
+      .insert(s.placements)
+      .values({ schoolId, folderId, itemId, addedBy: ownerId })
+      .returning({ id: s.placements.id });
+    return placement!.id;
+  });
 }

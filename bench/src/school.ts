@@ -34,15 +34,23 @@ export async function plantSchool(db: Database, placements: number) {
     from folders t, generate_series(1, 19) k, lateral (select bench_id(t.id::text || k) as id) made
     where t.parent_id is null`);
     await tx.execute(sql`
-    insert into blobs (school_id, hash, size) select id, repeat('ab', 32), 1000 from schools`);
+    insert into blobs (school_id, hash, size)
+    select f.school_id, md5(f.id::text) || md5(f.title), 1000 from folders f`);
+    // What is written inside: one content for a folder's files, of sixty words out of two thousand.
+    await tx.execute(sql`
+    insert into texts (school_id, hash, body, opening)
+    select f.school_id, md5(f.id::text) || md5(f.title), w.body, left(w.body, 400)
+    from folders f, lateral (select string_agg(substr(md5((hashtext(f.id::text || n) % 2000)::text), 1, 7), ' ') as body
+      from generate_series(1, 60) n) w`);
     await tx.execute(sql`
     insert into items (id, school_id, owner_id, kind, title, extension, current_version_id)
-    select bench_id(f.id::text || k), f.school_id, f.owner_id, 'file', 'Sheet ' || k, 'pdf', bench_id('v' || f.id::text || k)
+    select bench_id(f.id::text || k), f.school_id, f.owner_id, 'file', 'Sheet ' || k || ' ' || substr(md5((hashtext(f.id::text || k) % 2000)::text), 1, 7), 'pdf', bench_id('v' || f.id::text || k)
     from folders f, generate_series(1, 10) k`);
     await tx.execute(sql`
     insert into versions (id, school_id, item_id, number, hash, size, media_type, original_name, created_by)
-    select i.current_version_id, i.school_id, i.id, 1, repeat('ab', 32), 1000, 'application/pdf', 'x.pdf', i.owner_id
-    from items i`);
+    select bench_id('v' || f.id::text || k), f.school_id, bench_id(f.id::text || k), 1, md5(f.id::text) || md5(f.title), 1000,
+      'application/pdf', 'x.pdf', f.owner_id
+    from folders f, generate_series(1, 10) k`);
     await tx.execute(sql`
     insert into placements (school_id, folder_id, item_id, name_key, position, added_by)
     select f.school_id, f.id, bench_id(f.id::text || k), 'sheet ' || k || '.pdf', k, f.owner_id
@@ -52,11 +60,21 @@ export async function plantSchool(db: Database, placements: number) {
     select f.school_id, f.id, 'class', (select id from classes), f.owner_id from folders f where f.title = 'Top 1'`);
   });
   await db.execute(sql`vacuum analyze`);
-  const [found] = await rows<{ student: string; folder: string; placements: number }>(
+  const [found] = await rows<{
+    schoolId: string;
+    student: string;
+    folder: string;
+    placements: number;
+    /** Words that stand in what the student sees, as anywhere else. */
+    words: string[];
+  }>(
     db,
-    sql`select (select id from people where kind = 'student') as student,
+    sql`select (select id from schools) as "schoolId", (select id from people where kind = 'student') as student,
       (select f.id from folders f join folders t on t.id = f.parent_id where t.title = 'Top 1' and f.title = 'Unit 7') as folder,
-      (select count(*)::int from placements) as placements`,
+      (select count(*)::int from placements) as placements,
+      (select array_agg(distinct word) from texts x
+        join folders f on md5(f.id::text) || md5(f.title) = x.hash join folders t on t.id = f.parent_id,
+        regexp_split_to_table(x.body, ' ') word where t.title = 'Top 1' and f.title = 'Unit 7') as words`,
   );
   return found!;
 }

@@ -28,17 +28,26 @@ export function allows(right: Right, wanted: Right): boolean {
 export class Library {
   readonly folders = new Map<Id, Folder>();
   readonly placements = new Map<Id, Placement>();
+  readonly #places = new Map<Id, Placement[]>();
   readonly #handedOut = new Map<string, HandingOut[]>();
 
   constructor(readonly data: LibraryData) {
     for (const folder of data.folders) this.folders.set(folder.id, folder);
-    for (const placement of data.placements) this.placements.set(placement.id, placement);
-    for (const handing of data.handingsOut) {
-      const target = targetName(handing.target.kind, handing.target.id, handing.audience);
-      const known = this.#handedOut.get(target);
-      if (known) known.push(handing);
-      else this.#handedOut.set(target, [handing]);
+    for (const placement of data.placements) {
+      this.placements.set(placement.id, placement);
+      addTo(this.#places, placement.itemId, placement);
     }
+    for (const handing of data.handingsOut)
+      addTo(
+        this.#handedOut,
+        targetName(handing.target.kind, handing.target.id, handing.audience),
+        handing,
+      );
+  }
+
+  /** Every place of an item, binned ones too. */
+  placesOf(itemId: Id): readonly Placement[] {
+    return this.#places.get(itemId) ?? [];
   }
 
   /** Whether the viewer sees the folder at `t`. Unknown folders are not seen. */
@@ -69,23 +78,26 @@ export class Library {
     const path = placement && this.#path(placement.folderId);
     if (!path) return false;
     if (owns(viewer, path)) return !placement.binned && !path.some((f) => f.binned);
-    return keysOf(viewer, t).some((key) => this.keySeesPlacement(key, placement, t));
+    return keysOf(viewer, t).some((key) => this.#keySeesPlacement(key, placement, t));
   }
 
-  /** Whether somebody who is reached in this one way sees the placement at `t`. */
-  keySeesPlacement(key: Key, placement: Placement, t: Instant): boolean {
-    const path = this.#path(placement.folderId);
-    if (!path || placement.binned || !passes(path, key, t)) return false;
-    if (!key.exempt && !isOut(placement.release, key.reading, t)) return false;
-    return (
-      this.#onPath(path, key, t).length > 0 || this.#on('item', placement.itemId, key, t).length > 0
-    );
-  }
-
-  /** Whether somebody who is reached in this one way sees the folder at `t`. */
-  keySeesFolder(key: Key, folderId: Id, t: Instant): boolean {
-    const path = this.#path(folderId);
-    return path !== null && passes(path, key, t) && this.#onPath(path, key, t).length > 0;
+  /** All that somebody who is reached in this one way sees at `t`, as `folder:<id>` and `item:<id>`. */
+  *thingsOn(key: Key, t: Instant): Generator<string> {
+    // Each folder's path is judged once, not for each thing in it.
+    const open = new Map<Id, boolean>();
+    for (const { id } of this.folders.values()) {
+      const path = this.#path(id);
+      if (!path || !passes(path, key, t)) continue;
+      const handedOut = this.#onPath(path, key, t).length > 0;
+      open.set(id, handedOut);
+      if (handedOut) yield `folder:${id}`;
+    }
+    for (const { folderId, itemId, binned, release } of this.placements.values()) {
+      const handedOut = open.get(folderId);
+      if (handedOut === undefined || binned) continue;
+      if (!key.exempt && !isOut(release, key.reading, t)) continue;
+      if (handedOut || this.#on('item', itemId, key, t).length > 0) yield `item:${itemId}`;
+    }
   }
 
   /**
@@ -97,6 +109,16 @@ export class Library {
     let start = path.length;
     while (start > 0 && this.seesFolder(viewer, path[start - 1]!.id, t)) start -= 1;
     return path.slice(start);
+  }
+
+  /** Whether somebody who is reached in this one way sees the placement at `t`. */
+  #keySeesPlacement(key: Key, placement: Placement, t: Instant): boolean {
+    const path = this.#path(placement.folderId);
+    if (!path || placement.binned || !passes(path, key, t)) return false;
+    if (!key.exempt && !isOut(placement.release, key.reading, t)) return false;
+    return (
+      this.#onPath(path, key, t).length > 0 || this.#on('item', placement.itemId, key, t).length > 0
+    );
   }
 
   #path(folderId: Id): Folder[] | null {
@@ -114,6 +136,12 @@ export class Library {
   #onPath(path: readonly Folder[], key: Key, t: Instant): HandingOut[] {
     return path.flatMap((folder) => this.#on('folder', folder.id, key, t));
   }
+}
+
+function addTo<K, V>(lists: Map<K, V[]>, key: K, value: V) {
+  const known = lists.get(key);
+  if (known) known.push(value);
+  else lists.set(key, [value]);
 }
 
 function targetName(

@@ -180,64 +180,60 @@ function laterInstants(before: World, after: World, t: Instant): Instant[] {
 }
 
 function difference(before: World, after: World, parties: readonly Party[], t: Instant) {
-  const was = sightAt(before.library, t);
-  const is = sightAt(after.library, t);
-  const gained: Sight[] = [];
-  const lost: Sight[] = [];
-  for (const party of parties) {
-    const had = was(party.before);
-    const has = is(party.after);
-    const gain = minus(party, has, had.all);
-    const loss = minus(party, had, has.all);
-    if (gain.things.size > 0) gained.push(gain);
-    if (loss.things.size > 0) lost.push(loss);
-  }
-  return { gained, lost };
+  const was = waysIn(before.library, t);
+  const is = waysIn(after.library, t);
+  return {
+    gained: parties.flatMap((party) => surplus(party, is, party.after, was, party.before, t)),
+    lost: parties.flatMap((party) => surplus(party, was, party.before, is, party.after, t)),
+  };
 }
 
-interface Seen {
-  readonly all: ReadonlySet<string>;
-  readonly through: ReadonlyMap<string, ReadonlySet<string>>;
-}
+type Ways = (key: Key) => ReadonlySet<string>;
 
-/** Looks each way in up once: people of one class share the work. */
-function sightAt(library: Library, t: Instant): (viewer: Viewer | null) => Seen {
+/** What is seen on each way in at one instant, worked out once: people of one class share it, and so do changes. */
+const known = new WeakMap<Library, Map<Instant, Ways>>();
+function waysIn(library: Library, t: Instant): Ways {
+  const instants = known.get(library) ?? new Map<Instant, Ways>();
+  known.set(library, instants);
+  const before = instants.get(t);
+  if (before) return before;
+  const handedOut = new Set(library.data.handingsOut.map((h) => audienceName(h.audience)));
   const perKey = new Map<string, ReadonlySet<string>>();
-  const seenBy = (key: Key) => {
-    const name = `${audienceName(key)}/${key.reading}/${key.exempt}`;
-    const known = perKey.get(name);
-    if (known) return known;
-    const things = new Set<string>();
-    for (const folder of library.folders.values())
-      if (library.keySeesFolder(key, folder.id, t)) things.add(`folder:${folder.id}`);
-    for (const placement of library.placements.values())
-      if (library.keySeesPlacement(key, placement, t)) things.add(`item:${placement.itemId}`);
+  const ways: Ways = (key) => {
+    if (!handedOut.has(audienceName(key))) return NOTHING;
+    const name = keyName(key);
+    const things = perKey.get(name) ?? new Set(library.thingsOn(key, t));
     perKey.set(name, things);
     return things;
   };
-  return (viewer) => {
-    const all = new Set<string>();
-    const through = new Map<string, Set<string>>();
-    for (const key of viewer ? keysOf(viewer, t) : []) {
-      const name = audienceName(key);
-      const way = through.get(name) ?? new Set<string>();
-      through.set(name, way);
-      for (const thing of seenBy(key)) {
-        all.add(thing);
-        way.add(thing);
-      }
-    }
-    return { all, through };
-  };
+  instants.set(t, ways);
+  return ways;
 }
 
-function minus(party: Party, seen: Seen, other: ReadonlySet<string>): Sight {
-  const rest = (things: ReadonlySet<string>) => new Set([...things].filter((x) => !other.has(x)));
-  return {
-    party,
-    things: rest(seen.all),
-    through: new Map([...seen.through].map(([name, things]) => [name, rest(things)])),
-  };
+const NOTHING: ReadonlySet<string> = new Set();
+const keyName = (key: Key) => `${audienceName(key)}/${key.reading}/${key.exempt}`;
+
+/** The things a party sees in one state of the world and on no way in the other one; none or one sight. */
+function surplus(
+  party: Party,
+  there: Ways,
+  viewer: Viewer | null,
+  elsewhere: Ways,
+  other: Viewer | null,
+  t: Instant,
+): Sight[] {
+  const others = (other ? keysOf(other, t) : []).map(elsewhere).filter((seen) => seen.size > 0);
+  const things = new Set<string>();
+  const through = new Map<string, Set<string>>();
+  for (const key of viewer ? keysOf(viewer, t) : []) {
+    const name = audienceName(key);
+    for (const thing of there(key)) {
+      if (others.some((seen) => seen.has(thing))) continue;
+      things.add(thing);
+      through.set(name, (through.get(name) ?? new Set()).add(thing));
+    }
+  }
+  return things.size > 0 ? [{ party, things, through }] : [];
 }
 
 function sightsOf(audience: Audience, sights: readonly Sight[]): ReadonlySet<string> {

@@ -22,7 +22,7 @@ export function folderStandings(library: Library, folderId: Id, t: Instant): Sta
 
 /** The same for an item, over all the places where it lies. */
 export function itemStandings(library: Library, itemId: Id, t: Instant): Standing[] {
-  const places = library.data.placements.filter((p) => p.itemId === itemId && !p.binned);
+  const places = library.placesOf(itemId).filter((p) => !p.binned);
   return best(places.flatMap((p) => standingsOf(library, p.folderId, p.id, t)));
 }
 

@@ -29,6 +29,8 @@ const DEBIAN = {
   ffmpeg: () => existsSync('/usr/bin/ffmpeg'),
   chromium: () => existsSync('/usr/bin/chromium'),
   'nginx-light': () => existsSync('/usr/sbin/nginx'),
+  zip: () => existsSync('/usr/bin/zip'),
+  curl: () => existsSync('/usr/bin/curl'),
 };
 
 /** What the server runs on: its database, and the programs that make previews and read texts. */

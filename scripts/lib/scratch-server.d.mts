@@ -3,6 +3,13 @@ export interface ScratchPostgres {
   url(database: string): string;
   stop(): Promise<void>;
 }
+export interface ServerProcess {
+  readonly address: string;
+  /** The folder of the built web application. */
+  readonly web: string;
+  readonly pid: number;
+  stop(): Promise<void>;
+}
 export function startScratchPostgres(
   name: string,
   options?: { scratch?: boolean },
@@ -11,4 +18,4 @@ export function startServerProcess(
   postgres: ScratchPostgres,
   database?: string,
   env?: Record<string, string>,
-): Promise<{ address: string; web: string; stop(): Promise<void> }>;
+): Promise<ServerProcess>;

@@ -45,6 +45,7 @@ export async function startServerProcess(postgres, database = 'postgres', env = 
   return {
     address: `http://localhost:${port}`,
     web,
+    pid: server.pid,
     async stop() {
       server.kill('SIGTERM');
       await ended;

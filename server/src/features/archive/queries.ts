@@ -25,6 +25,7 @@ export interface ItemRecord extends Record<string, unknown> {
   url: string | null;
   body: string | null;
   hash: string | null;
+  size: number;
   versionId: string | null;
   changedAt: string;
 }
@@ -54,7 +55,8 @@ export function itemsOf(
     db,
     sql`with ${keysTable(ask)}
       select p.id as "placementId", p.folder_id as "folderId", f.title as "folderTitle", p.school_id as "schoolId",
-        i.kind, i.title, i.extension, i.url, i.body, v.hash, v.id as "versionId",
+        i.kind, i.title, i.extension, i.url, i.body, v.hash, coalesce(v.size, 0)::float8 as size,
+        v.id as "versionId",
         to_json(greatest(p.added_at, v.created_at)) #>> '{}' as "changedAt"
       from placements p join folders f on f.id = p.folder_id join items i on i.id = p.item_id
         left join versions v on v.id = i.current_version_id

@@ -1,3 +1,4 @@
+import { once } from 'node:events';
 import { open, type FileHandle } from 'node:fs/promises';
 import { join } from 'node:path';
 import { freeFileTitle, freeTitle, nameKey, withExtension } from '@sammlung/core';
@@ -9,6 +10,12 @@ import { isCode, type Storage } from '../../platform/storage.ts';
 import { foldersBelow, itemsOf, noteTaken, type FolderRecord, type ItemRecord } from './queries.ts';
 
 type Needs = Pick<Services, 'db' | 'now' | 'storage'>;
+
+type Source = FileHandle | Buffer | string | null;
+
+/** Files up to this size are read at once; so many entries are read ahead. */
+const SMALL = 1 << 20;
+const AHEAD = 6;
 
 /** A thing to take along. */
 export interface Taken {
@@ -100,25 +107,26 @@ export function streamArchive(storage: Storage, entries: readonly Entry[]): ZipA
 
 async function fill(archive: ZipArchive, storage: Storage, entries: readonly Entry[]) {
   const missing: string[] = [];
-  for (const { path, item } of entries) {
-    if (archive.destroyed) return;
-    const date = item ? new Date(item.changedAt) : undefined;
-    const source = item ? await sourceOf(storage, item) : '';
-    if (source === null) {
-      missing.push(path);
-      continue;
+  // Whoever took it may go away at any time.
+  const gone = new AbortController();
+  archive.once('close', () => gone.abort());
+  const sources = readAhead(entries, ({ item }) => (item ? sourceOf(storage, item) : ''));
+  try {
+    for await (const [{ path, item }, source] of sources) {
+      if (source === null) {
+        missing.push(path);
+        continue;
+      }
+      const done = once(archive, 'entry', { signal: gone.signal });
+      archive.append(isOpen(source) ? readAll(source) : source, {
+        name: path,
+        ...(item && { date: new Date(item.changedAt) }),
+      });
+      await done;
     }
-    const done = new Promise<void>((resolve, reject) => {
-      archive.once('entry', () => resolve());
-      archive.once('error', reject);
-      archive.once('close', () => resolve());
-    });
-    archive.append(typeof source === 'string' ? source : readAll(source), {
-      name: path,
-      ...(date && { date }),
-    });
-    await done;
-    archive.removeAllListeners('entry');
+  } catch (error) {
+    if (gone.signal.aborted) return;
+    throw error;
   }
   if (missing.length > 0)
     archive.append(`These were deleted while the archive was made:\n\n${missing.join('\n')}\n`, {
@@ -127,15 +135,49 @@ async function fill(archive: ZipArchive, storage: Storage, entries: readonly Ent
   await archive.finalize();
 }
 
-async function sourceOf(storage: Storage, item: ItemRecord): Promise<FileHandle | string | null> {
+/** Each entry with what it holds; the next ones are being read while one is used. Files that are not used are closed. */
+async function* readAhead(
+  entries: readonly Entry[],
+  read: (entry: Entry) => Promise<Source> | Source,
+): AsyncGenerator<[Entry, Source]> {
+  const coming: Promise<Source>[] = [];
+  let next = 0;
+  try {
+    for (const entry of entries) {
+      while (coming.length < AHEAD && next < entries.length) {
+        const source = Promise.resolve(read(entries[next]!));
+        // A failure is told when its turn comes.
+        source.catch(() => undefined);
+        coming.push(source);
+        next += 1;
+      }
+      yield [entry, await coming.shift()!];
+    }
+  } finally {
+    for (const source of await Promise.allSettled(coming))
+      if (source.status === 'fulfilled' && isOpen(source.value)) await source.value.close();
+  }
+}
+
+const isOpen = (source: Source): source is FileHandle => source instanceof Object && 'fd' in source;
+
+/** What an entry holds: a small file as it is, a large one open; null when it is gone. */
+async function sourceOf(storage: Storage, item: ItemRecord): Promise<Source> {
   if (item.kind === 'link') return `[InternetShortcut]\r\nURL=${item.url}\r\n`;
   if (item.kind === 'page') return item.body ?? '';
-  const { root, file } = storage.locate(item.schoolId, item.hash ?? '');
+  const { root, file: name } = storage.locate(item.schoolId, item.hash ?? '');
+  let file;
   try {
-    return await open(join(root, file));
+    file = await open(join(root, name));
   } catch (error) {
     if (isCode(error, 'ENOENT')) return null;
     throw error;
+  }
+  if (item.size > SMALL) return file;
+  try {
+    return await file.readFile();
+  } finally {
+    await file.close();
   }
 }
 

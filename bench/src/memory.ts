@@ -1,0 +1,28 @@
+import { readFileSync } from 'node:fs';
+
+/** Megabytes (1,000,000 bytes) of memory that a process holds now. */
+function held(pid: number): number {
+  const line = /^VmRSS:\s+(\d+) kB$/mu.exec(readFileSync(`/proc/${pid}/status`, 'utf8'));
+  return (Number(line![1]) * 1024) / 1e6;
+}
+
+/** Runs `work`; resolves to how many megabytes the process `pid` held more at its highest than before. */
+export async function growthOf(pid: number, work: () => Promise<void>): Promise<number> {
+  const before = held(pid);
+  let highest = before;
+  const looking = setInterval(() => (highest = Math.max(highest, held(pid))), 50);
+  try {
+    await work();
+  } finally {
+    clearInterval(looking);
+  }
+  return highest - before;
+}
+
+/** Runs a command of the shell to its end; resolves to its seconds. Throws when it fails. */
+export async function seconds(run: () => Promise<{ code: number; output: string }>) {
+  const started = performance.now();
+  const { code, output } = await run();
+  if (code !== 0) throw new Error(`ended with ${code}: ${output.slice(-500)}`);
+  return (performance.now() - started) / 1000;
+}

@@ -1,0 +1,98 @@
+import { chromium, type Page } from '@playwright/test';
+import { sql } from 'drizzle-orm';
+import config from '../../e2e/playwright.config.ts';
+import { audience, dropFiles, row, signIn, textFile } from '../../e2e/steps.ts';
+import type { ScratchPostgres, ServerProcess } from '../../scripts/lib/scratch-server.mjs';
+import { median, report } from './report.ts';
+import { benchFolder, type BenchFolder } from './sample.ts';
+
+const ITEMS = 10_000;
+const ROUNDS = 5;
+
+/** long_list: scrolling a folder of 10,000 items; steps_new_folder: what a new class folder takes. */
+export async function benchScreens(postgres: ScratchPostgres, { address }: ServerProcess) {
+  const long = await benchFolder(postgres, 'Bench, a long list');
+  await fill(long);
+  await long.close();
+  const browser = await chromium.launch(config.use!.launchOptions);
+  const context = await browser.newContext({
+    baseURL: address,
+    viewport: { width: 1280, height: 800 },
+  });
+  const page = await context.newPage();
+  await signIn(page, 'teacher');
+  await scrolling(page, long.id);
+  await newFolder(page);
+  await browser.close();
+}
+
+/** 10,000 files with one content of the sample school. */
+async function fill({ db, id, schoolId, ownerId }: BenchFolder) {
+  await db.transaction(async (tx) => {
+    await tx.execute(sql`
+      with made as (insert into items (school_id, owner_id, kind, title, extension, lesson_date)
+          select ${schoolId}::uuid, ${ownerId}::uuid, 'file', 'Sheet ' || n || ', with a name of usual length', 'pdf',
+            date '2026-01-01' + n % 300 from generate_series(1, ${ITEMS}::int) n returning id),
+        content as (select hash, size, media_type from versions where school_id = ${schoolId}::uuid limit 1)
+      insert into versions (school_id, item_id, number, hash, size, media_type, original_name, created_by)
+        select ${schoolId}::uuid, made.id, 1, hash, size, media_type, 'sheet.pdf', ${ownerId}::uuid from made, content`);
+    await tx.execute(sql`update items i set current_version_id = v.id from versions v
+      where v.item_id = i.id and i.current_version_id is null and i.owner_id = ${ownerId}::uuid and i.kind = 'file'`);
+    await tx.execute(sql`insert into placements (school_id, folder_id, item_id, position, added_by)
+      select i.school_id, ${id}::uuid, i.id, row_number() over (order by i.title), i.owner_id from items i
+      where i.owner_id = ${ownerId}::uuid and i.title like 'Sheet %, with a name of usual length'`);
+  });
+  await db.execute(sql`analyze`);
+}
+
+/** The 95th percentile of the time from one picture of the screen to the next while the list is being scrolled. */
+async function scrolling(page: Page, folder: string) {
+  const frames: number[] = [];
+  for (let round = 0; round < ROUNDS; round += 1) {
+    await page.goto(`/folder/${folder}`);
+    await row(page, 'Sheet 1,').waitFor();
+    const drawn = await page.locator('#main [data-at]').count();
+    if (drawn > 100) throw new Error(`${drawn} rows are drawn`);
+    await page.mouse.move(600, 500);
+    await page.evaluate(`window.seen = [];
+      requestAnimationFrame(function look(t) { seen.push(t); requestAnimationFrame(look); })`);
+    for (let n = 0; n < 120; n += 1) {
+      await page.mouse.wheel(0, 400);
+      await page.waitForTimeout(16);
+    }
+    const times = await page.evaluate<number[]>('seen');
+    const between = times.slice(1).map((t, n) => t - times[n]!);
+    between.sort((a, b) => a - b);
+    frames.push(between[Math.floor(between.length * 0.95)]!);
+    const reached = await page.evaluate(() => window.scrollY);
+    if (reached < 10_000) throw new Error(`only ${reached} px were scrolled`);
+  }
+  report('long_list', median(frames), 'ms', null, 'at most 50');
+  // The end of it is there, too: rows are fetched on the way.
+  await row(page, 'Sheet').first().getByRole('link').first().focus();
+  for (let n = 0; n < 400 && !(await row(page, 'Sheet 9999,').isVisible()); n += 1)
+    await page.keyboard.press('End');
+  await row(page, 'Sheet 9999,').waitFor();
+}
+
+/** Clicks, keys that are not typing text, and drops until a new folder is handed out to a class and has files. */
+async function newFolder(page: Page) {
+  let steps = 0;
+  const step = async (done: Promise<unknown>) => {
+    steps += 1;
+    await done;
+  };
+  await page.goto('/library');
+  await step(page.getByRole('button', { name: 'New folder' }).click());
+  await page.keyboard.type('Bench, week 12');
+  await step(page.keyboard.press('Enter'));
+  await page.getByRole('heading', { level: 1, name: 'Bench, week 12' }).waitFor();
+  await step(audience(page, 'SO1A').click());
+  await step(dropFiles(page, [textFile('One.txt', 'bench one'), textFile('Two.txt', 'bench two')]));
+  await page.getByText('2 files added to Bench, week 12.').waitFor();
+  await page
+    .getByText(/SO1A sees/u)
+    .first()
+    .waitFor();
+  report('steps_new_folder', steps, 'actions', null, 'at most 6');
+}

@@ -2,6 +2,19 @@ import { computed } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { useSession } from './session.ts';
 
+/** Making a format takes far longer than using it; each is made once. */
+const made = new Map<string, Intl.DateTimeFormat | Intl.NumberFormat>();
+function once<T extends Intl.DateTimeFormat | Intl.NumberFormat, O>(
+  Format: new (locale: string, options: O) => T,
+  locale: string,
+  options: O,
+): T {
+  const key = JSON.stringify([Format.name, locale, options]);
+  const known = made.get(key) ?? new Format(locale, options);
+  made.set(key, known);
+  return known as T;
+}
+
 const DAY_MS = 24 * 60 * 60 * 1000;
 
 /** Sizes, days and times in the words of the reader's language and the school's time zone. */
@@ -10,7 +23,7 @@ export function useFormat() {
   const session = useSession();
   const zone = computed(() => session.person?.school.timeZone);
   const dates = (options: Intl.DateTimeFormatOptions) =>
-    new Intl.DateTimeFormat(locale.value === 'en' ? 'en-GB' : locale.value, {
+    once(Intl.DateTimeFormat, locale.value === 'en' ? 'en-GB' : locale.value, {
       timeZone: zone.value,
       ...options,
     });
@@ -20,7 +33,7 @@ export function useFormat() {
     const units = ['byte', 'kilobyte', 'megabyte', 'gigabyte'] as const;
     const step = bytes < 1000 ? 0 : Math.min(3, Math.floor(Math.log10(bytes) / 3));
     const value = bytes / 1000 ** step;
-    return new Intl.NumberFormat(locale.value, {
+    return once(Intl.NumberFormat, locale.value, {
       style: 'unit',
       unit: units[step]!,
       unitDisplay: step === 0 ? 'long' : 'short',
@@ -52,7 +65,7 @@ export function useFormat() {
 
   /** The calendar day in the school's time zone, as `2026-11-24`. */
   function calendarDay(at: Date): string {
-    return new Intl.DateTimeFormat('sv-SE', { timeZone: zone.value }).format(at);
+    return once(Intl.DateTimeFormat, 'sv-SE', { timeZone: zone.value }).format(at);
   }
 
   /** Today, yesterday, this week, or the date. */

@@ -2,10 +2,10 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/vue';
 import { Ellipsis } from 'lucide-vue-next';
 
-/** What can be done with a row. An action is a link, or is told by its name. */
+/** What can be done with a row, asked for when the menu opens. An action is a link, or is told by its name. */
 defineProps<{
   label: string;
-  actions: readonly { name: string; text: string; href?: string; keys?: string }[];
+  actions: () => readonly { name: string; text: string; href?: string; keys?: string }[];
 }>();
 const emit = defineEmits<{ act: [name: string] }>();
 </script>
@@ -21,7 +21,7 @@ const emit = defineEmits<{ act: [name: string] }>();
     <MenuItems
       class="absolute top-full right-0 z-30 mt-1 w-60 rounded-lg border border-line bg-raised py-1.5 shadow-xl outline-none"
     >
-      <MenuItem v-for="action in actions" :key="action.name" v-slot="{ active }">
+      <MenuItem v-for="action in actions()" :key="action.name" v-slot="{ active }">
         <component
           :is="action.href ? 'a' : 'button'"
           v-bind="action.href ? { href: action.href, download: '' } : { type: 'button' }"

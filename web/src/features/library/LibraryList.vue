@@ -77,6 +77,8 @@ const drawn = computed(() =>
 );
 const measure = (element: Element | ComponentPublicInstance | null) =>
   virtualizer.value.measureElement(element as Element | null);
+const isCut = (row: Row) =>
+  takenUp.taken?.cut === true && takenUp.taken.rows.some((x) => x.id === row.id);
 /** Whether rows near the end are on the screen. */
 const nearEnd = defineModel<boolean>('nearEnd', { default: false });
 watch(
@@ -170,6 +172,27 @@ function place(row: Row, at: number): DropPlace | null {
     files: kind === 'folder' ? (items) => emit('files', items, { id, title }) : undefined,
   };
 }
+/**
+ * What a row is bound to, made once as long as it stays the same: a row is drawn anew only when it looks different, not
+ * each time the list is scrolled.
+ */
+const bindings = new WeakMap<Row, { made: string; props: ReturnType<typeof bind> }>();
+function boundTo(row: Row, at: number) {
+  const made = [at, mayChange, manages, byHand.value].join();
+  const known = bindings.get(row);
+  if (known?.made === made) return known.props;
+  const props = bind(row, at);
+  bindings.set(row, { made, props });
+  return props;
+}
+const bind = (row: Row, at: number) => ({
+  rename: rename(row),
+  dragging: () => choice.with(row),
+  drop: place(row, at),
+  onChoose: (event: MouseEvent) => choose(event, row),
+  onAct: (name: RowAct) => act(name, row),
+  onNamed: () => named(row),
+});
 const inThisPlace = (row: Row) => rows.some((x) => x.id === row.id);
 /** The row after `at` that does not move along; null when there is none of this kind. */
 function following(moved: readonly Row[], at: number): Row | null {
@@ -315,14 +338,9 @@ useEventListener(document, 'copy', (event: ClipboardEvent) => {
               :beside="manages && folder !== null"
               :chosen="choice.ids.value.has(row.id)"
               :choosing="choice.ids.value.size > 0"
-              :cut="takenUp.taken?.cut === true && takenUp.taken.rows.some((x) => x.id === row.id)"
+              :cut="isCut(row)"
               :renaming="renaming === row.id"
-              :rename="rename(row)"
-              :dragging="() => choice.with(row)"
-              :drop="place(row, at)"
-              @choose="choose($event, row)"
-              @act="act($event, row)"
-              @named="named(row)"
+              v-bind="boundTo(row, at)"
             />
           </div>
         </template>

@@ -13,7 +13,7 @@ import { chooses, useRowFacts, type RowAct, type RowEvents, type RowProps } from
 const { row, mayChange, manages, dragging } = defineProps<RowProps>();
 const emit = defineEmits<RowEvents>();
 const { t } = useI18n();
-const { tabs, when, to, below, onTop, actions } = useRowFacts(
+const { tabs, when, to, below, onTop, acts, actions } = useRowFacts(
   () => row,
   () => mayChange,
   () => manages,
@@ -112,7 +112,7 @@ const click = (event: MouseEvent) => chooses(event) && emit('choose', event);
         :class="{ over: beside && tabs.length > 0 }"
       >
         <RowMenu
-          v-if="actions.length > 0"
+          v-if="acts"
           :label="t('library.actions', { title: row.title })"
           :actions="actions"
           @act="emit('act', $event as RowAct)"

@@ -14,7 +14,7 @@ import { chooses, useRowFacts, type RowAct, type RowEvents, type RowProps } from
 const { row, mayChange, manages, dragging } = defineProps<RowProps>();
 const emit = defineEmits<RowEvents>();
 const { t } = useI18n();
-const { tabs, when, to, below, onTop, actions } = useRowFacts(
+const { tabs, when, to, below, onTop, acts, actions } = useRowFacts(
   () => row,
   () => mayChange,
   () => manages,
@@ -100,7 +100,7 @@ const click = (event: MouseEvent) => chooses(event) && emit('choose', event);
       </label>
       <span class="flex-1" />
       <RowMenu
-        v-if="actions.length > 0"
+        v-if="acts"
         class="pointer-events-auto rounded-edge bg-sheet/90"
         :label="t('library.actions', { title: row.title })"
         :actions="actions"

@@ -17,15 +17,14 @@ export interface Row extends Thing {
   readonly item?: ItemRow;
 }
 
-export const folderRow = (folder: FolderRow): Row => ({
-  kind: 'folder',
-  id: folder.id,
-  title: folder.title,
-  folder,
-});
-export const itemRow = (item: ItemRow): Row => ({
-  kind: 'placement',
-  id: item.placementId,
-  title: item.title,
-  item,
-});
+/** The row of a folder or item as it came from the server: the same one as long as it stays the same. */
+const known = new WeakMap<FolderRow | ItemRow, Row>();
+function once<T extends FolderRow | ItemRow>(from: T, make: (from: T) => Row): Row {
+  const row = known.get(from) ?? make(from);
+  known.set(from, row);
+  return row;
+}
+export const folderRow = (of: FolderRow): Row =>
+  once(of, (folder) => ({ kind: 'folder', id: folder.id, title: folder.title, folder }));
+export const itemRow = (of: ItemRow): Row =>
+  once(of, (item) => ({ kind: 'placement', id: item.placementId, title: item.title, item }));

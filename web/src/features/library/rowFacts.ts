@@ -72,41 +72,46 @@ export function useRowFacts(row: () => Row, mayChange: () => boolean, manages: (
   });
   const onTop = computed(() => row().folder?.keepOnTop ?? row().item?.keepOnTop ?? false);
 
-  const actions = computed(
-    (): { name: RowAct | 'download'; text: string; keys?: string; href?: string }[] => {
-      const { item, folder, id } = row();
-      return [
-        ...(folder || item?.kind === 'file'
-          ? [
-              {
-                name: 'download' as const,
-                text: t('viewer.download'),
-                href: folder
-                  ? folderArchiveAddress(place, id)
-                  : contentAddress(place, id, 'attachment'),
-              },
-            ]
-          : []),
-        ...(mayChange()
-          ? [
-              { name: 'rename' as const, text: t('library.rename'), keys: 'F2' },
-              ...(folder ? [{ name: 'mark' as const, text: t('library.mark') }] : []),
-              ...(item ? [{ name: 'about' as const, text: t('library.about') }] : []),
-              { name: 'move' as const, text: t('library.move'), keys: 'M' },
-              ...(item ? [{ name: 'place' as const, text: t('library.also-put') }] : []),
-              ...(manages()
-                ? [
-                    {
-                      name: 'top' as const,
-                      text: t(onTop.value ? 'library.top-off' : 'library.top-on'),
-                    },
-                  ]
-                : []),
-              { name: 'remove' as const, text: t('library.remove'), keys: 'Del' },
-            ]
-          : []),
-      ];
-    },
-  );
-  return { tabs, when, to, below, onTop, actions };
+  /** Whether there is anything to do with it. */
+  const acts = computed(() => mayChange() || row().item?.kind !== 'link');
+  const actions = (): {
+    name: RowAct | 'download';
+    text: string;
+    keys?: string;
+    href?: string;
+  }[] => {
+    const { item, folder, id } = row();
+    return [
+      ...(folder || item?.kind === 'file'
+        ? [
+            {
+              name: 'download' as const,
+              text: t('viewer.download'),
+              href: folder
+                ? folderArchiveAddress(place, id)
+                : contentAddress(place, id, 'attachment'),
+            },
+          ]
+        : []),
+      ...(mayChange()
+        ? [
+            { name: 'rename' as const, text: t('library.rename'), keys: 'F2' },
+            ...(folder ? [{ name: 'mark' as const, text: t('library.mark') }] : []),
+            ...(item ? [{ name: 'about' as const, text: t('library.about') }] : []),
+            { name: 'move' as const, text: t('library.move'), keys: 'M' },
+            ...(item ? [{ name: 'place' as const, text: t('library.also-put') }] : []),
+            ...(manages()
+              ? [
+                  {
+                    name: 'top' as const,
+                    text: t(onTop.value ? 'library.top-off' : 'library.top-on'),
+                  },
+                ]
+              : []),
+            { name: 'remove' as const, text: t('library.remove'), keys: 'Del' },
+          ]
+        : []),
+    ];
+  };
+  return { tabs, when, to, below, onTop, acts, actions };
 }

@@ -96,16 +96,31 @@ const itemRows = perVariant<ItemRecord>((order, own, after) => {
     ? sql`p.binned_at is null`
     : sql`exists (select from here k where ${placementOpens(sql`p`, sql`k`, ASK)})`;
   // The ways to the folder have been found already; they are the rows of `openKeys` for its path.
+  // The ways to the folder have been found already; they are the rows of `openKeys` for its path. Which rows belong to
+  // the page is settled first; only for those is looked up what is shown of them.
+  const inOrder = sql`p.keep_on_top desc, ${key} ${direction}, p.id ${direction}`;
   return sql`with here as materialized (
       select * from json_to_recordset(${sql.placeholder('here')}::json)
-        as k (kind text, id uuid, reading uuid, exempt boolean, rank int))
+        as k (kind text, id uuid, reading uuid, exempt boolean, rank int)),
+    page as materialized (
+      select p.id as page_id from placements p join items i on i.id = p.item_id ${after ? cursor(key) : sql``}
+      where p.folder_id = ${FOLDER} and ${seen} and ${after ? beyondCursor(key, descending) : sql`true`}
+      order by ${inOrder} limit ${sql.placeholder('limit')}::int)
     select ${ITEM_COLUMNS}
-    from placements p join items i on i.id = p.item_id left join versions v on v.id = i.current_version_id
+    from page join placements p on p.id = page_id join items i on i.id = p.item_id
+      left join versions v on v.id = i.current_version_id
       ${PREVIEW}
-    where p.folder_id = ${FOLDER} and ${seen} and ${after ? afterCursor(key, descending) : sql`true`}
-    order by p.keep_on_top desc, ${key} ${direction}, p.id ${direction}
-    limit ${sql.placeholder('limit')}::int`;
+    order by ${inOrder}`;
 });
+
+/** The row `c` after which a page begins. */
+const cursor = (key: SQL) => sql`cross join (
+  select p.keep_on_top as top, ${key} as key, p.id
+  from placements p join items i on i.id = p.item_id where p.id = ${sql.placeholder('after')}::uuid) c`;
+
+/** Rows after the cursor row: those kept on top come first, then the order's key, then the id. */
+const beyondCursor = (key: SQL, descending: boolean) => sql`(p.keep_on_top < c.top
+  or (p.keep_on_top = c.top and (${key}, p.id) ${descending ? sql`<` : sql`>`} (c.key, c.id)))`;
 
 /** The folders directly in a folder, as far as the asker sees them, with what they see in each. */
 export function foldersIn(db: Queries, folder: SeenFolder, asker: Asker, t: number) {
@@ -139,16 +154,6 @@ export async function itemsIn(
     limit: page.limit + 1,
   });
   return { items: found.slice(0, page.limit), more: found.length > page.limit };
-}
-
-/** Rows after the cursor row: those kept on top come first, then the order's key, then the id. */
-function afterCursor(key: SQL, descending: boolean): SQL {
-  const beyond = descending ? sql`<` : sql`>`;
-  return sql`exists (
-    select from (
-      select p.keep_on_top as top, ${key} as key, p.id
-      from placements p join items i on i.id = p.item_id where p.id = ${sql.placeholder('after')}::uuid) c
-    where p.keep_on_top < c.top or (p.keep_on_top = c.top and (${key}, p.id) ${beyond} (c.key, c.id)))`;
 }
 
 const onePlacement = statement<

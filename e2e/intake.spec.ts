@@ -1,7 +1,8 @@
-import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, test, type Locator, type Page } from '@playwright/test';
+import { startScratchPostgres, startServerProcess } from '../scripts/lib/scratch-server.mjs';
 import {
   addFiles,
   audience,
@@ -9,6 +10,7 @@ import {
   makeFolder,
   openAs,
   row,
+  signIn,
   textFile,
 } from './steps.ts';
 
@@ -192,6 +194,52 @@ test('an upload goes on by itself after a reload and after the line was gone', a
   await throttle(false, -1);
   await expect(panel()).toContainText('1 file added to Broken off.');
   await expect(row(page, 'Large')).toContainText('6 MB');
+});
+
+test('an upload goes on when the server was killed in the middle of it, and no byte is lost', async ({
+  browser,
+}) => {
+  const postgres = await startScratchPostgres('restart');
+  const first = await startServerProcess(postgres);
+  const context = await browser.newContext({ baseURL: first.address });
+  const there = await context.newPage();
+  await signIn(there, 'teacher');
+  await makeFolder(there, 'Server away');
+  const client = await context.newCDPSession(there);
+  await client.send('Network.enable');
+  const throttle = (bytes: number) =>
+    client.send('Network.emulateNetworkConditions', {
+      offline: false,
+      latency: 0,
+      downloadThroughput: -1,
+      uploadThroughput: bytes,
+    });
+  await throttle(600_000);
+  const large = Buffer.from(Array.from({ length: 800_000 }, (_, n) => `${n} `).join(''));
+  await addFiles(there, [{ name: 'Large.txt', mimeType: 'text/plain', buffer: large }]);
+  const incoming = there.getByRole('region', { name: 'Files on their way in' });
+  await expect(incoming.getByText(/^[1-9]\d? %/u)).toBeVisible();
+  process.kill(first.pid, 'SIGKILL');
+  await first.stop();
+  const second = await startServerProcess(postgres, 'postgres', {
+    PORT: new URL(first.address).port,
+  });
+  await throttle(-1);
+  // It goes on by itself for some time; then the person is asked.
+  const goOn = incoming.getByRole('button', { name: 'Go on' });
+  const added = incoming.getByText('1 file added to Server away.');
+  await expect(added.or(goOn)).toBeVisible();
+  if (await goOn.isVisible()) await goOn.click();
+  await expect(added).toBeVisible();
+  await row(there, 'Large').getByRole('link').click();
+  const [download] = await Promise.all([
+    there.waitForEvent('download'),
+    there.getByRole('link', { name: 'Download' }).click(),
+  ]);
+  expect(readFileSync(await download.path()).equals(large)).toBe(true);
+  await context.close();
+  await second.stop();
+  await postgres.stop();
 });
 
 test('five hundred files dropped at once all arrive', async () => {

@@ -392,3 +392,100 @@ test('everything by keyboard: choose, cut, paste, copy into another place, renam
     .poll(async () => [...(await titles(page))].sort())
     .toEqual(['Target', ...order].sort());
 });
+
+test('several places, the Bin and the order of a folder, by keyboard alone', async () => {
+  await makeFolder(page, 'Keys again');
+  for (const name of ['First', 'Second']) {
+    await makeFolder(page, name);
+    await way().getByRole('link', { name: 'Keys again' }).press('Enter');
+  }
+  await dropFiles(page, [textFile('10 z.txt', 'keys z'), textFile('9 a.txt', 'keys a')]);
+  await expect(page.getByText(/2 files added/u)).toBeVisible();
+  await page.getByRole('button', { name: 'Close' }).press('Enter');
+  const focus = (title: string) => row(page, title).getByRole('link').first().focus();
+  /** The menu of a row: Tab leads to its button, letters to the action. */
+  const act = async (title: string, letters: string) => {
+    await focus(title);
+    await page.keyboard.press('Tab');
+    await expect(page.getByRole('button', { name: `What to do with ${title}` })).toBeFocused();
+    await page.keyboard.press('Enter');
+    await expect(page.getByRole('menu')).toBeFocused();
+    await page.keyboard.type(letters);
+    await page.keyboard.press('Enter');
+  };
+
+  await page.getByLabel('Order').focus();
+  await page.keyboard.type('A to');
+  await expect(said('Ordered: A to Z')).toBeVisible();
+  await expect.poll(() => titles(page)).toEqual(['First', 'Second', '9 a', '10 z']);
+  await act('10 z', 'Keep');
+  await expect.poll(() => titles(page)).toEqual(['First', 'Second', '10 z', '9 a']);
+  await act('9 a', 'Name');
+  await page.getByRole('dialog').getByLabel('Lesson date').press('Tab');
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('dialog')).toBeHidden();
+  await page.getByRole('button', { name: 'Tiles' }).press('Enter');
+  await expect(page.getByRole('button', { name: 'Tiles' })).toHaveAttribute('aria-pressed', 'true');
+  await page.keyboard.press('Control+z');
+  await expect(page.getByRole('button', { name: 'List' })).toHaveAttribute('aria-pressed', 'true');
+
+  await act('9 a', 'Also');
+  for (const name of ['first', 'second']) {
+    await expect(page.getByLabel('Which folder?')).toBeFocused();
+    await page.keyboard.type(name);
+    await page.keyboard.press('Enter');
+  }
+  await page.getByRole('button', { name: 'Put there' }).press('Enter');
+  await expect(said('9 a now also lies in 2 folders.')).toBeVisible();
+  await expect(row(page, '9 a')).toContainText('also in First');
+  await focus('9 a');
+  await page.keyboard.press('Delete');
+  await expect(said(/9 a no longer lies here/u)).toBeVisible();
+  await focus('10 z');
+  await page.keyboard.press('Delete');
+  await expect(said('10 z is in the Bin.')).toBeVisible();
+  await page.getByRole('link', { name: 'Bin', exact: true }).press('Enter');
+  await page
+    .getByRole('listitem')
+    .filter({ hasText: '10 z' })
+    .getByRole('button', { name: 'Put back' })
+    .press('Enter');
+  await expect(said('10 z is back')).toBeVisible();
+});
+
+test('a tree of 5,000 folders, 20 deep, opens to its end and is searched while typing', async () => {
+  await makeFolder(page, 'A deep tree');
+  const root = page.url().split('/').at(-1);
+  const paths = Array.from({ length: 250 }, (_, n) =>
+    Array.from({ length: 20 }, (_, depth) => `Branch ${n + 1} level ${depth + 1}`),
+  );
+  const reply = await page.request.post('/api/paths', {
+    data: { parentId: root, paths },
+    headers: { origin: new URL(page.url()).origin },
+    timeout: 120_000,
+  });
+  expect(await reply.json()).toMatchObject({ count: 5000 });
+  await page.reload();
+  await expect(row(page, 'Branch 250 level 1')).toHaveCount(0);
+  await expect.poll(() => page.locator('#main [data-at]').count()).toBeLessThan(100);
+  await inTree('A deep tree').focus();
+  // Where somebody is stands open already.
+  await page.keyboard.press('ArrowRight');
+  for (let level = 1; level < 20; level += 1) {
+    await expect(inTree(`Branch 1 level ${level}`)).toBeFocused();
+    await page.keyboard.press('ArrowRight');
+    await page.keyboard.press('ArrowRight');
+  }
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { level: 1, name: 'Branch 1 level 20' })).toBeVisible();
+  await expect(way().getByRole('link')).toHaveCount(21);
+
+  await way().getByRole('link', { name: 'A deep tree' }).click();
+  await row(page, 'Branch 2 level 1').getByRole('link').focus();
+  await page.keyboard.press('m');
+  await page.getByLabel('Which folder?').fill('branch 249 level 19');
+  await expect(page.getByRole('option').first()).toContainText('Branch 249 level 19');
+  await page.keyboard.press('Enter');
+  await page.getByRole('button', { name: 'Move to Branch 249 level 19' }).press('Enter');
+  await expect(said('Branch 2 level 1 now lies in Branch 249 level 19.')).toBeVisible();
+});

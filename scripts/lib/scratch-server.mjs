@@ -21,9 +21,12 @@ export async function startScratchPostgres(name, options = { scratch: true }) {
   };
 }
 
-/** The real server as a process of its own on a database of `postgres`; resolves once it listens. */
+/**
+ * The real server as a process of its own on a database of `postgres`, on a port of its own unless `env` names one;
+ * resolves once it listens.
+ */
 export async function startServerProcess(postgres, database = 'postgres', env = {}) {
-  const port = await freePort();
+  const port = env.PORT ?? (await freePort());
   const web = await ensureBuilt();
   const server = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], {
     cwd: root,

@@ -48,6 +48,20 @@ export function rows<T extends Record<string, unknown>>(db: Queries, text: SQL):
 }
 
 /**
+ * The same for a statement whose best plan depends on its values: it is planned at each call. Without knowing the words
+ * that are looked for, say, the planner would rather read all of a large school than what one person sees.
+ */
+export function rowsByValues<T extends Record<string, unknown>>(
+  db: Database,
+  text: SQL,
+): Promise<T[]> {
+  return db.transaction(async (tx) => {
+    await tx.execute(sql`set local plan_cache_mode = force_custom_plan`);
+    return rows<T>(tx, text);
+  });
+}
+
+/**
  * A hand-written statement for the busiest paths: put together once, its placeholders are filled in at each call.
  */
 export function statement<T extends Record<string, unknown>>(build: () => SQL) {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/vue';
-import { computed, ref } from 'vue';
+import { computed, nextTick, ref, useTemplateRef } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { namedBranches, useTree, type Branch } from './tree.ts';
 
@@ -52,6 +52,7 @@ const found = computed(() => {
 const titleOf = (branch: Branch) => (branch.id === '' ? t('library.top') : branch.title);
 const has = (branch: Branch) => chosen.value.some((folder) => (folder.id ?? '') === branch.id);
 
+const input = useTemplateRef<{ $el: HTMLInputElement }>('input');
 function choose(branch: Branch | null) {
   if (!branch) return;
   const folder = { id: branch.id === '' ? null : branch.id, title: titleOf(branch) };
@@ -60,12 +61,15 @@ function choose(branch: Branch | null) {
     emit('choose', folder);
   } else if (has(branch)) chosen.value = chosen.value.filter((x) => x.id !== folder.id);
   else chosen.value = [...chosen.value, folder];
+  // What is typed next is the name of another one.
+  void nextTick(() => input.value?.$el.select());
 }
 </script>
 
 <template>
   <Combobox :model-value="null" nullable @update:model-value="choose">
     <ComboboxInput
+      ref="input"
       class="h-11 w-full rounded-edge border border-line bg-raised px-3"
       :placeholder="t('library.which-folder')"
       :aria-label="t('library.which-folder')"

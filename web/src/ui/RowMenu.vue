@@ -39,7 +39,9 @@ const look =
       <MenuItem v-for="action in actions()" :key="action.name" v-slot="{ active }">
         <component
           :is="action.href ? 'a' : 'button'"
-          v-bind="action.href ? { href: action.href, download: '' } : { type: 'button' }"
+          :href="action.href"
+          :download="action.href && ''"
+          :type="action.href ? undefined : 'button'"
           class="flex min-h-9 w-full items-center justify-between px-3.5 text-left text-[15px] pointer-coarse:min-h-11"
           :class="{ 'bg-petrol-pale': active }"
           @click="action.href || emit('act', action.name)"

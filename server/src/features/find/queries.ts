@@ -1,6 +1,6 @@
 import type { Colour, Crumb, FindQuery } from '@sammlung/contract';
 import { sql, type SQL } from 'drizzle-orm';
-import { at, ms, rows, type Queries } from '../../db/database.ts';
+import { at, ms, rows, rowsByValues, type Database, type Queries } from '../../db/database.ts';
 import {
   asking,
   handedTo,
@@ -76,7 +76,7 @@ function seenFolders(ask: Ask): SQL {
  * what is inside, a whole word more than a part of one, a part more than something alike.
  */
 export function found(
-  db: Queries,
+  db: Database,
   asker: Asker,
   t: number,
   query: FindQuery,
@@ -113,7 +113,7 @@ export function found(
       : sql`v.media_type ~ ${FILE_KINDS[query.kind as keyof typeof FILE_KINDS]}`;
   const dated = query.from !== undefined || query.until !== undefined;
 
-  return rows<HitRecord>(
+  return rowsByValues<HitRecord>(
     db,
     sql`with ${seenFolders(ask)},
       prefix as (select case when ${prefix} = '' then ''::tsquery else to_tsquery('simple', ${prefix}) end as query),

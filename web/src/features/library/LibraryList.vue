@@ -124,6 +124,7 @@ async function keepOnTop(row: Row) {
       t(was ? 'library.not-on-top' : 'library.now-on-top', { title: row.title }),
     ),
   );
+  void follow(row);
 }
 async function attempt(run: () => Promise<unknown>) {
   try {

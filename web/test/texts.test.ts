@@ -4,7 +4,11 @@ import { fileURLToPath } from 'node:url';
 import { describe, expect, it } from 'vitest';
 
 const root = fileURLToPath(new URL('../src', import.meta.url));
-const texts = JSON.parse(readFileSync(join(root, 'locales/en.json'), 'utf8')) as object;
+const read = (name: string) =>
+  JSON.parse(readFileSync(join(root, 'locales', name), 'utf8')) as Record<string, object>;
+/** The texts of everybody, and those that only people who teach get besides. */
+const everybodys = read('en.json');
+const teaching = read('en.teaching.json');
 
 function* keysOf(node: object, prefix = ''): Generator<string> {
   for (const [key, value] of Object.entries(node)) {
@@ -12,7 +16,10 @@ function* keysOf(node: object, prefix = ''): Generator<string> {
     else yield* keysOf(value as object, `${prefix}${key}.`);
   }
 }
-const known = new Set(keysOf(texts));
+const known = new Set([...keysOf(everybodys), ...keysOf(teaching)]);
+/** What only people who teach ever open. */
+const TEACHING =
+  /features\/(library|audience|intake|bin|layout|space)\/|app\/(FolderChooser|sentence|LibraryPage|IncomingFiles)/u;
 
 function* sources(folder: string): Generator<string> {
   for (const entry of readdirSync(folder, { withFileTypes: true })) {
@@ -34,6 +41,16 @@ describe('the texts on the screen', () => {
     expect(asked.filter((key) => !known.has(key))).toEqual([]);
   });
 
+  it('are loaded for everybody where everybody reads them, and once', () => {
+    const all = [...keysOf(everybodys), ...keysOf(teaching)];
+    expect(all.length).toBe(known.size);
+    const reading = [...sources(root)]
+      .filter((path) => !TEACHING.test(path))
+      .map((path) => readFileSync(path, 'utf8'))
+      .join('\n');
+    expect([...keysOf(teaching)].filter((key) => reading.includes(`'${key}'`))).toEqual([]);
+  });
+
   it('are all used', () => {
     const literal = new Set(used);
     const patterns = [...code.matchAll(/`([a-z-]+\.[^`]*\$\{[^`]*)`/gu)].map(
@@ -46,11 +63,12 @@ describe('the texts on the screen', () => {
   });
 
   it('praise nobody and shout at nobody', () => {
-    for (const key of known) {
-      const text = key
-        .split('.')
-        .reduce<unknown>((node, part) => (node as Record<string, unknown>)[part], texts);
-      expect(String(text), key).not.toMatch(/!|great|awesome|oops/iu);
-    }
+    for (const texts of [everybodys, teaching])
+      for (const key of keysOf(texts)) {
+        const text = key
+          .split('.')
+          .reduce<unknown>((node, part) => (node as Record<string, unknown>)[part], texts);
+        expect(String(text), key).not.toMatch(/!|great|awesome|oops/iu);
+      }
   });
 });

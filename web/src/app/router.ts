@@ -1,4 +1,5 @@
 import { createRouter, createWebHistory } from 'vue-router';
+import { loadTeachingTexts } from './i18n.ts';
 import { useSession } from './session.ts';
 
 declare module 'vue-router' {
@@ -97,6 +98,7 @@ router.beforeEach(async (to) => {
   await session.load();
   if (!session.person && !to.meta.open)
     return { name: 'sign-in', query: to.fullPath === '/' ? {} : { to: to.fullPath } };
+  if (session.person && session.person.kind !== 'student') await loadTeachingTexts();
   if (session.person && to.name === 'sign-in') return { name: 'home' };
   if (to.name === 'home') return { name: session.person?.kind === 'student' ? 'new' : 'library' };
   return true;

@@ -22,6 +22,7 @@ const PICTURES = [
   { name: 'my-classes', who: STUDENT, path: '/classes' },
   { name: 'folder', who: STUDENT, path: '/classes', steps: openUnit },
   { name: 'viewer', who: STUDENT, path: '/classes', steps: openHandout, wait: 1500 },
+  { name: 'viewer-slides', who: TEACHER, folder: '1 Soil profile', steps: openSlides, wait: 1500 },
   { name: 'public', who: null, door: true },
   { name: 'wall', who: null, path: '/open/an-address-that-is-none' },
 ];
@@ -63,6 +64,10 @@ async function fillBin({ page, folderId }) {
 async function openUnit(page) {
   await page.getByRole('link', { name: '2 Texture & pH' }).click();
   await page.getByRole('heading', { level: 1, name: '2 Texture & pH' }).waitFor();
+}
+async function openSlides(page) {
+  await page.getByRole('link', { name: /The five horizons/u }).click();
+  await page.getByLabel('Page 1 of 4').waitFor();
 }
 async function openHandout(page) {
   await openUnit(page);

@@ -306,7 +306,10 @@ function again() {
             {{ t(id === null ? 'library.none-text' : 'library.empty-text') }}
           </p>
         </div>
-        <div v-if="view && mayAdd" class="sticky bottom-0 mt-auto bg-sheet pt-6 pr-6 pb-4">
+        <div
+          v-if="view && mayAdd"
+          class="sticky bottom-0 mt-auto -ml-5 bg-sheet pt-6 pr-6 pb-4 pl-5 sm:-ml-7 sm:pl-7"
+        >
           <p
             class="rounded-lg border-[1.5px] border-dashed px-4 py-3 text-[15px]"
             :class="

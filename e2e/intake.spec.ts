@@ -1,7 +1,7 @@
 import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { expect, test, type Locator, type Page } from '@playwright/test';
+import { expect, test, type CDPSession, type Locator, type Page } from '@playwright/test';
 import { startScratchPostgres, startServerProcess } from '../scripts/lib/scratch-server.mjs';
 import {
   addFiles,
@@ -25,6 +25,17 @@ test.afterAll(() => rmSync(scratch, { recursive: true }));
 
 const panel = () => page.getByRole('region', { name: 'Files on their way in' });
 const closePanel = () => panel().getByRole('button', { name: 'Close' }).click();
+
+/** Lets so many bytes a second up: 0 is a line that is gone, -1 as many as there are. */
+async function throttled(client: CDPSession, bytes: number) {
+  await client.send('Network.enable');
+  await client.send('Network.emulateNetworkConditions', {
+    offline: bytes === 0,
+    latency: 0,
+    downloadThroughput: -1,
+    uploadThroughput: bytes,
+  });
+}
 
 /** Drops files and folders of the disk onto an element, as the system does. */
 async function dropFromDisk(onto: Locator, paths: string[]) {
@@ -175,25 +186,36 @@ test('versions are listed, opened, brought back, and undone', async () => {
 test('an upload goes on by itself after a reload and after the line was gone', async () => {
   await makeFolder(page, 'Broken off');
   const client = await page.context().newCDPSession(page);
-  await client.send('Network.enable');
-  const throttle = (offline: boolean, bytes: number) =>
-    client.send('Network.emulateNetworkConditions', {
-      offline,
-      latency: 0,
-      downloadThroughput: -1,
-      uploadThroughput: bytes,
-    });
-  await throttle(false, 600_000);
+  await throttled(client, 600_000);
   const large = Buffer.alloc(6_000_000, 'sammlung ');
   await addFiles(page, [{ name: 'Large.txt', mimeType: 'text/plain', buffer: large }]);
   await expect(panel().getByText(/^[1-9]\d? %/u)).toBeVisible();
   await page.reload();
   await expect(panel().getByText(/^[1-9]\d? %/u)).toBeVisible();
-  await throttle(true, 0);
+  await throttled(client, 0);
   await page.waitForTimeout(1500);
-  await throttle(false, -1);
+  await throttled(client, -1);
   await expect(panel()).toContainText('1 file added to Broken off.');
   await expect(row(page, 'Large')).toContainText('6 MB');
+});
+
+test('a file that was deleted from the disk in the middle of it is named, and the others arrive', async () => {
+  await makeFolder(page, 'Gone from the disk');
+  const client = await page.context().newCDPSession(page);
+  await throttled(client, 600_000);
+  const [gone, stays] = [join(scratch, 'Gone.bin'), join(scratch, 'Stays.txt')];
+  writeFileSync(gone, Buffer.alloc(6_000_000, 'gone '));
+  writeFileSync(stays, 'this one stays');
+  await dropFromDisk(page.getByText('Drop files anywhere here.'), [gone, stays]);
+  const line = panel().getByRole('listitem').filter({ hasText: 'Gone.bin' });
+  await expect(line.getByText(/^[1-9]\d? %/u)).toBeVisible();
+  await line.getByRole('button', { name: 'Stop' }).click();
+  rmSync(gone);
+  await throttled(client, -1);
+  await line.getByRole('button', { name: 'Go on' }).click();
+  await expect(line.getByRole('alert')).toContainText('moved, changed or deleted on your device');
+  await expect(panel()).toContainText('1 file added to Gone from the disk.');
+  await expect(row(page, 'Stays')).toBeVisible();
 });
 
 test('an upload goes on when the server was killed in the middle of it, and no byte is lost', async ({
@@ -206,15 +228,7 @@ test('an upload goes on when the server was killed in the middle of it, and no b
   await signIn(there, 'teacher');
   await makeFolder(there, 'Server away');
   const client = await context.newCDPSession(there);
-  await client.send('Network.enable');
-  const throttle = (bytes: number) =>
-    client.send('Network.emulateNetworkConditions', {
-      offline: false,
-      latency: 0,
-      downloadThroughput: -1,
-      uploadThroughput: bytes,
-    });
-  await throttle(600_000);
+  await throttled(client, 600_000);
   const large = Buffer.from(Array.from({ length: 800_000 }, (_, n) => `${n} `).join(''));
   await addFiles(there, [{ name: 'Large.txt', mimeType: 'text/plain', buffer: large }]);
   const incoming = there.getByRole('region', { name: 'Files on their way in' });
@@ -224,7 +238,7 @@ test('an upload goes on when the server was killed in the middle of it, and no b
   const second = await startServerProcess(postgres, 'postgres', {
     PORT: new URL(first.address).port,
   });
-  await throttle(-1);
+  await throttled(client, -1);
   // It goes on by itself for some time; then the person is asked.
   const goOn = incoming.getByRole('button', { name: 'Go on' });
   const added = incoming.getByText('1 file added to Server away.');

@@ -56,7 +56,7 @@ test('tree and list are walked with arrows, Enter opens, Del removes, Ctrl Z bri
   const first = page.getByRole('link', { name: /Winter pruning/u });
   await first.focus();
   await page.keyboard.press('ArrowDown');
-  await expect(page.getByRole('link', { name: /Row 4 in September/u })).toBeFocused();
+  await expect(page.getByRole('link', { name: /Dawn in row 4/u })).toBeFocused();
   await page.keyboard.press('Home');
   await expect(first).toBeFocused();
   await page.keyboard.press('Delete');

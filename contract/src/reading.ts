@@ -81,7 +81,7 @@ export const Contents = z.object({
   folders: z.array(FolderRow),
   items: z.array(ItemRow),
   next: Id.nullable(),
-  /** All items in it, on the first page for those who own it. */
+  /** How many items the folder has, with the first page; only for its owner. */
   total: z.number().int().optional(),
 });
 export type Contents = z.infer<typeof Contents>;

@@ -166,7 +166,20 @@ useEventListener(window, 'beforeunload', (event) => {
 </template>
 
 <style scoped>
+/* Browsers have a colour of their own for it. */
 .total {
-  accent-color: var(--action);
+  appearance: none;
+  overflow: hidden;
+  border-radius: 3px;
+  background: var(--mark);
+}
+.total::-webkit-progress-bar {
+  background: var(--mark);
+}
+.total::-webkit-progress-value {
+  background: var(--action);
+}
+.total::-moz-progress-bar {
+  background: var(--action);
 }
 </style>

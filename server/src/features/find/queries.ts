@@ -1,6 +1,14 @@
 import type { Colour, Crumb, FindQuery } from '@sammlung/contract';
 import { sql, type SQL } from 'drizzle-orm';
-import { at, ms, rows, rowsByValues, type Database, type Queries } from '../../db/database.ts';
+import {
+  at,
+  ms,
+  rows,
+  rowsByValues,
+  uuids,
+  type Database,
+  type Queries,
+} from '../../db/database.ts';
 import {
   asking,
   handedTo,
@@ -28,8 +36,6 @@ export interface HitRecord extends Record<string, unknown> {
   lessonDate: string | null;
   changedAt: number;
   small: string | null;
-  hash: string | null;
-  schoolId: string;
   where: Crumb[];
   inside: boolean;
 }
@@ -93,6 +99,8 @@ export function found(
     else word_similarity(${words}, lower(${title})) end)`;
   const tsquery = sql`(websearch_to_tsquery('simple', ${words}) || prefix.query)`;
   const prefix = beginnings(words);
+  /** What is written in it: of a file in its text, of a page in the item itself. */
+  const written = sql`(case when i.kind = 'page' then to_tsvector('simple', left(i.body, 300000)) else x.words end)`;
   const onlyFolders = query.kind === 'folder';
   const onlyItems = query.kind !== undefined && !onlyFolders;
   const handed = query.class
@@ -125,7 +133,7 @@ export function found(
       placement_hits as (
         select distinct on (p.item_id) 'placement' as kind, p.id, p.item_id, p.folder_id,
           greatest(case when lower(i.title) like ${like} or ${words} <% lower(i.title) then ${fits(sql`i.title`)} else 0 end,
-            case when x.words @@ ${tsquery} then 0.5 + ts_rank(x.words, ${tsquery}) else 0 end) as score,
+            case when ${written} @@ ${tsquery} then 0.5 + ts_rank(${written}, ${tsquery}) else 0 end) as score,
           not (lower(i.title) like ${like} or ${words} <% lower(i.title)) as inside
         from seen s join folders f on f.id = s.id join placements p on p.folder_id = s.id
           join items i on i.id = p.item_id left join versions v on v.id = i.current_version_id
@@ -134,7 +142,7 @@ export function found(
         where ${onlyFolders ? sql`false` : sql`true`}
           and (case when s.own then p.binned_at is null else ${placementOpens(sql`p`, sql`s`, ask)} end)
           and ${ofKind} and ${handed} and ${ofYear} and ${span}
-          and (lower(i.title) like ${like} or ${words} <% lower(i.title) or x.words @@ ${tsquery}
+          and (lower(i.title) like ${like} or ${words} <% lower(i.title) or ${written} @@ ${tsquery}
             or lower(coalesce(i.url, '')) like ${like})
         order by p.item_id, s.own desc, p.added_at),
       hits as (
@@ -144,7 +152,7 @@ export function found(
         coalesce(i.title, f.title) as title, i.kind as "itemKind", coalesce(i.extension, '') as extension,
         case when h.kind = 'folder' then f.mark end as mark, case when h.kind = 'folder' then f.colour end as colour,
         i.url, i.lesson_date as "lessonDate", ${ms(sql`coalesce(greatest(p.added_at, v.created_at), f.created_at)`)} as "changedAt",
-        case when w.small is not null then left(w.hash, 12) end as small, v.hash, f.school_id as "schoolId", h.inside,
+        case when w.small is not null then left(w.hash, 12) end as small, h.inside,
         (select coalesce(json_agg(json_build_object('id', n.id, 'title', n.title) order by cardinality(n.path)), '[]')
           from folders n where n.id = any (f.path) and n.id in (select id from seen where rank > 0)
             and (h.kind = 'placement' or n.id <> f.id)) as "where"
@@ -156,22 +164,19 @@ export function found(
   );
 }
 
-/** What is written around the words in these contents; « and » mark them. */
-export async function excerpts(
-  db: Queries,
-  schoolId: string,
-  hashes: readonly string[],
-  words: string,
-) {
+/** What is written around the words in these items; « and » mark them. */
+export async function excerpts(db: Queries, itemIds: readonly string[], words: string) {
   const parts = beginnings(words);
-  if (parts === '' || hashes.length === 0) return new Map<string, string>();
-  const found = await rows<{ hash: string; excerpt: string }>(
+  if (parts === '' || itemIds.length === 0) return new Map<string, string>();
+  const found = await rows<{ itemId: string; excerpt: string | null }>(
     db,
-    sql`select hash, ts_headline('simple', left(body, 60000), to_tsquery('simple', ${parts}),
+    sql`select i.id as "itemId", ts_headline('simple', left(coalesce(x.body, i.body), 60000), to_tsquery('simple', ${parts}),
         'StartSel=«, StopSel=», MaxFragments=1, MaxWords=18, MinWords=9') as excerpt
-      from texts where school_id = ${schoolId}::uuid and hash = any (${sql.param([...hashes])}::text[])`,
+      from items i left join versions v on v.id = i.current_version_id
+        left join texts x on x.school_id = v.school_id and x.hash = v.hash
+      where i.id = any (${uuids(itemIds)})`,
   );
-  return new Map(found.map((x) => [x.hash, x.excerpt.replace(/\s+/gu, ' ').trim()]));
+  return new Map(found.map((x) => [x.itemId, (x.excerpt ?? '').replace(/\s+/gu, ' ').trim()]));
 }
 
 /** Classes and years by which this person can narrow what they look for. */

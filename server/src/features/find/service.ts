@@ -24,8 +24,7 @@ export async function find({ db, now }: Needs, person: SignedIn, query: FindQuer
     }),
     excerpts(
       db,
-      person.schoolId,
-      shown.flatMap((hit) => (hit.inside && hit.hash ? [hit.hash] : [])),
+      shown.flatMap((hit) => (hit.inside && hit.itemId ? [hit.itemId] : [])),
       query.words,
     ),
   ]);
@@ -33,7 +32,7 @@ export async function find({ db, now }: Needs, person: SignedIn, query: FindQuer
   return {
     more: records.length > SHOWN,
     hits: shown.map((hit) => {
-      const { ownerId, ownerName, itemId, folderId, hash, inside, changedAt } = hit;
+      const { ownerId, ownerName, itemId, folderId, inside, changedAt } = hit;
       return {
         kind: hit.kind,
         id: hit.id,
@@ -48,7 +47,7 @@ export async function find({ db, now }: Needs, person: SignedIn, query: FindQuer
         where: hit.where,
         changedAt: new Date(changedAt).toISOString(),
         ownerName: ownerId === person.id ? null : ownerName,
-        excerpt: (inside && hash && written.get(hash)) || null,
+        excerpt: (inside && itemId && written.get(itemId)) || null,
         ...(ownerId === person.id && {
           tabs: itemId
             ? itemTabs(library, names, itemId, t)

@@ -476,6 +476,7 @@ test('a tree of 5,000 folders, 20 deep, opens to its end and is searched while t
     await page.keyboard.press('ArrowRight');
     await page.keyboard.press('ArrowRight');
   }
+  await expect(inTree('Branch 1 level 20')).toBeFocused();
   await page.keyboard.press('Enter');
   await expect(page.getByRole('heading', { level: 1, name: 'Branch 1 level 20' })).toBeVisible();
   await expect(way().getByRole('link')).toHaveCount(21);

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useVirtualizer } from '@tanstack/vue-virtual';
-import { computed, nextTick, ref, useTemplateRef, watch } from 'vue';
+import { computed, ref, useTemplateRef, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink, useRouter } from 'vue-router';
 import { branches, useTree, type Branch } from '../../app/tree.ts';
@@ -73,7 +73,15 @@ watch(
   { immediate: true },
 );
 
+/** Where the focus is going: keys that come faster than the tree is drawn start from there. */
+let going: string | null = null;
 async function focus(id: string | undefined) {
+  if (id === undefined) return;
+  going = id;
+  await draw(id);
+  if (going === id) going = null;
+}
+async function draw(id: string) {
   const at = lines.value.findIndex((line) => 'branch' in line && line.branch.id === id);
   if (at < 0) return;
   virtualizer.value.scrollToIndex(at);
@@ -86,8 +94,8 @@ async function focus(id: string | undefined) {
   }
 }
 
-async function onKey(event: KeyboardEvent) {
-  const id = (document.activeElement as HTMLElement).dataset.id ?? '';
+function onKey(event: KeyboardEvent) {
+  const id = going ?? (document.activeElement as HTMLElement).dataset.id ?? '';
   const at = shown.value.findIndex((branch) => branch.id === id);
   const last = shown.value.length - 1;
   const acts: Record<string, () => unknown> = {
@@ -107,7 +115,6 @@ async function onKey(event: KeyboardEvent) {
   if (at < 0 || !act) return;
   event.preventDefault();
   act();
-  await nextTick();
 }
 
 function toggle(id: string) {

@@ -3,7 +3,7 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { run } from '../../scripts/lib/run.mjs';
 import type { ScratchPostgres, ServerProcess } from '../../scripts/lib/scratch-server.mjs';
-import { growthOf, seconds } from './memory.ts';
+import { growthOf, seconds } from './measure.ts';
 import { median, report } from './report.ts';
 import { benchFolder, layDown, sampleCookie, TEACHER } from './sample.ts';
 

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import type { PlacedUpload } from '@sammlung/contract';
 import { run } from '../../scripts/lib/run.mjs';
 import type { ScratchPostgres, ServerProcess } from '../../scripts/lib/scratch-server.mjs';
-import { growthOf, seconds } from './memory.ts';
+import { growthOf, seconds } from './measure.ts';
 import { median, report } from './report.ts';
 import { benchFolder, sampleCookie, TEACHER } from './sample.ts';
 

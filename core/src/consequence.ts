@@ -191,12 +191,12 @@ function difference(before: World, after: World, parties: readonly Party[], t: I
 type Ways = (key: Key) => ReadonlySet<string>;
 
 /** What is seen on each way in at one instant, worked out once: people of one class share it, and so do changes. */
-const known = new WeakMap<Library, Map<Instant, Ways>>();
+const judged = new WeakMap<Library, Map<Instant, Ways>>();
 function waysIn(library: Library, t: Instant): Ways {
-  const instants = known.get(library) ?? new Map<Instant, Ways>();
-  known.set(library, instants);
-  const before = instants.get(t);
-  if (before) return before;
+  const instants = judged.get(library) ?? new Map<Instant, Ways>();
+  judged.set(library, instants);
+  const found = instants.get(t);
+  if (found) return found;
   const handedOut = new Set(library.data.handingsOut.map((h) => audienceName(h.audience)));
   const perKey = new Map<string, ReadonlySet<string>>();
   const ways: Ways = (key) => {

@@ -19,7 +19,7 @@ export async function growthOf(pid: number, work: () => Promise<void>): Promise<
   return highest - before;
 }
 
-/** Runs a command of the shell to its end; resolves to its seconds. Throws when it fails. */
+/** Seconds that a command takes to its end. Throws when it fails. */
 export async function seconds(run: () => Promise<{ code: number; output: string }>) {
   const started = performance.now();
   const { code, output } = await run();

@@ -34,7 +34,7 @@ const options = computed((): ApexOptions => {
     colors: rows.map((row) => colour(row.colour)),
     dataLabels: { enabled: false },
     legend: { show: false },
-    grid: { show: false, padding: { left: -10, right: 8, top: -20, bottom: -14 } },
+    grid: { show: false, padding: { left: 2, right: 8, top: -20, bottom: -14 } },
     states: { hover: { filter: { type: 'none' } } },
     tooltip: { enabled: false },
     xaxis: {
@@ -50,7 +50,8 @@ const options = computed((): ApexOptions => {
       labels: {
         maxWidth: 190,
         align: 'left',
-        offsetX: -14,
+        // By themselves labels begin 15 points and the padding from the edge: this brings them to it.
+        offsetX: -16,
         style: { fontSize: '14px', colors: colour('ink') },
       },
     },

@@ -1,38 +1,28 @@
 import { z } from 'zod';
-import { Colour, Id, Instant } from './common.ts';
+import { Colour, Id, Instant, Level, Release, TabKind, Things } from './common.ts';
+import { Consequence } from './consequence.ts';
+import { Door } from './door.ts';
 import { Crumb } from './reading.ts';
-
-export const Effect = z.object({
-  /** Null where nobody can count them: anyone with an address. */
-  people: z.number().int().nullable(),
-  items: z.number().int(),
-  folders: z.number().int(),
-});
-export type Effect = z.infer<typeof Effect>;
-const LaterEffect = Effect.extend({ from: Instant });
-
-/** What a change does for one audience; computed by core/consequence. */
-export const Consequence = z.object({
-  gains: Effect.nullable(),
-  loses: Effect.nullable(),
-  gainsLater: LaterEffect.nullable(),
-  losesLater: LaterEffect.nullable(),
-  /** Whether it wants a question first. */
-  asks: z.boolean(),
-});
-export type Consequence = z.infer<typeof Consequence>;
 
 /** One audience beside a folder: whether it sees the folder, whence that comes, and what changing it would do. */
 export const AudienceRow = z.object({
-  kind: z.enum(['class', 'course', 'person', 'staff', 'school', 'public', 'school-door']),
+  kind: TabKind,
   id: Id,
   label: z.string(),
   colour: Colour.nullable(),
   people: z.number().int().nullable(),
   state: z.enum(['none', 'out', 'later', 'held', 'ended']),
   from: Instant.nullable(),
-  /** The handing out on this very folder, for taking back; the door for a public row. */
-  here: z.object({ id: Id, address: z.string().nullable() }).nullable(),
+  /** The handing out on this very folder, for taking back; with `door` for a row of public or a school door. */
+  here: z
+    .object({
+      id: Id,
+      level: Level,
+      from: Instant.nullable(),
+      until: Instant.nullable(),
+      door: Door.nullable(),
+    })
+    .nullable(),
   /** Folders above on which it was handed out. */
   above: z.array(Crumb),
   change: Consequence,
@@ -43,21 +33,63 @@ export const FolderAudience = z.object({
   /** Distinct students who see the folder now. */
   students: z.number().int(),
   classes: z.number().int(),
+  /** When the folder itself is out, and how many classes read it otherwise. */
+  release: Release,
+  releaseClasses: z.number().int(),
+  /** The folder above that keeps this one from being seen now, for all. */
+  closedBy: Crumb.nullable(),
   rows: z.array(AudienceRow),
   /** Items in this folder that are public by another way. */
   publicElsewhere: z.array(z.object({ placementId: Id, title: z.string(), folder: Crumb })),
 });
 export type FolderAudience = z.infer<typeof FolderAudience>;
 
-export const HandOut = z.object({
-  folderId: Id,
-  audience: z.object({ kind: z.enum(['class', 'course', 'person', 'staff', 'school']), id: Id }),
+/** Whom something can be handed out to by roster. `id` is the school for staff and school. */
+export const RosterAudience = z.object({
+  kind: z.enum(['class', 'course', 'person', 'staff', 'school']),
+  id: Id,
 });
-export const HandedOut = z.object({ id: Id });
+export type RosterAudience = z.infer<typeof RosterAudience>;
 
-export const NewDoor = z.object({ folderId: Id, kind: z.enum(['public', 'school']) });
-export const Door = z.object({ id: Id, address: z.string() });
-export type Door = z.infer<typeof Door>;
+const AUDIENCES_AT_ONCE = 60;
+
+/** Hands things out to each of the audiences. Levels above `view` are for folders and colleagues. */
+export const HandOut = z.object({
+  things: Things,
+  audiences: z.array(RosterAudience).min(1).max(AUDIENCES_AT_ONCE),
+  level: Level.default('view'),
+  from: Instant.nullable().default(null),
+  until: Instant.nullable().default(null),
+});
+/** What was handed out; where an audience had it already, nothing was done. */
+export const HandedOut = z.object({ made: z.array(Id), already: z.number().int() });
+export type HandedOut = z.infer<typeof HandedOut>;
+
+/** Other dates or another level for a handing out; the reply says how it was, for Undo. */
+export const GrantChange = z.object({
+  level: Level,
+  from: Instant.nullable(),
+  until: Instant.nullable(),
+});
+export type GrantChange = z.infer<typeof GrantChange>;
+
+/** Handings out by their ids: to be taken back, or to be in force again. */
+export const Grants = z.object({ grants: z.array(Id).min(1).max(1000) });
 
 export const GrantParams = z.object({ grant: Id });
-export const DoorParams = z.object({ door: Id });
+
+/** Whom one can hand out to: one's own classes and courses, staff and school; or whoever is called by `words`. */
+export const AudienceQuery = z.object({ words: z.string().trim().max(100).default('') });
+export const AudienceChoice = z.object({
+  kind: RosterAudience.shape.kind,
+  id: Id,
+  label: z.string(),
+  colour: Colour.nullable(),
+  /** How many people it reaches now. */
+  people: z.number().int(),
+  /** The course of a class, or what a person is. */
+  about: z.string(),
+});
+export type AudienceChoice = z.infer<typeof AudienceChoice>;
+export const AudienceChoices = z.object({ audiences: z.array(AudienceChoice) });
+export type AudienceChoices = z.infer<typeof AudienceChoices>;

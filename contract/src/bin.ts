@@ -1,6 +1,5 @@
 import { z } from 'zod';
-import { Id, Instant } from './common.ts';
-import { Thing, Things } from './library.ts';
+import { Id, Instant, Thing, Things } from './common.ts';
 
 /** Something in the Bin: a folder with all below it, or an item that lies nowhere else. */
 export const BinnedThing = Thing.extend({

@@ -20,6 +20,26 @@ export const Problem = z.object({
 });
 export type Problem = z.infer<typeof Problem>;
 
+/** What somebody gets with a handing out; `add` and `manage` are for colleagues. */
+export const Level = z.enum(['view', 'add', 'manage']);
+export type Level = z.infer<typeof Level>;
+
+/** When a folder or placement is seen: not while held, from `from` on, no longer at `until`. */
+export const Release = z.object({
+  held: z.boolean(),
+  from: Instant.nullable(),
+  until: Instant.nullable(),
+});
+export type Release = z.infer<typeof Release>;
+
+/** How many things one change may concern. */
+export const THINGS_AT_ONCE = 1000;
+
+/** A folder, or an item where it lies. */
+export const Thing = z.object({ kind: z.enum(['folder', 'placement']), id: Id });
+export type Thing = z.infer<typeof Thing>;
+export const Things = z.array(Thing).min(1).max(THINGS_AT_ONCE);
+
 export const FolderParams = z.object({ folder: Id });
 export const PlacementParams = z.object({ placement: Id });
 export const Nothing = z.null();

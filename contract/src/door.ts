@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Id } from './common.ts';
+import { Id, Instant, Thing } from './common.ts';
 
 export const TokenParams = z.object({ token: z.string().min(1).max(200) });
 export const TokenFolderParams = TokenParams.extend({ folder: Id });
@@ -32,3 +32,23 @@ export const Behind = z.discriminatedUnion('state', [
   }),
 ]);
 export type Behind = z.infer<typeof Behind>;
+
+/** A door as whoever manages its folder or item sees it. */
+export const Door = z.object({
+  id: Id,
+  kind: z.enum(['public', 'school']),
+  address: z.string(),
+  /** The sayable address, where it has one. */
+  shortAddress: z.string().nullable(),
+  until: Instant.nullable(),
+  /** Whether a word has to be given at it. */
+  hasWord: z.boolean(),
+});
+export type Door = z.infer<typeof Door>;
+
+export const NewDoor = z.object({
+  thing: Thing,
+  kind: z.enum(['public', 'school']),
+  until: Instant.nullable().default(null),
+});
+export const DoorParams = z.object({ door: Id });

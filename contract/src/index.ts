@@ -11,3 +11,6 @@ export * from './layout.ts';
 export * from './archive.ts';
 export * from './space.ts';
 export * from './find.ts';
+export * from './consequence.ts';
+export * from './release.ts';
+export * from './board.ts';

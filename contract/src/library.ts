@@ -1,10 +1,6 @@
 import { z } from 'zod';
-import { Consequence } from './audience.ts';
-import { Colour, Id, TabKind } from './common.ts';
+import { Colour, Id, Thing, Things, THINGS_AT_ONCE } from './common.ts';
 import { FolderDisplay, FolderOrder, FolderRow } from './reading.ts';
-
-/** How many things one change may concern. */
-const THINGS_AT_ONCE = 1000;
 
 export const WebAddress = z.url({ protocol: /^https?$/u }).max(2000);
 
@@ -51,11 +47,6 @@ export const PlacementChange = z.object({
 });
 export type PlacementChange = z.infer<typeof PlacementChange>;
 
-/** A folder, or an item where it lies. */
-export const Thing = z.object({ kind: z.enum(['folder', 'placement']), id: Id });
-export type Thing = z.infer<typeof Thing>;
-export const Things = z.array(Thing).min(1).max(THINGS_AT_ONCE);
-
 /** Moves things into a folder (null: to the top of the library), in front of another thing or to the end. */
 export const Move = z.object({ things: Things, to: Id.nullable(), before: Thing.nullable() });
 export type Move = z.infer<typeof Move>;
@@ -101,34 +92,6 @@ export const MadePaths = z.object({
   count: z.number().int(),
 });
 export type MadePaths = z.infer<typeof MadePaths>;
-
-/** A change that may let somebody see more or less, to be told before it is made. */
-export const StructuralChange = z.discriminatedUnion('do', [
-  z.object({ do: z.literal('move'), things: Things, to: Id.nullable() }),
-  z.object({
-    do: z.literal('place'),
-    placements: Placing.shape.placements,
-    to: Placing.shape.to,
-  }),
-  z.object({ do: z.literal('remove'), things: Things }),
-]);
-export type StructuralChange = z.infer<typeof StructuralChange>;
-
-/** What a change does for each audience that gains or loses. */
-export const Consequences = z.object({
-  audiences: z.array(
-    z.object({
-      kind: TabKind,
-      id: Id,
-      label: z.string(),
-      colour: Colour.nullable(),
-      change: Consequence,
-    }),
-  ),
-  /** Whether it wants a question first. */
-  asks: z.boolean(),
-});
-export type Consequences = z.infer<typeof Consequences>;
 
 /** Top folders with their tabs, for the first screen of the Library. */
 export const TopFolders = z.object({ folders: z.array(FolderRow) });

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Colour, Id, Instant, Right, Tab } from './common.ts';
+import { Colour, Id, Instant, Release, Right, Tab } from './common.ts';
 
 export const Crumb = z.object({ id: Id, title: z.string() });
 export type Crumb = z.infer<typeof Crumb>;
@@ -37,6 +37,8 @@ export const FolderRow = z.object({
   keepOnTop: z.boolean(),
   /** For those who own or manage it. */
   tabs: z.array(Tab).optional(),
+  /** Its own release; for those who manage the folder. */
+  release: Release.optional(),
 });
 export type FolderRow = z.infer<typeof FolderRow>;
 
@@ -64,6 +66,8 @@ export const ItemRow = z.object({
   opened: z.boolean(),
   /** For those who own or manage the folder. */
   tabs: z.array(Tab).optional(),
+  /** Its own release; for those who manage the folder. */
+  release: Release.optional(),
   /** Other folders of the asker in which the same item lies. */
   alsoIn: z.array(Crumb.extend({ placementId: Id })).optional(),
 });

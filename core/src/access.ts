@@ -9,6 +9,7 @@ import type {
   Placement,
   Viewer,
 } from './model.ts';
+import { groupBy } from './group.ts';
 import { isOut, within } from './release.ts';
 
 /** What a viewer may do in a folder, from nothing to everything. */
@@ -28,21 +29,23 @@ export function allows(right: Right, wanted: Right): boolean {
 export class Library {
   readonly folders = new Map<Id, Folder>();
   readonly placements = new Map<Id, Placement>();
-  readonly #places = new Map<Id, Placement[]>();
-  readonly #handedOut = new Map<string, HandingOut[]>();
+  readonly #places: ReadonlyMap<Id, readonly Placement[]>;
+  readonly #handedOut: ReadonlyMap<string, readonly HandingOut[]>;
+  readonly #onTarget: ReadonlyMap<Id, readonly HandingOut[]>;
 
   constructor(readonly data: LibraryData) {
     for (const folder of data.folders) this.folders.set(folder.id, folder);
-    for (const placement of data.placements) {
-      this.placements.set(placement.id, placement);
-      addTo(this.#places, placement.itemId, placement);
-    }
-    for (const handing of data.handingsOut)
-      addTo(
-        this.#handedOut,
-        targetName(handing.target.kind, handing.target.id, handing.audience),
-        handing,
-      );
+    for (const placement of data.placements) this.placements.set(placement.id, placement);
+    this.#places = groupBy(data.placements, (p) => p.itemId);
+    this.#handedOut = groupBy(data.handingsOut, ({ target, audience }) =>
+      targetName(target.kind, target.id, audience),
+    );
+    this.#onTarget = groupBy(data.handingsOut, (h) => h.target.id);
+  }
+
+  /** Everything handed out on exactly this folder or item, at any time. */
+  handingsOn(targetId: Id): readonly HandingOut[] {
+    return this.#onTarget.get(targetId) ?? [];
   }
 
   /** Every place of an item, binned ones too. */
@@ -136,12 +139,6 @@ export class Library {
   #onPath(path: readonly Folder[], key: Key, t: Instant): HandingOut[] {
     return path.flatMap((folder) => this.#on('folder', folder.id, key, t));
   }
-}
-
-function addTo<K, V>(lists: Map<K, V[]>, key: K, value: V) {
-  const known = lists.get(key);
-  if (known) known.push(value);
-  else lists.set(key, [value]);
 }
 
 function targetName(

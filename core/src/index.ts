@@ -10,3 +10,7 @@ export * from './ordering.ts';
 export * from './outline.ts';
 export * from './layout.ts';
 export * from './structure.ts';
+export * from './zone.ts';
+export * from './confidential.ts';
+export * from './board.ts';
+export * from './group.ts';

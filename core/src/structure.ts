@@ -1,5 +1,16 @@
 import { Library } from './access.ts';
-import type { Folder, Id, LibraryData, Placement } from './model.ts';
+import { sameAudience } from './audience.ts';
+import type {
+  Audience,
+  Folder,
+  HandingOut,
+  Id,
+  LibraryData,
+  Placement,
+  Release,
+  ReleaseRule,
+  Span,
+} from './model.ts';
 
 /** A folder, or an item where it lies. */
 export interface Thing {
@@ -7,20 +18,42 @@ export interface Thing {
   readonly id: Id;
 }
 
-/** A change to what lies where. `to` null is the top of the library. */
-export type StructuralChange =
+/** A change to what lies where, to whom it is handed out, or to when it is out. `to` null is the top of the library. */
+export type Change =
   | { readonly do: 'move'; readonly things: readonly Thing[]; readonly to: Id | null }
   | { readonly do: 'place'; readonly placements: readonly Id[]; readonly to: readonly Id[] }
-  | { readonly do: 'remove'; readonly things: readonly Thing[] };
+  | { readonly do: 'remove'; readonly things: readonly Thing[] }
+  | HandOutChange
+  | { readonly do: 'take-back'; readonly handings: readonly Id[] }
+  | ReleaseChange;
+
+/** Handing things out to each of some audiences; an audience that has a thing already gets the new dates and level. */
+export interface HandOutChange extends Span {
+  readonly do: 'hand-out';
+  readonly things: readonly Thing[];
+  readonly audiences: readonly Audience[];
+  readonly level: HandingOut['level'];
+}
+
+/** Another release, in general (`classId` null) or for one class; null there: the class reads the general one again. */
+export interface ReleaseChange {
+  readonly do: 'release';
+  readonly things: readonly Thing[];
+  readonly classId: Id | null;
+  readonly release: Release | null;
+}
 
 /** The library as it will be after the change; the input stays as it is. Unknown things are left out. */
-export function afterChange(before: Library, change: StructuralChange): Library {
+export function afterChange(before: Library, change: Change): Library {
   return new Library({ ...before.data, ...changed(before, change) });
 }
 
-function changed(before: Library, change: StructuralChange): Partial<LibraryData> {
-  const { folders, placements } = before.data;
+function changed(before: Library, change: Change): Partial<LibraryData> {
+  const { folders, placements, handingsOut } = before.data;
   if (change.do === 'place') return { placements: [...placements, ...placed(before, change)] };
+  if (change.do === 'take-back')
+    return { handingsOut: handingsOut.filter((h) => !change.handings.includes(h.id)) };
+  if (change.do === 'hand-out') return { handingsOut: handedOut(before, change) };
   const named = (kind: Thing['kind']) =>
     new Set(change.things.filter((thing) => thing.kind === kind).map((thing) => thing.id));
   const folderIds = named('folder');
@@ -29,6 +62,11 @@ function changed(before: Library, change: StructuralChange): Partial<LibraryData
     return {
       folders: folders.map((f) => (folderIds.has(f.id) ? { ...f, binned: true } : f)),
       placements: placements.map((p) => (placementIds.has(p.id) ? { ...p, binned: true } : p)),
+    };
+  if (change.do === 'release')
+    return {
+      folders: folders.map((f) => (folderIds.has(f.id) ? released(f, change) : f)),
+      placements: placements.map((p) => (placementIds.has(p.id) ? released(p, change) : p)),
     };
   const { to } = change;
   const above = to === null ? [] : (before.folders.get(to)?.path ?? []);
@@ -49,7 +87,7 @@ function movedBelow(folder: Folder, moved: ReadonlySet<Id>, above: readonly Id[]
 
 function placed(
   before: Library,
-  { placements, to }: Extract<StructuralChange, { do: 'place' }>,
+  { placements, to }: Extract<Change, { do: 'place' }>,
 ): Placement[] {
   const items = new Set(placements.flatMap((id) => before.placements.get(id)?.itemId ?? []));
   return to.flatMap((folderId) =>
@@ -68,4 +106,43 @@ function placed(
         release: { held: false, from: null, until: null, perClass: new Map() },
       })),
   );
+}
+
+function handedOut(
+  before: Library,
+  { things, audiences, level, from, until }: HandOutChange,
+): HandingOut[] {
+  const targets = things.flatMap(({ kind, id }): HandingOut['target'][] => {
+    if (kind === 'folder') return [{ kind, id }];
+    const itemId = before.placements.get(id)?.itemId;
+    return itemId === undefined ? [] : [{ kind: 'item', id: itemId }];
+  });
+  const fresh = targets.flatMap((target) =>
+    audiences.map((audience): HandingOut => ({
+      id: `new ${target.id} ${audience.id}`,
+      target,
+      audience,
+      level,
+      from,
+      until,
+    })),
+  );
+  const replaced = (h: HandingOut) =>
+    fresh.some((f) => f.target.id === h.target.id && sameAudience(f.audience, h.audience));
+  return [...before.data.handingsOut.filter((h) => !replaced(h)), ...fresh];
+}
+
+function released<T extends { readonly release: ReleaseRule }>(
+  node: T,
+  { classId, release }: ReleaseChange,
+): T {
+  if (classId === null)
+    return {
+      ...node,
+      release: { ...node.release, ...(release ?? { held: false, from: null, until: null }) },
+    };
+  const perClass = new Map(node.release.perClass);
+  if (release) perClass.set(classId, release);
+  else perClass.delete(classId);
+  return { ...node, release: { ...node.release, perClass } };
 }

@@ -13,7 +13,7 @@ export interface Standing {
 }
 
 /** From seen to not seen. */
-const BEST: ReleaseState[] = ['out', 'later', 'held', 'ended'];
+export const BEST: readonly ReleaseState[] = ['out', 'later', 'held', 'ended'];
 
 /** Every audience a folder is or will be or was handed out to, each once with its best state. */
 export function folderStandings(library: Library, folderId: Id, t: Instant): Standing[] {
@@ -38,10 +38,10 @@ export function standingsOf(
   );
   const placement = placementId === null ? undefined : library.placements.get(placementId);
   if (path.length === 0 || path.some((f) => f.binned)) return [];
-  const ids = new Set([...path.map((f) => f.id), ...(placement ? [placement.itemId] : [])]);
+  const ids = [...path.map((f) => f.id), ...(placement ? [placement.itemId] : [])];
   const rules = [...path.map((f) => f.release), ...(placement ? [placement.release] : [])];
-  return library.data.handingsOut
-    .filter((h) => ids.has(h.target.id))
+  return ids
+    .flatMap((id) => library.handingsOn(id))
     .map((through) => {
       const { audience } = through;
       const own = releaseState({ held: false, from: through.from, until: through.until }, t);

@@ -7,6 +7,8 @@ import type { Database } from './db/database.ts';
 import { archiveRoutes } from './features/archive/routes.ts';
 import { audienceRoutes } from './features/audience/routes.ts';
 import { binRoutes } from './features/bin/routes.ts';
+import { boardRoutes } from './features/board/routes.ts';
+import { consequenceRoutes } from './features/consequence/routes.ts';
 import { doorRoutes } from './features/door/routes.ts';
 import { findRoutes } from './features/find/routes.ts';
 import { intakeRoutes } from './features/intake/routes.ts';
@@ -15,6 +17,7 @@ import { libraryRoutes } from './features/library/routes.ts';
 import { previewRoutes } from './features/preview/routes.ts';
 import { readingRoutes } from './features/reading/routes.ts';
 import { receiveRoutes } from './features/receive/routes.ts';
+import { releaseRoutes } from './features/release/routes.ts';
 import { sessionRoutes } from './features/session/routes.ts';
 import { spaceRoutes } from './features/space/routes.ts';
 import { accounts } from './platform/accounts.ts';
@@ -112,7 +115,10 @@ export async function buildApp({
     spaceRoutes,
     readingRoutes,
     intakeRoutes,
+    consequenceRoutes,
+    boardRoutes,
     audienceRoutes,
+    releaseRoutes,
     receiveRoutes,
     doorRoutes,
   ])

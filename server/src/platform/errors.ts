@@ -19,6 +19,11 @@ export const ERRORS = {
   'already-here': [409, 'It is here already.'],
   'already-handed-out': [409, 'This audience has it already.'],
   'audience-unknown': [422, 'There is no such audience at this school.'],
+  'level-not-possible': [
+    422,
+    'Only colleagues can be given more than looking, and only in folders.',
+  ],
+  'ends-before-start': [422, 'It would end before it begins.'],
   'into-itself': [422, 'A folder cannot lie in itself.'],
   'other-library': [422, 'This belongs to another library and stays there.'],
   'no-items-on-top': [422, 'At the top of the library there are only folders.'],

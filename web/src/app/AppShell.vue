@@ -32,7 +32,10 @@ onBeforeUnmount(() => window.removeEventListener('keydown', onKey));
 
 const places = computed(() =>
   teaching.value
-    ? [{ name: 'library', active: ['library', 'folder', 'item', 'bin', 'lay-out', 'space'] }]
+    ? [
+        { name: 'library', active: ['library', 'folder', 'item', 'bin', 'lay-out', 'space'] },
+        { name: 'board', active: ['board'] },
+      ]
     : [
         { name: 'new', active: ['new'] },
         { name: 'classes', active: ['classes', 'folder', 'item'] },

@@ -63,6 +63,11 @@ export const router = createRouter({
           component: () => import('./LibraryPage.vue'),
         },
         {
+          path: 'who-sees-what',
+          name: 'board',
+          component: () => import('./BoardPage.vue'),
+        },
+        {
           path: 'space',
           name: 'space',
           component: () => import('../features/space/SpaceView.vue'),

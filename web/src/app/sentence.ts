@@ -2,6 +2,12 @@ import type { AudienceRow, Consequences, Effect } from '@sammlung/contract';
 import { useI18n } from 'vue-i18n';
 import { useFormat } from './format.ts';
 
+/** One line of what a change does. */
+export interface Line {
+  readonly tone: 'gain' | 'loss' | 'flag';
+  readonly text: string;
+}
+
 /** Says in words what a change does, from the figures that core has computed. */
 export function useSentences() {
   const { t } = useI18n();
@@ -54,28 +60,59 @@ export function useSentences() {
       : t('audience.would-empty');
   }
 
-  /** What a change to what lies where does, audience by audience; empty when nobody gains or loses. */
-  function told({ audiences }: Consequences): string {
-    return audiences
-      .flatMap((row) => {
+  /** What a change does, audience by audience: who gains, who loses, and what looks as if it should not be seen. */
+  function lines({ audiences, confidential }: Consequences): Line[] {
+    return [
+      ...audiences.flatMap((row): Line[] => {
         const { gains, gainsLater, loses, losesLater } = row.change;
-        const gain = gains ?? gainsLater;
-        const loss = loses ?? losesLater;
         const label = row.label || t(`tab.${row.kind}`);
-        const say = (key: string, effect: Effect & { from?: string }) =>
-          t(`consequence.${key}`, {
+        const line = (key: string, tone: Line['tone'], effect: Effect & { from?: string }) => ({
+          tone,
+          text: t(`consequence.${key}`, {
             label,
             who: who(row, effect.people),
             what: what(effect),
             when: effect.from ? moment(effect.from) : '',
-          });
+          }),
+        });
+        const both =
+          gains && gainsLater && gains.people === gainsLater.people
+            ? [
+                {
+                  tone: 'gain' as const,
+                  text: t('consequence.gain-both', {
+                    label,
+                    who: who(row, gains.people),
+                    what: what(gains),
+                    more: what(gainsLater),
+                    when: moment(gainsLater.from),
+                  }),
+                },
+              ]
+            : null;
         return [
-          ...(gain ? [say(gains ? 'gain' : 'gain-later', gain)] : []),
-          ...(loss ? [say(loses ? 'lose' : 'lose-later', loss)] : []),
+          ...(both ?? [
+            ...(gains ? [line('gain', 'gain', gains)] : []),
+            ...(gainsLater ? [line('gain-later', 'gain', gainsLater)] : []),
+          ]),
+          ...(loses ? [line('lose', 'loss', loses)] : []),
+          ...(losesLater && !loses ? [line('lose-later', 'loss', losesLater)] : []),
         ];
-      })
-      .join(' ');
+      }),
+      ...confidential.map((found): Line => ({ tone: 'flag', text: warning(found) })),
+    ];
   }
 
-  return { sentence, would, told };
+  /** The same as one text; empty when nobody gains or loses. */
+  const told = (consequences: Consequences) =>
+    lines(consequences)
+      .map((line) => line.text)
+      .join(' ');
+
+  /** Why something that is to be open to many looks as if it should not. */
+  function warning({ title, word }: Consequences['confidential'][number]): string {
+    return t('consequence.confidential', { title, word });
+  }
+
+  return { sentence, would, lines, told, warning };
 }

@@ -1,4 +1,4 @@
-import { sql } from 'drizzle-orm';
+import { sql, type SQL } from 'drizzle-orm';
 import {
   boolean,
   check,
@@ -47,6 +47,15 @@ export const people = pgTable(
     email: text(),
     emailVerified: boolean().notNull().default(false),
     signInName: text(),
+    /** What better-auth knows a person by: the mail address, or a form of the sign-in name that no mail address has. */
+    signInKey: text().generatedAlwaysAs(
+      (): SQL =>
+        sql`lower(coalesce(${people.email}, ${people.signInName} || '@' || ${people.schoolId}::text || '.invalid'))`,
+    ),
+    /** What other systems call this person (OneRoster `sourcedId`). */
+    externalId: text(),
+    /** Whether a mail tells each day what is new. */
+    digest: boolean().notNull().default(false),
     image: text(),
     createdAt: createdAt(),
     updatedAt: createdAt(),
@@ -55,6 +64,10 @@ export const people = pgTable(
     tenantKey(t),
     uniqueIndex('people_email').on(sql`lower(${t.email})`),
     uniqueIndex('people_sign_in_name').on(t.schoolId, sql`lower(${t.signInName})`),
+    index('people_sign_in_name_anywhere').on(sql`lower(${t.signInName})`),
+    uniqueIndex('people_sign_in_key').on(t.signInKey),
+    uniqueIndex('people_external_id').on(t.schoolId, t.externalId),
+    index('people_name').on(t.schoolId, sql`lower(${t.name})`),
   ],
 );
 
@@ -67,6 +80,8 @@ export const teacherSettings = pgTable(
     namingPattern: text().notNull(),
     purpose: text().notNull().default(''),
     outline: text().notNull().default(''),
+    /** Words that make a name look confidential, one a line; null for those of the application. */
+    confidentialWords: text(),
   },
   (t) => [within(t, t.personId, people)],
 );
@@ -96,8 +111,16 @@ export const courses = pgTable(
     yearId: uuid().notNull(),
     title: text().notNull(),
     colour: colour().notNull(),
+    externalId: text(),
+    /** Removed courses and classes stay for Undo, and for what was handed out to them. */
+    removedAt: instant(),
   },
-  (t) => [tenantKey(t), within(t, t.yearId, years), index().on(t.yearId)],
+  (t) => [
+    tenantKey(t),
+    within(t, t.yearId, years),
+    index().on(t.yearId),
+    uniqueIndex('courses_external_id').on(t.schoolId, t.externalId),
+  ],
 );
 
 export const courseTeachers = pgTable(
@@ -120,12 +143,17 @@ export const classes = pgTable(
     yearId: uuid().notNull(),
     code: text().notNull(),
     colour: colour().notNull(),
+    externalId: text(),
+    removedAt: instant(),
   },
   (t) => [
     tenantKey(t),
     within(t, t.courseId, courses),
     within(t, t.yearId, years),
-    uniqueIndex('classes_code').on(t.yearId, sql`lower(${t.code})`),
+    uniqueIndex('classes_code')
+      .on(t.yearId, sql`lower(${t.code})`)
+      .where(sql`${t.removedAt} is null`),
+    uniqueIndex('classes_external_id').on(t.schoolId, t.externalId),
     index().on(t.courseId),
   ],
 );

@@ -5,6 +5,7 @@ import {
   check,
   doublePrecision,
   index,
+  integer,
   pgEnum,
   pgTable,
   text,
@@ -18,6 +19,8 @@ import { people } from './school.ts';
 
 export const openingKind = pgEnum('opening_kind', ['opened', 'downloaded']);
 export const requestAnswer = pgEnum('request_answer', ['person', 'class', 'no']);
+export const mailKind = pgEnum('mail_kind', ['note', 'invitation', 'password', 'answer', 'digest']);
+export const mailState = pgEnum('mail_state', ['waiting', 'sent', 'failed']);
 
 /** Who opened or downloaded which placement, and when. No person: through a door. */
 export const openings = pgTable(
@@ -87,7 +90,14 @@ export const requests = pgTable(
     within(t, t.folderId, folders),
     within(t, t.itemId, items),
     within(t, t.answeredBy, people),
+    uniqueIndex('requests_folder_open')
+      .on(t.personId, t.folderId)
+      .where(sql`${t.answer} is null`),
+    uniqueIndex('requests_item_open')
+      .on(t.personId, t.itemId)
+      .where(sql`${t.answer} is null`),
     check('requests_target', sql`num_nonnulls(${t.folderId}, ${t.itemId}) = 1`),
+    check('requests_message', sql`length(${t.message}) <= 1000`),
     check(
       'requests_answer',
       sql`num_nonnulls(${t.answer}, ${t.answeredBy}, ${t.answeredAt}) in (0, 3)`,
@@ -109,6 +119,50 @@ export const notes = pgTable(
     sentAt: instant(),
   },
   (t) => [tenantKey(t), within(t, t.grantId, grants), within(t, t.createdBy, people)],
+);
+
+/** One mail to one person, and what has become of it. Its text is in the note where it goes with one. */
+export const mails = pgTable(
+  'mails',
+  {
+    id: id(),
+    schoolId: schoolId(),
+    kind: mailKind().notNull(),
+    personId: uuid().notNull(),
+    noteId: uuid(),
+    subject: text().notNull(),
+    body: text().notNull().default(''),
+    /** Where its link leads, from the root of the application; it may hold a token that opens once. */
+    path: text(),
+    state: mailState().notNull().default('waiting'),
+    tries: integer().notNull().default(0),
+    /** What the mail server said at the last try. */
+    fault: text(),
+    createdAt: createdAt(),
+    sentAt: instant(),
+  },
+  (t) => [
+    within(t, t.personId, people),
+    within(t, t.noteId, notes),
+    index().on(t.noteId),
+    index('mails_waiting')
+      .on(t.createdAt)
+      .where(sql`${t.state} = 'waiting'`),
+  ],
+);
+
+/** What the stand-in mail server of the sample school has taken in. */
+export const postRoom = pgTable(
+  'post_room',
+  {
+    id: id(),
+    sender: text().notNull(),
+    recipient: text().notNull(),
+    subject: text().notNull(),
+    body: text().notNull(),
+    receivedAt: createdAt(),
+  },
+  (t) => [index().on(t.receivedAt)],
 );
 
 export const comments = pgTable(

@@ -3,6 +3,7 @@ import {
   asksFirst,
   consequence,
   folderStandings,
+  isOut,
   itemStandings,
   Library,
   sameAudience,
@@ -11,7 +12,7 @@ import {
   type ShownDoor,
   type World,
 } from '@sammlung/core';
-import { doorAddress } from '../../platform/access/door.ts';
+import { doorView } from '../../platform/access/door.ts';
 import { folderFor } from '../../platform/access/folder.ts';
 import { told } from '../../platform/access/told.ts';
 import { audienceNames } from '../../platform/access/tabs.ts';
@@ -24,8 +25,8 @@ import { itemsDirectlyIn } from './queries.ts';
 
 type Needs = Pick<Services, 'db' | 'now' | 'address'>;
 
-/** A door that is not there yet, to tell what opening it would do. */
-const NEW_DOOR = 'new-door';
+/** Doors that are not there yet, to tell what opening one would do. */
+const NEW_DOORS = { public: 'new public door', school: 'new school door' };
 
 /** Who sees a folder, who could, whence it comes, and what each change would do. For those who may manage it. */
 export async function folderAudience(
@@ -49,9 +50,9 @@ export async function folderAudience(
     db,
     folder.schoolId,
     scope,
-    classes.map((c) => c.id),
+    classes.map(({ id }) => ({ kind: 'class', id })),
   );
-  const names = await audienceNames(db, library);
+  const names = await audienceNames(db, library.data.handingsOut);
   const standings = folderStandings(library, folderId, t);
   const path = library.folders.get(folderId)?.path ?? [];
 
@@ -65,11 +66,17 @@ export async function folderAudience(
     const door = doorRows.find((d) => d.id === here?.id);
     return {
       ...shown,
-      id: audience.id === NEW_DOOR ? folder.schoolId : audience.id,
+      id: Object.values(NEW_DOORS).includes(audience.id) ? folder.schoolId : audience.id,
       state: standing?.state ?? 'none',
-      from: standing?.from ? new Date(standing.from).toISOString() : null,
+      from: iso(standing?.from ?? null),
       here: here
-        ? { id: here.id, address: door ? doorAddress(address(), door.token) : null }
+        ? {
+            id: here.id,
+            level: here.level,
+            from: iso(here.from),
+            until: iso(here.until),
+            door: door ? doorView(address(), door) : null,
+          }
         : null,
       above: path
         .slice(0, -1)
@@ -88,11 +95,12 @@ export async function folderAudience(
       h.audience.kind !== 'door' &&
       onPath.findIndex((x) => sameAudience(x.audience, h.audience)) === n,
   );
-  const publicDoors = onPath.filter(
-    (h) => doorRows.find((d) => d.id === h.audience.id)?.kind === 'public',
-  );
-  const publicAudience = (publicDoors.find((h) => h.target.id === folderId) ?? publicDoors[0])
-    ?.audience;
+  /** The door of a kind that counts for the folder: its own, else one above, else one that is not there yet. */
+  const doorAudience = (kind: 'public' | 'school'): Audience => {
+    const open = onPath.filter((h) => doorRows.find((d) => d.id === h.audience.id)?.kind === kind);
+    const found = open.find((h) => h.target.id === folderId) ?? open[0];
+    return found?.audience ?? { kind: 'door', id: NEW_DOORS[kind] };
+  };
   const staffCount = people.filter((p) => p.staff && p.id !== folder.ownerId).length;
   const has = (id: string) => standings.some((s) => s.audience.id === id);
   classes.sort((a, b) => Number(has(b.id)) - Number(has(a.id)));
@@ -118,12 +126,8 @@ export async function folderAudience(
       { kind: 'staff', id: folder.schoolId },
       { kind: 'staff', label: '', colour: null, people: staffCount },
     ),
-    row(publicAudience ?? { kind: 'door', id: NEW_DOOR }, {
-      kind: 'public',
-      label: '',
-      colour: null,
-      people: null,
-    }),
+    row(doorAudience('school'), { kind: 'school-door', label: '', colour: null, people: null }),
+    row(doorAudience('public'), { kind: 'public', label: '', colour: null, people: null }),
   ];
 
   const students = people.filter(
@@ -132,10 +136,31 @@ export async function folderAudience(
   return {
     students,
     classes: rows.filter((r) => r.kind === 'class' && r.state === 'out').length,
+    ...releaseOf(library, path, t),
     rows,
     publicElsewhere: publicElsewhere(library, before.doors, folderId, direct, t),
   };
 }
+
+/** When the last folder of a path is out, and the first one above it that closes it now. */
+function releaseOf(
+  library: Awaited<ReturnType<typeof loadLibrary>>,
+  path: readonly string[],
+  t: number,
+): Pick<FolderAudience, 'release' | 'releaseClasses' | 'closedBy'> {
+  const folders = path.flatMap((id) => library.folders.get(id) ?? []);
+  const { held, from, until, perClass } = folders.at(-1)!.release;
+  const closing = folders.slice(0, -1).find((f) => !isOut(f.release, null, t));
+  return {
+    release: { held, from: iso(from), until: iso(until) },
+    releaseClasses: perClass.size,
+    closedBy: closing
+      ? { id: closing.id, title: library.titles.folders.get(closing.id) ?? '' }
+      : null,
+  };
+}
+
+const iso = (t: number | null) => (t === null ? null : new Date(t).toISOString());
 
 function reaches(audience: Audience, person: World['people'][number], t: number): boolean {
   if (audience.kind === 'person') return person.id === audience.id;
@@ -171,8 +196,9 @@ function changeFor(
           until: null,
         },
       ];
-  const opening =
-    audience.id === NEW_DOOR ? [{ id: NEW_DOOR, kind: 'public' as const, schoolId }] : [];
+  const opening = (['public', 'school'] as const)
+    .filter((kind) => audience.id === NEW_DOORS[kind])
+    .map((kind) => ({ id: NEW_DOORS[kind], kind, schoolId }));
   const after: World = {
     library: new Library({ ...data, handingsOut }),
     people: before.people,

@@ -1,116 +1,125 @@
-import type { Door, HandOut, NewDoor } from '@sammlung/contract';
-import { eq } from 'drizzle-orm';
+import type { GrantChange, HandedOut, HandOut } from '@sammlung/contract';
+import { and, eq, inArray, isNull } from 'drizzle-orm';
 import type { z } from 'zod';
-import { doors, grants } from '../../db/schema/index.ts';
-import { doorAddress, newToken } from '../../platform/access/door.ts';
-import { folderFor } from '../../platform/access/folder.ts';
+import { grants } from '../../db/schema/index.ts';
+import { handingsBehind, refuseRemoved, targetsOf } from '../../platform/access/handings.ts';
+import { Rights } from '../../platform/access/rights.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { Services } from '../../platform/services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 
-type Needs = Pick<Services, 'db' | 'now' | 'address'>;
+type Needs = Pick<Services, 'db' | 'now'>;
 
-/** The folder, when the person may decide who sees it. */
-function managed({ db, now }: Needs, person: SignedIn, folderId: string) {
-  return folderFor(db, { personId: person.id, doorIds: [] }, folderId, now(), 'manage');
-}
+const date = (iso: string | null) => (iso === null ? null : new Date(iso));
 
+/**
+ * Hands things out to audiences, all or none. What an audience has already stays as it is. Throws `audience-unknown`,
+ * `level-not-possible` and `ends-before-start`.
+ */
 export async function handOut(
-  needs: Needs,
+  { db, now }: Needs,
   person: SignedIn,
-  { folderId, audience }: z.infer<typeof HandOut>,
-) {
-  const folder = await managed(needs, person, folderId);
-  const { kind, id } = audience;
-  if ((kind === 'staff' || kind === 'school') && id !== folder.schoolId)
-    throw new AppError('audience-unknown');
-  const [made] = await needs.db
-    .insert(grants)
-    .values({
-      schoolId: folder.schoolId,
-      folderId,
-      audienceKind: kind,
-      personId: kind === 'person' ? id : null,
-      classId: kind === 'class' ? id : null,
-      courseId: kind === 'course' ? id : null,
-      createdBy: person.id,
-      createdAt: new Date(needs.now()),
-    })
-    .returning({ id: grants.id });
-  return made!;
-}
-
-export async function takeBack(needs: Needs, person: SignedIn, grantId: string) {
-  await ownGrant(needs, person, grantId);
-  await needs.db
-    .update(grants)
-    .set({ takenBackAt: new Date(needs.now()), takenBackBy: person.id })
-    .where(eq(grants.id, grantId));
-}
-
-/** Undoes a taking back: the handing out is in force again as it was. */
-export async function restoreGrant(needs: Needs, person: SignedIn, grantId: string) {
-  await ownGrant(needs, person, grantId);
-  await needs.db
-    .update(grants)
-    .set({ takenBackAt: null, takenBackBy: null })
-    .where(eq(grants.id, grantId));
-}
-
-async function ownGrant(needs: Needs, person: SignedIn, grantId: string) {
-  const [grant] = await needs.db.select().from(grants).where(eq(grants.id, grantId));
-  await managedBehind(needs, person, grant?.folderId);
-}
-
-export async function openDoor(
-  needs: Needs,
-  person: SignedIn,
-  { folderId, kind }: z.infer<typeof NewDoor>,
-): Promise<Door> {
-  const folder = await managed(needs, person, folderId);
-  const token = newToken();
-  const [made] = await needs.db
-    .insert(doors)
-    .values({
-      schoolId: folder.schoolId,
-      kind,
-      token,
-      folderId,
-      createdBy: person.id,
-      createdAt: new Date(needs.now()),
-    })
-    .returning({ id: doors.id });
-  return { id: made!.id, address: doorAddress(needs.address(), token) };
-}
-
-/** Closes a door at once; its address leads to the wall from now on. */
-export async function closeDoor(needs: Needs, person: SignedIn, doorId: string) {
-  await ownDoor(needs, person, doorId);
-  await needs.db
-    .update(doors)
-    .set({ closedAt: new Date(needs.now()) })
-    .where(eq(doors.id, doorId));
-}
-
-/** Undoes a closing: the same address works again. */
-export async function reopenDoor(needs: Needs, person: SignedIn, doorId: string): Promise<Door> {
-  const door = await ownDoor(needs, person, doorId);
-  await needs.db.update(doors).set({ closedAt: null }).where(eq(doors.id, doorId));
-  return { id: doorId, address: doorAddress(needs.address(), door.token) };
-}
-
-async function ownDoor(needs: Needs, person: SignedIn, doorId: string) {
-  const [door] = await needs.db.select().from(doors).where(eq(doors.id, doorId));
-  await managedBehind(needs, person, door?.folderId);
-  return door!;
-}
-
-/** For a handing out or a door named by its id: whoever does not manage its folder is not told that there is one. */
-async function managedBehind(needs: Needs, person: SignedIn, folderId: string | null | undefined) {
-  if (!folderId) throw new AppError('not-found');
-  await managed(needs, person, folderId).catch((error: unknown) => {
-    throw error instanceof AppError && error.code === 'not-allowed'
-      ? new AppError('not-found')
-      : error;
+  { things, audiences, level, from, until }: z.infer<typeof HandOut>,
+): Promise<HandedOut> {
+  const t = now();
+  if (level !== 'view' && things.some((x) => x.kind !== 'folder'))
+    throw new AppError('level-not-possible');
+  if (level !== 'view' && audiences.some((a) => a.kind !== 'staff' && a.kind !== 'person'))
+    throw new AppError('level-not-possible');
+  refuseBackwards(from, until);
+  return db.transaction(async (tx) => {
+    const targets = await targetsOf(new Rights(tx, person, t), things);
+    await refuseRemoved(
+      tx,
+      audiences.map((a) => a.id),
+    );
+    const wanted = targets.flatMap(({ schoolId, folderId, itemId }) =>
+      audiences.map(({ kind, id }) => {
+        if ((kind === 'staff' || kind === 'school') && id !== schoolId)
+          throw new AppError('audience-unknown');
+        return {
+          schoolId,
+          folderId,
+          itemId,
+          audienceKind: kind,
+          personId: kind === 'person' ? id : null,
+          classId: kind === 'class' ? id : null,
+          courseId: kind === 'course' ? id : null,
+          level,
+          fromAt: date(from),
+          untilAt: date(until),
+          createdBy: person.id,
+          createdAt: new Date(t),
+        };
+      }),
+    );
+    const made = await tx
+      .insert(grants)
+      .values(wanted)
+      .onConflictDoNothing()
+      .returning({ id: grants.id });
+    return { made: made.map(({ id }) => id), already: wanted.length - made.length };
   });
+}
+
+/** Gives a handing out other dates or another level. Returns what it had before. Throws as `handOut` does. */
+export async function changeGrant(
+  { db, now }: Needs,
+  person: SignedIn,
+  grantId: string,
+  change: GrantChange,
+): Promise<GrantChange> {
+  refuseBackwards(change.from, change.until);
+  return db.transaction(async (tx) => {
+    await handingsBehind(new Rights(tx, person, now()), [grantId]);
+    const [known] = await tx
+      .select()
+      .from(grants)
+      .where(and(eq(grants.id, grantId), isNull(grants.takenBackAt)));
+    if (!known) throw new AppError('not-found');
+    const colleagues = known.audienceKind === 'staff' || known.audienceKind === 'person';
+    if (change.level !== 'view' && !(colleagues && known.folderId))
+      throw new AppError('level-not-possible');
+    await tx
+      .update(grants)
+      .set({ level: change.level, fromAt: date(change.from), untilAt: date(change.until) })
+      .where(eq(grants.id, grantId));
+    return {
+      level: known.level,
+      from: known.fromAt?.toISOString() ?? null,
+      until: known.untilAt?.toISOString() ?? null,
+    };
+  });
+}
+
+export async function takeBack({ db, now }: Needs, person: SignedIn, ids: readonly string[]) {
+  const t = now();
+  await db.transaction(async (tx) => {
+    await handingsBehind(new Rights(tx, person, t), ids);
+    await tx
+      .update(grants)
+      .set({ takenBackAt: new Date(t), takenBackBy: person.id })
+      .where(and(inArray(grants.id, [...ids]), isNull(grants.takenBackAt)));
+  });
+}
+
+/** Undoes a taking back: the handings out are in force again as they were. */
+export async function restoreGrants({ db, now }: Needs, person: SignedIn, ids: readonly string[]) {
+  await db.transaction(async (tx) => {
+    await handingsBehind(new Rights(tx, person, now()), ids);
+    const found = await tx
+      .update(grants)
+      .set({ takenBackAt: null, takenBackBy: null })
+      .where(inArray(grants.id, [...ids]))
+      .returning({ audienceId: grants.audienceId });
+    await refuseRemoved(
+      tx,
+      found.map((g) => g.audienceId),
+    );
+  });
+}
+
+function refuseBackwards(from: string | null, until: string | null) {
+  if (from !== null && until !== null && Date.parse(until) <= Date.parse(from))
+    throw new AppError('ends-before-start');
 }

@@ -1,36 +1,57 @@
-import type { Behind } from '@sammlung/contract';
-import { sql } from 'drizzle-orm';
-import { rows } from '../../db/database.ts';
-import { askerThrough, barred, doorOf } from '../../platform/access/door.ts';
-import { asking, keysTable, rightIn, seesPlacement } from '../../platform/access/twin.ts';
+import type { Door, NewDoor } from '@sammlung/contract';
+import { eq } from 'drizzle-orm';
+import type { z } from 'zod';
+import { doors } from '../../db/schema/index.ts';
+import { doorView, newToken } from '../../platform/access/door.ts';
+import { handingsBehind, targetsOf } from '../../platform/access/handings.ts';
+import { Rights } from '../../platform/access/rights.ts';
 import type { Services } from '../../platform/services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 
-/** What stands behind an address: what to open, or why not (the wall). A word about the content is never said. */
-export async function behind(
-  { db, now }: Pick<Services, 'db' | 'now'>,
-  token: string,
-  person: SignedIn | null,
-): Promise<Behind> {
+type Needs = Pick<Services, 'db' | 'now' | 'address'>;
+type DoorRow = typeof doors.$inferSelect;
+
+/** Opens a door to a folder or item. Throws `already-handed-out` where one of its kind stands open. */
+export async function openDoor(
+  { db, now, address }: Needs,
+  person: SignedIn,
+  { thing, kind, until }: z.infer<typeof NewDoor>,
+): Promise<Door> {
   const t = now();
-  const found = await doorOf(db, token);
-  if (!found) return { state: 'wall', reason: 'unknown', schoolName: null, from: null };
-  const { door, schoolName } = found;
-  const reason = barred(found, person, t);
-  if (reason) {
-    const from = reason === 'later' ? (door.fromAt?.toISOString() ?? null) : null;
-    return { state: 'wall', reason, schoolName, from };
-  }
-  const ask = asking(askerThrough(found, person), t);
-  const [seen] = await rows<{ folderId: string | null; placementId: string | null }>(
-    db,
-    sql`with ${keysTable(ask)}
-      select f.id as "folderId", null::uuid as "placementId" from folders f
-        where f.id = ${door.folderId}::uuid and ${rightIn(sql`f`, ask)} > 0
-      union all
-      (select null, p.id from placements p join folders f on f.id = p.folder_id
-        where p.item_id = ${door.itemId}::uuid and ${seesPlacement(sql`p`, sql`f`, ask)} limit 1)`,
-  );
-  if (!seen) return { state: 'wall', reason: 'held', schoolName, from: null };
-  return { state: 'open', schoolName, ...seen };
+  const [target] = await targetsOf(new Rights(db, person, t), [thing]);
+  const [made] = await db
+    .insert(doors)
+    .values({
+      ...target!,
+      kind,
+      token: newToken(),
+      untilAt: until === null ? null : new Date(until),
+      createdBy: person.id,
+      createdAt: new Date(t),
+    })
+    .returning();
+  return doorView(address(), made!);
+}
+
+/** Closes a door at once; its address leads to the wall from now on. */
+export async function closeDoor(needs: Needs, person: SignedIn, doorId: string) {
+  await change(needs, person, doorId, { closedAt: new Date(needs.now()) });
+}
+
+/** Undoes a closing: the same address works again. */
+export async function reopenDoor(needs: Needs, person: SignedIn, doorId: string): Promise<Door> {
+  return change(needs, person, doorId, { closedAt: null });
+}
+
+async function change(
+  { db, now, address }: Needs,
+  person: SignedIn,
+  doorId: string,
+  values: Partial<DoorRow>,
+): Promise<Door> {
+  return db.transaction(async (tx) => {
+    await handingsBehind(new Rights(tx, person, now()), [doorId]);
+    const [door] = await tx.update(doors).set(values).where(eq(doors.id, doorId)).returning();
+    return doorView(address(), door!);
+  });
 }

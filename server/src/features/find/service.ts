@@ -28,7 +28,7 @@ export async function find({ db, now }: Needs, person: SignedIn, query: FindQuer
       query.words,
     ),
   ]);
-  const names = await audienceNames(db, library);
+  const names = await audienceNames(db, library.data.handingsOut);
   return {
     more: records.length > SHOWN,
     hits: shown.map((hit) => {

@@ -1,5 +1,4 @@
 import {
-  Consequences,
   FolderChange,
   FolderParams,
   MadeFolder,
@@ -16,13 +15,11 @@ import {
   PlacementChange,
   PlacementParams,
   Placing,
-  StructuralChange,
   TopFolders,
   Tree,
 } from '@sammlung/contract';
 import type { App } from '../../platform/app-type.ts';
 import { signedIn } from '../../platform/sessions.ts';
-import { consequences } from './consequences.ts';
 import { move, moveBack } from './moves.ts';
 import {
   changeFolder,
@@ -88,10 +85,5 @@ export async function libraryRoutes(app: App) {
       await moveBack(services, signedIn(request), request.body.from);
       return reply.code(204).send(null);
     },
-  );
-  app.post(
-    '/api/consequences',
-    { schema: { body: StructuralChange, response: { 200: Consequences } } },
-    (request) => consequences(services, signedIn(request), request.body),
   );
 }

@@ -73,7 +73,7 @@ export async function topFolders({ db, now }: Needs, person: SignedIn): Promise<
       order by f.keep_on_top desc, f.position, f.title collate natural_order, f.id`,
   );
   const library = await loadLibrary(db, { folderIds: found.map((f) => f.id), itemIds: [] });
-  const names = await audienceNames(db, library);
+  const names = await audienceNames(db, library.data.handingsOut);
   return { folders: found.map((f) => ({ ...f, tabs: folderTabs(library, names, f.id, now()) })) };
 }
 

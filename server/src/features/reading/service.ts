@@ -1,5 +1,12 @@
-import type { Contents, FolderOrder, FolderView, ItemRow, PlacementView } from '@sammlung/contract';
-import { allows, withExtension } from '@sammlung/core';
+import type {
+  Contents,
+  FolderOrder,
+  FolderView,
+  ItemRow,
+  PlacementView,
+  Release,
+} from '@sammlung/contract';
+import { allows, withExtension, type ReleaseRule } from '@sammlung/core';
 import { folderFor, type SeenFolder } from '../../platform/access/folder.ts';
 import { loadLibrary } from '../../platform/access/load.ts';
 import { mayChangeItem } from '../../platform/access/rights.ts';
@@ -79,20 +86,31 @@ async function withTabs(
     loadLibrary(db, { folderIds: [folder.id, ...page.folders.map((f) => f.id)], itemIds }),
     otherPlaces(db, folder.ownerId, itemIds, folder.id),
   ]);
-  const names = await audienceNames(db, library);
+  const names = await audienceNames(db, library.data.handingsOut);
   const alsoIn = (item: ItemRow) =>
     places
       .filter((p) => p.itemId === item.itemId)
       .map(({ id, title, placementId }) => ({ id, title, placementId }));
   return {
     ...page,
-    folders: page.folders.map((f) => ({ ...f, tabs: folderTabs(library, names, f.id, t) })),
+    folders: page.folders.map((f) => ({
+      ...f,
+      tabs: folderTabs(library, names, f.id, t),
+      release: toldRelease(library.folders.get(f.id)?.release),
+    })),
     items: page.items.map((i) => ({
       ...i,
+      release: toldRelease(library.placements.get(i.placementId)?.release),
       tabs: itemTabs(library, names, i.itemId, t),
       alsoIn: alsoIn(i),
     })),
   };
+}
+
+function toldRelease(rule: ReleaseRule | undefined): Release | undefined {
+  if (!rule) return undefined;
+  const iso = (t: number | null) => (t === null ? null : new Date(t).toISOString());
+  return { held: rule.held, from: iso(rule.from), until: iso(rule.until) };
 }
 
 export async function placementView(

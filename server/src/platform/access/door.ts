@@ -1,4 +1,5 @@
 import { randomBytes } from 'node:crypto';
+import type { Door } from '@sammlung/contract';
 import { eq } from 'drizzle-orm';
 import type { Queries } from '../../db/database.ts';
 import { doors, schools } from '../../db/schema/index.ts';
@@ -14,6 +15,18 @@ export function newToken(): string {
 /** The address of a door in the browser. */
 export function doorAddress(base: string, token: string): string {
   return `${base}/open/${token}`;
+}
+
+/** A door as whoever manages what lies behind it sees it. */
+export function doorView(base: string, door: typeof doors.$inferSelect): Door {
+  return {
+    id: door.id,
+    kind: door.kind,
+    address: doorAddress(base, door.token),
+    shortAddress: door.shortAddress && `${base}/at/${door.shortAddress}`,
+    until: door.untilAt?.toISOString() ?? null,
+    hasWord: door.wordHash !== null,
+  };
 }
 
 /** The door of a token with its school, whatever state it is in; null for a token that never was. */

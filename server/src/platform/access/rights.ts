@@ -24,7 +24,7 @@ export class Rights {
   readonly #folders = new Map<string, Promise<SeenFolder>>();
 
   constructor(
-    private readonly db: Queries,
+    readonly db: Queries,
     private readonly person: SignedIn,
     private readonly t: number,
   ) {}

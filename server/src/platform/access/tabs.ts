@@ -1,4 +1,10 @@
-import { folderStandings, itemStandings, type Library, type Standing } from '@sammlung/core';
+import {
+  folderStandings,
+  itemStandings,
+  type HandingOut,
+  type Library,
+  type Standing,
+} from '@sammlung/core';
 import type { Tab } from '@sammlung/contract';
 import { inArray } from 'drizzle-orm';
 import type { Queries } from '../../db/database.ts';
@@ -7,12 +13,13 @@ import { classes, courses, doors, people } from '../../db/schema/index.ts';
 type Name = Pick<Tab, 'kind' | 'label' | 'colour'>;
 export type Names = ReadonlyMap<string, Name>;
 
-/** What the audiences of a library are called, by audience id. */
-export async function audienceNames(db: Queries, library: Library): Promise<Names> {
+/** What the audiences of handings out are called, by audience id. */
+export async function audienceNames(
+  db: Queries,
+  handingsOut: readonly HandingOut[],
+): Promise<Names> {
   const ids = (kind: string) => [
-    ...new Set(
-      library.data.handingsOut.filter((h) => h.audience.kind === kind).map((h) => h.audience.id),
-    ),
+    ...new Set(handingsOut.filter((h) => h.audience.kind === kind).map((h) => h.audience.id)),
   ];
   const names = new Map<string, Name>();
   const [classIds, courseIds, personIds, doorIds] = ['class', 'course', 'person', 'door'].map(

@@ -28,20 +28,22 @@ export async function contentsBelow(db: Queries, folderIds: readonly string[]): 
 
 /**
  * The part of a school that decides about some folders and items, with everybody who may be reached by what is
- * handed out in it (and by `moreClasses`): one side of a consequence.
+ * handed out in it, or would be by `more`: one side of a consequence.
  */
 export async function loadWorld(
   db: Queries,
   schoolId: string,
   scope: Scope,
-  moreClasses: readonly string[] = [],
+  more: readonly { kind: string; id: string }[] = [],
 ) {
   const library = await loadLibrary(db, scope);
-  const idsOf = (kind: Audience['kind']) =>
-    library.data.handingsOut.filter((h) => h.audience.kind === kind).map((h) => h.audience.id);
+  const audiences = [...library.data.handingsOut.map((h) => h.audience), ...more];
+  const idsOf = (kind: Audience['kind']) => [
+    ...new Set(audiences.filter((a) => a.kind === kind).map((a) => a.id)),
+  ];
   const [people, doorRows] = await Promise.all([
     peopleReached(db, schoolId, {
-      classIds: [...moreClasses, ...idsOf('class')],
+      classIds: idsOf('class'),
       courseIds: idsOf('course'),
       personIds: idsOf('person'),
       all: idsOf('school').length > 0,

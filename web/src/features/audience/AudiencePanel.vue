@@ -10,15 +10,22 @@ import AppButton from '../../ui/AppButton.vue';
 import IndexTab from '../../ui/IndexTab.vue';
 import PageState from '../../ui/PageState.vue';
 import DoorAddress from './DoorAddress.vue';
-import { useAudience, useHandingOut } from './audience.ts';
+import { AT_ONCE, useHandingOut, type Terms } from '../../app/handing.ts';
+import { useAudience } from './audience.ts';
+import TermsFields from './TermsFields.vue';
+import { useFormat } from '../../app/format.ts';
+import { useChanging } from '../../app/changing.ts';
 import { useSentences } from '../../app/sentence.ts';
 
 /** Who sees the open folder. It is changed right here: at once where it can be undone, with a question where model.md wants one. */
 const { folder } = defineProps<{ folder: FolderView }>();
+const emit = defineEmits<{ handOut: []; timing: [] }>();
 const { t } = useI18n();
+const { moment } = useFormat();
 const audience = useAudience(() => folder.id);
-const { handOut, takeBack, refresh } = useHandingOut(() => folder.id);
-const { sentence, would } = useSentences();
+const { turn, changeTerms } = useHandingOut();
+const { foretold, attempt, changed } = useChanging();
+const { sentence, would, warning } = useSentences();
 const asking = ref<string | null>(null);
 const pointed = ref<AudienceRow | null>(null);
 const panel = useTemplateRef('panel');
@@ -38,6 +45,7 @@ const sees = (row: AudienceRow) => row.here !== null || row.above.length > 0;
 const name = (row: AudienceRow) => row.label || t(`tab.${row.kind}`);
 const people = (row: AudienceRow) => {
   if (row.kind === 'public') return t('audience.with-address');
+  if (row.kind === 'school-door') return t('audience.at-school');
   if (row.kind === 'staff') return t('audience.staff');
   return row.people === null
     ? name(row)
@@ -65,28 +73,92 @@ function toggle(pressed: AudienceRow) {
     const row = data.value?.rows.find((r) => key(r) === key(pressed));
     if (!row) return;
     if (!row.change.asks || asking.value === key(row)) return change(row);
+    flags.value = row.here ? [] : await flagsOf(row);
     asking.value = key(row);
     await nextTick();
     panel.value?.querySelector<HTMLElement>('[data-answer]')?.focus();
   });
 }
 
+/** What would be open to many and looks as if it should not. */
+const flags = ref<string[]>([]);
+async function flagsOf({ kind, id }: AudienceRow): Promise<string[]> {
+  const change = {
+    do: 'hand-out' as const,
+    things: [thing.value],
+    audiences: [{ kind, id }],
+    ...AT_ONCE,
+  };
+  return (await foretold(change)).confidential.map(warning);
+}
+const thing = computed(() => ({ kind: 'folder' as const, id: folder.id }));
+
 async function change(row: AudienceRow) {
   asking.value = null;
   const said = row.here
     ? 'audience.taken'
-    : row.kind === 'public'
-      ? 'audience.opened'
+    : isDoor(row)
+      ? `audience.opened-${row.kind}`
       : 'audience.handed';
-  const closed = row.here && row.kind === 'public' ? 'audience.closed' : said;
+  const closed = row.here && isDoor(row) ? 'audience.closed' : said;
   try {
-    const undo = await (row.here ? takeBack(row) : handOut(row));
+    const undo = await turn(thing.value, row, row.here?.id ?? null);
     say({ text: t(closed, { title: folder.title, name: name(row) }), undo });
-    await refresh();
+    await changed();
   } catch (error) {
     say({ text: explain(t, error), tone: 'bad' });
   }
 }
+
+const isDoor = (row: AudienceRow) => row.kind === 'public' || row.kind === 'school-door';
+
+/** The handing out whose dates and level are being changed. */
+const editing = ref<{ grant: string; terms: Terms } | null>(null);
+function edit({ here }: AudienceRow) {
+  if (!here) return;
+  const { id: grant, level, from, until } = here;
+  editing.value = editing.value?.grant === grant ? null : { grant, terms: { level, from, until } };
+}
+async function saveTerms(row: AudienceRow) {
+  const asked = editing.value;
+  if (!asked) return;
+  const done = await attempt(async () => {
+    const undo = await changeTerms(asked.grant, asked.terms);
+    say({ text: t('audience.terms.saved', { title: folder.title, name: name(row) }), undo });
+    return true;
+  });
+  if (done) editing.value = null;
+}
+const backwards = computed(() => {
+  const { from, until } = editing.value?.terms ?? AT_ONCE;
+  return Boolean(from && until && until <= from);
+});
+/** In words from when until when a handing out is in force, and what it allows. */
+function termsOf({ here }: AudienceRow): string {
+  if (!here) return '';
+  return [
+    here.level === 'view' ? '' : t(`audience.level.${here.level}`),
+    here.from ? t('audience.terms.since', { when: moment(here.from) }) : '',
+    here.until ? t('audience.terms.till', { when: moment(here.until) }) : '',
+  ]
+    .filter(Boolean)
+    .join(', ');
+}
+/** In words when the folder itself is seen. */
+const timing = computed(() => {
+  const { release, releaseClasses, closedBy } = data.value ?? {};
+  if (!release) return '';
+  if (closedBy) return t('timing.closed-by', { title: closedBy.title });
+  const now = new Date().toISOString();
+  const words = release.held
+    ? t('state.held')
+    : release.from && release.from > now
+      ? t('timing.goes-out', { when: moment(release.from) })
+      : release.until
+        ? t(release.until > now ? 'timing.ends' : 'timing.ended', { when: moment(release.until) })
+        : t('state.out');
+  return releaseClasses ? t('timing.and-classes', { words }, releaseClasses) : words;
+});
 
 /** The question was answered with yes. */
 async function answer(row: AudienceRow) {
@@ -124,6 +196,16 @@ async function leave(row: AudienceRow) {
           })
         }}
       </p>
+      <p class="-mt-1 mb-3 flex items-baseline justify-between gap-3 text-[15px]">
+        <span>{{ timing }}</span>
+        <button
+          type="button"
+          class="min-h-8 shrink-0 font-medium text-petrol underline underline-offset-2 pointer-coarse:min-h-11"
+          @click="emit('timing')"
+        >
+          {{ t('timing.change') }}
+        </button>
+      </p>
       <ul class="border-b border-line">
         <SwitchGroup
           v-for="row in data.rows"
@@ -148,7 +230,16 @@ async function leave(row: AudienceRow) {
                     >{{ crumb.title }}</RouterLink
                   >
                 </template>
-                <template v-else-if="row.here">{{ t('audience.here') }}</template>
+                <template v-else-if="row.here && isDoor(row)">{{ t('audience.here') }}</template>
+                <button
+                  v-else-if="row.here"
+                  type="button"
+                  class="underline underline-offset-2 hover:text-petrol pointer-coarse:min-h-11"
+                  :aria-expanded="editing?.grant === row.here.id"
+                  @click="edit(row)"
+                >
+                  {{ termsOf(row) || t('audience.here') }}
+                </button>
                 <template v-else>{{ would(row) }}</template>
               </p>
             </div>
@@ -174,16 +265,37 @@ async function leave(row: AudienceRow) {
             @keydown.esc="leave(row)"
           >
             <p>{{ sentence(row) }}</p>
+            <p v-for="flag in flags" :key="flag" class="mt-1.5 font-medium">{{ flag }}</p>
             <div class="mt-2.5 flex flex-wrap gap-2">
               <AppButton tone="warn" data-answer @click="answer(row)">
-                {{ t(row.here ? 'audience.take-back' : 'audience.open') }}
+                {{ t(row.here ? 'audience.take-back' : `audience.open-${row.kind}`) }}
               </AppButton>
               <AppButton @click="leave(row)">{{ t('common.cancel') }}</AppButton>
             </div>
           </div>
-          <DoorAddress v-if="row.here?.address" :address="row.here.address" />
+          <form
+            v-if="editing && editing.grant === row.here?.id"
+            class="mt-2 mb-1 rounded-lg border border-line bg-raised p-3"
+            @submit.prevent="saveTerms(row)"
+            @keydown.esc="editing = null"
+          >
+            <TermsFields
+              v-model="editing.terms"
+              :levels="row.kind === 'staff' || row.kind === 'person'"
+            />
+            <div class="mt-3 flex gap-2">
+              <AppButton tone="main" submits :disabled="backwards">{{
+                t('common.save')
+              }}</AppButton>
+              <AppButton @click="editing = null">{{ t('common.cancel') }}</AppButton>
+            </div>
+          </form>
+          <DoorAddress v-if="row.here?.door" :address="row.here.door.address" />
         </SwitchGroup>
       </ul>
+      <AppButton class="mt-3 w-full" @click="emit('handOut')">{{
+        t('audience.to-others')
+      }}</AppButton>
       <p v-if="asking === null" class="mt-3 min-h-[4.3em] text-meta text-soft" aria-hidden="true">
         {{ preview }}
       </p>

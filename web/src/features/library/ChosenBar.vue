@@ -3,8 +3,8 @@ import { useI18n } from 'vue-i18n';
 import AppButton from '../../ui/AppButton.vue';
 
 /** What can be done with the chosen rows; stands in the place of the other buttons while some are chosen. */
-defineProps<{ count: number; items: boolean; download: string | null }>();
-const emit = defineEmits<{ move: []; place: []; remove: []; none: [] }>();
+defineProps<{ count: number; items: boolean; download: string | null; manages: boolean }>();
+const emit = defineEmits<{ handOut: []; move: []; place: []; remove: []; none: [] }>();
 const { t } = useI18n();
 </script>
 
@@ -15,6 +15,7 @@ const { t } = useI18n();
     :aria-label="t('library.chosen', count)"
   >
     <b class="mr-1 font-semibold text-petrol" role="status">{{ t('library.chosen', count) }}</b>
+    <AppButton v-if="manages" @click="emit('handOut')">{{ t('library.hand-out') }}</AppButton>
     <AppButton @click="emit('move')">{{ t('library.move') }}</AppButton>
     <AppButton v-if="items" @click="emit('place')">{{ t('library.also-put') }}</AppButton>
     <a

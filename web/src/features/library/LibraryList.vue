@@ -34,6 +34,8 @@ const { rows, folder, mayChange, manages, choice } = defineProps<{
   choice: Choice;
 }>();
 const emit = defineEmits<{
+  handOut: [row: Row];
+  timing: [row: Row];
   put: [how: 'move' | 'place', rows: readonly Row[]];
   files: [items: readonly DataTransferItem[], into: { id: string; title: string }];
 }>();
@@ -107,6 +109,8 @@ function act(name: RowAct, row: Row) {
   else if (name === 'mark') marking.value = row;
   else if (name === 'about') about.value = row;
   else if (name === 'remove') void removeRows(concerned, row);
+  else if (name === 'hand-out') emit('handOut', row);
+  else if (name === 'timing') emit('timing', row);
   else if (name === 'top') void keepOnTop(row);
   else emit('put', name, concerned);
 }

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { FolderView } from '@sammlung/contract';
+import type { FolderView, Thing } from '@sammlung/contract';
 import { useEventListener } from '@vueuse/core';
 import { computed, defineAsyncComponent, onMounted, ref, useTemplateRef, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
@@ -26,11 +26,16 @@ import { useTakenUp } from './takenUp.ts';
 
 /**
  * The teacher's Library: the tree and the open folder. Who sees it stands `beside`, and in a sentence (`reach`) where
- * files are dropped.
+ * files are dropped; what else can be done with its rows, among the `tools`.
  */
 defineSlots<{
   beside(props: { folder: FolderView }): unknown;
   reach(props: { folder: FolderView }): unknown;
+  tools(props: { rows: readonly Row[] }): unknown;
+}>();
+const emit = defineEmits<{
+  handOut: [things: readonly Thing[], title: string];
+  timing: [thing: Thing, title: string];
 }>();
 const { t } = useI18n();
 const route = useRoute();
@@ -167,6 +172,14 @@ useEventListener(document, 'paste', async (event: ClipboardEvent) => {
 const putting = ref<{ how: 'move' | 'place'; rows: readonly Row[] } | null>(null);
 const put = (how: 'move' | 'place', concerned: readonly Row[]) =>
   (putting.value = { how, rows: concerned });
+/** Several things at once, or one by its name. */
+function handOut(concerned: readonly Row[]) {
+  emit(
+    'handOut',
+    concerned.map(({ kind, id: thing }) => ({ kind, id: thing })),
+    concerned.length === 1 ? concerned[0]!.title : t('count.things', concerned.length),
+  );
+}
 async function removeChosen() {
   if (await changes.remove(choice.chosen.value)) choice.none();
 }
@@ -231,6 +244,7 @@ function again() {
               {{ t('count.folders', folders.length)
               }}<template v-if="view"> · {{ t('count.items', total) }}</template>
             </p>
+            <slot v-if="view && manages" name="tools" :rows="rows" />
             <ArrangeFolder v-if="view && manages" :folder="view" />
           </div>
           <ChosenBar
@@ -239,6 +253,8 @@ function again() {
             :count="choice.chosen.value.length"
             :items="choice.chosen.value.every((row) => row.kind === 'placement')"
             :download="archiveAddress(place, choice.chosen.value)"
+            :manages="manages"
+            @hand-out="handOut(choice.chosen.value)"
             @move="put('move', choice.chosen.value)"
             @place="put('place', choice.chosen.value)"
             @remove="removeChosen"
@@ -296,6 +312,8 @@ function again() {
           :manages="manages"
           :choice="choice"
           @put="put"
+          @hand-out="(row) => handOut([row])"
+          @timing="(row) => emit('timing', { kind: row.kind, id: row.id }, row.title)"
           @files="(given, into) => add(readDropped(given), into)"
         />
         <div v-else-if="adding === null" class="mr-6 border-t border-line py-9">

@@ -1,21 +1,16 @@
 import type {
   Binned,
-  Consequences,
   FolderChange,
   MadePlacement,
   Moved,
   Placed,
   PlacementChange,
   Restored,
-  StructuralChange,
   Thing,
 } from '@sammlung/contract';
-import { useQueryCache } from '@pinia/colada';
 import { useI18n } from 'vue-i18n';
 import { api } from '../../app/api.ts';
-import { ask } from '../../app/ask.ts';
-import { explain } from '../../app/problems.ts';
-import { useSentences } from '../../app/sentence.ts';
+import { useChanging } from '../../app/changing.ts';
 import { say } from '../../app/toast.ts';
 import type { Row } from './library.ts';
 
@@ -27,40 +22,7 @@ const bare = ({ kind, id }: Thing): Thing => ({ kind, id });
  */
 export function useLibraryChanges() {
   const { t } = useI18n();
-  const { told } = useSentences();
-  const cache = useQueryCache();
-
-  function changed() {
-    for (const key of [['tree'], ['folder'], ['audience'], ['placement'], ['bin'], ['space']])
-      void cache.invalidateQueries({ key });
-  }
-
-  async function then<T>(done: Promise<T>): Promise<T> {
-    try {
-      return await done;
-    } finally {
-      // What was done can be told, and undone, before the screen has caught up.
-      changed();
-    }
-  }
-
-  /** What a change would do, in words; asks first where that is wanted. Null: better not. */
-  async function consent(change: StructuralChange, yes: string): Promise<string | null> {
-    const consequences = await api<Consequences>('POST', '/api/consequences', change);
-    const text = told(consequences);
-    if (!consequences.asks) return text;
-    return (await ask({ title: t('consequence.title'), text, yes })) ? text : null;
-  }
-
-  /** Runs a change; a refusal is shown as a toast. Resolves to whether it was made. */
-  async function attempt(run: () => Promise<boolean>): Promise<boolean> {
-    try {
-      return await run();
-    } catch (error) {
-      say({ text: explain(t, error), tone: 'bad' });
-      return false;
-    }
-  }
+  const { changed, then, consent, attempt } = useChanging();
 
   const named = (rows: readonly Row[]) =>
     rows.length === 1 ? rows[0]!.title : t('count.things', rows.length);

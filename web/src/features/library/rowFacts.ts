@@ -6,7 +6,8 @@ import { contentAddress, folderArchiveAddress, useReadingPlace } from '../../app
 import type { DropPlace } from './drag.ts';
 import type { Row } from './library.ts';
 
-export type RowAct = 'rename' | 'move' | 'place' | 'mark' | 'about' | 'top' | 'remove';
+export type RowAct =
+  'rename' | 'move' | 'place' | 'mark' | 'about' | 'hand-out' | 'timing' | 'top' | 'remove';
 
 /** What a row is given, as a line or as a tile. */
 export interface RowProps {
@@ -52,7 +53,9 @@ export function useRowFacts(row: () => Row, mayChange: () => boolean, manages: (
   /** In words what the tabs show: one state for all, or the first date at which something changes. */
   const when = computed(() => {
     const states = new Set(tabs.value.map((tab) => tab.state));
-    if (tabs.value.length === 0) return { text: t('state.private'), tone: 'text-soft' };
+    const own = row().folder?.release ?? row().item?.release;
+    if (tabs.value.length === 0)
+      return { text: t(own?.held ? 'state.held' : 'state.private'), tone: 'text-soft' };
     const later = tabs.value.find((tab) => tab.state === 'later');
     if (states.has('out')) return { text: t('state.out'), tone: 'text-good' };
     if (later?.from)
@@ -102,6 +105,8 @@ export function useRowFacts(row: () => Row, mayChange: () => boolean, manages: (
             ...(item ? [{ name: 'place' as const, text: t('library.also-put') }] : []),
             ...(manages()
               ? [
+                  { name: 'hand-out' as const, text: t('library.hand-out') },
+                  { name: 'timing' as const, text: t('library.timing') },
                   {
                     name: 'top' as const,
                     text: t(onTop.value ? 'library.top-off' : 'library.top-on'),

@@ -1,0 +1,72 @@
+import { z } from 'zod';
+import { Colour, Id, Instant, Level, Release, TabKind, Things, THINGS_AT_ONCE } from './common.ts';
+
+export const Effect = z.object({
+  /** Null where nobody can count them: anyone with an address. */
+  people: z.number().int().nullable(),
+  items: z.number().int(),
+  folders: z.number().int(),
+});
+export type Effect = z.infer<typeof Effect>;
+const LaterEffect = Effect.extend({ from: Instant });
+
+/** What a change does for one audience; computed by core/consequence. */
+export const Consequence = z.object({
+  gains: Effect.nullable(),
+  loses: Effect.nullable(),
+  gainsLater: LaterEffect.nullable(),
+  losesLater: LaterEffect.nullable(),
+  /** Whether it wants a question first. */
+  asks: z.boolean(),
+});
+export type Consequence = z.infer<typeof Consequence>;
+
+/** A change that may let somebody see more or less, to be told before it is made. */
+export const Change = z.discriminatedUnion('do', [
+  z.object({ do: z.literal('move'), things: Things, to: Id.nullable() }),
+  z.object({
+    do: z.literal('place'),
+    placements: z.array(Id).min(1).max(THINGS_AT_ONCE),
+    to: z.array(Id).min(1).max(50),
+  }),
+  z.object({ do: z.literal('remove'), things: Things }),
+  z.object({
+    do: z.literal('hand-out'),
+    things: Things,
+    /** `public` and `school-door` stand for a door that is not there yet; their id is the school's. */
+    audiences: z
+      .array(z.object({ kind: TabKind, id: Id }))
+      .min(1)
+      .max(60),
+    level: Level.default('view'),
+    from: Instant.nullable().default(null),
+    until: Instant.nullable().default(null),
+  }),
+  /** Handings out, or doors, by their ids. */
+  z.object({ do: z.literal('take-back'), handings: z.array(Id).min(1).max(THINGS_AT_ONCE) }),
+  z.object({
+    do: z.literal('release'),
+    things: Things,
+    classId: Id.nullable(),
+    release: Release.nullable(),
+  }),
+]);
+export type Change = z.infer<typeof Change>;
+
+/** What a change does for each audience that gains or loses. */
+export const Consequences = z.object({
+  audiences: z.array(
+    z.object({
+      kind: TabKind,
+      id: Id,
+      label: z.string(),
+      colour: Colour.nullable(),
+      change: Consequence,
+    }),
+  ),
+  /** Whether it wants a question first. */
+  asks: z.boolean(),
+  /** Things that look confidential and become public or school-wide: the first few, with the word that tells. */
+  confidential: z.array(z.object({ title: z.string(), word: z.string() })),
+});
+export type Consequences = z.infer<typeof Consequences>;

@@ -1,0 +1,30 @@
+import { z } from 'zod';
+import { Colour, Id, Release, Thing, Things } from './common.ts';
+
+/** Another release for some things: in general (`classId` null), or for one class; null there drops it. */
+export const Releasing = z.object({
+  things: Things,
+  classId: Id.nullable(),
+  release: Release.nullable(),
+});
+
+/** A release as it was, for Undo; null where a class had none of its own. */
+const Former = Thing.extend({ classId: Id.nullable(), release: Release.nullable() });
+export const Released = z.object({ before: z.array(Former) });
+export type Released = z.infer<typeof Released>;
+export const ReleaseBack = z.object({ before: z.array(Former).min(1).max(1000) });
+
+/** The releases of one folder or placement, with the classes that may have their own. */
+export const Timing = z.object({
+  general: Release,
+  classes: z.array(
+    z.object({
+      id: Id,
+      code: z.string(),
+      colour: Colour,
+      /** Null where the general one is read. */
+      release: Release.nullable(),
+    }),
+  ),
+});
+export type Timing = z.infer<typeof Timing>;

@@ -1,0 +1,175 @@
+import type { Colour, Release, Released, Releasing, Thing, Timing } from '@sammlung/contract';
+import { and, eq, inArray, sql } from 'drizzle-orm';
+import type { z } from 'zod';
+import { rows, uuids, type Queries } from '../../db/database.ts';
+import { classes, classReleases, folders, placements } from '../../db/schema/index.ts';
+import { Rights } from '../../platform/access/rights.ts';
+import { classesTaught } from '../../platform/classes.ts';
+import { AppError } from '../../platform/errors.ts';
+import type { Services } from '../../platform/services.ts';
+import type { SignedIn } from '../../platform/sessions.ts';
+
+type Needs = Pick<Services, 'db' | 'now'>;
+type Former = Released['before'][number];
+type Columns = { held: boolean; fromAt: Date | null; untilAt: Date | null };
+
+const TABLES = { folder: folders, placement: placements };
+const COLUMNS = { folder: classReleases.folderId, placement: classReleases.placementId };
+
+const toColumns = ({ held, from, until }: Release): Columns => ({
+  held,
+  fromAt: from === null ? null : new Date(from),
+  untilAt: until === null ? null : new Date(until),
+});
+const toRelease = ({ held, fromAt, untilAt }: Columns): Release => ({
+  held,
+  from: fromAt?.toISOString() ?? null,
+  until: untilAt?.toISOString() ?? null,
+});
+
+/** The release of one thing, with the classes that can have one of their own: those of its owner, and those that do. */
+export async function timingOf(
+  { db, now }: Needs,
+  person: SignedIn,
+  thing: Thing,
+): Promise<Timing> {
+  const t = now();
+  const ownerId = await mayTime(new Rights(db, person, t), thing);
+  const table = TABLES[thing.kind];
+  const [general] = await db.select().from(table).where(eq(table.id, thing.id));
+  const own = await db
+    .select({ release: classReleases, code: classes.code, colour: classes.colour })
+    .from(classReleases)
+    .innerJoin(classes, eq(classes.id, classReleases.classId))
+    .where(eq(COLUMNS[thing.kind], thing.id));
+  const taught = await classesTaught(db, ownerId, t);
+  const concerned = await handedTo(db, thing);
+  const others = own.filter((o) => !taught.some((c) => c.id === o.release.classId));
+  return {
+    general: toRelease(general!),
+    classes: [
+      ...taught.filter((c) => concerned.has(c.id) || own.some((o) => o.release.classId === c.id)),
+      ...others.map((o) => ({ id: o.release.classId, code: o.code, colour: o.colour })),
+    ].map(({ id, code, colour }) => {
+      const found = own.find((o) => o.release.classId === id);
+      return {
+        id,
+        code,
+        colour: colour as Colour,
+        release: found ? toRelease(found.release) : null,
+      };
+    }),
+  };
+}
+
+/** The classes to which the thing, or something above it, is handed out: by themselves or through their course. */
+async function handedTo(db: Queries, { kind, id }: Thing): Promise<ReadonlySet<string>> {
+  const found = await rows<{ id: string }>(
+    db,
+    sql`select c.id from grants g join classes c on c.id = g.class_id or c.course_id = g.course_id
+      where g.taken_back_at is null and (
+        g.folder_id in (
+          select unnest(f.path) from folders f where f.id = ${
+            kind === 'folder'
+              ? sql`${id}::uuid`
+              : sql`(select folder_id from placements where id = ${id}::uuid)`
+          })
+        or g.item_id = (select item_id from placements where id = ${id}::uuid))`,
+  );
+  return new Set(found.map((c) => c.id));
+}
+
+/** Sets a release; returns what was there before. Throws `ends-before-start` and `audience-unknown`. */
+export async function release(
+  { db, now }: Needs,
+  person: SignedIn,
+  { things, classId, release: wanted }: z.infer<typeof Releasing>,
+): Promise<Released> {
+  if (wanted?.from && wanted.until && Date.parse(wanted.until) <= Date.parse(wanted.from))
+    throw new AppError('ends-before-start');
+  return db.transaction(async (tx) => {
+    const rights = new Rights(tx, person, now());
+    for (const thing of things) await mayTime(rights, thing);
+    const before = await formerOf(tx, things, classId);
+    await lay(
+      tx,
+      person.schoolId,
+      things.map((thing) => ({ ...thing, classId, release: wanted })),
+    );
+    return { before };
+  });
+}
+
+/** Undo of `release`. */
+export async function releaseBack({ db, now }: Needs, person: SignedIn, before: readonly Former[]) {
+  await db.transaction(async (tx) => {
+    const rights = new Rights(tx, person, now());
+    for (const thing of before) await mayTime(rights, thing);
+    await lay(tx, person.schoolId, before);
+  });
+}
+
+/** Throws unless the person may decide when the thing is seen; resolves to whose library it lies in. */
+async function mayTime(rights: Rights, { kind, id }: Thing): Promise<string> {
+  if (kind === 'folder') return (await rights.folder(id, 'manage')).ownerId;
+  const [placement] = await rights.placements([id]);
+  if (!placement || placement.binned) throw new AppError('not-found');
+  return placement.folder.ownerId;
+}
+
+async function formerOf(
+  tx: Queries,
+  things: readonly Thing[],
+  classId: string | null,
+): Promise<Former[]> {
+  const found: Former[] = [];
+  for (const kind of ['folder', 'placement'] as const) {
+    const ids = things.filter((x) => x.kind === kind).map((x) => x.id);
+    if (ids.length === 0) continue;
+    if (classId === null) {
+      const table = TABLES[kind];
+      const general = await tx.select().from(table).where(inArray(table.id, ids));
+      found.push(...general.map((n) => ({ kind, id: n.id, classId, release: toRelease(n) })));
+    } else {
+      const own = await tx
+        .select()
+        .from(classReleases)
+        .where(and(inArray(COLUMNS[kind], ids), eq(classReleases.classId, classId)));
+      const of = (id: string) => own.find((r) => (r.folderId ?? r.placementId) === id);
+      found.push(
+        ...ids.map((id) => {
+          const known = of(id);
+          return { kind, id, classId, release: known ? toRelease(known) : null };
+        }),
+      );
+    }
+  }
+  return found;
+}
+
+async function lay(tx: Queries, schoolId: string, wanted: readonly Former[]) {
+  const removed = wanted.flatMap(({ classId }) => classId ?? []);
+  const known = await rows(
+    tx,
+    sql`select id from classes where id = any (${uuids(removed)}) and school_id = ${schoolId}::uuid`,
+  );
+  if (known.length < new Set(removed).size) throw new AppError('audience-unknown');
+  for (const { kind, id, classId, release: to } of wanted) {
+    if (classId === null) {
+      const general = toColumns(to ?? { held: false, from: null, until: null });
+      await tx.update(TABLES[kind]).set(general).where(eq(TABLES[kind].id, id));
+      continue;
+    }
+    await tx
+      .delete(classReleases)
+      .where(and(eq(COLUMNS[kind], id), eq(classReleases.classId, classId)));
+    if (to)
+      await tx.insert(classReleases).values({
+        schoolId,
+        classId,
+        folderId: kind === 'folder' ? id : null,
+        placementId: kind === 'placement' ? id : null,
+        ...toColumns(to),
+      });
+  }
+}

@@ -1,0 +1,75 @@
+import type {
+  AudienceChoice,
+  AudienceRow,
+  Door,
+  GrantChange,
+  HandedOut,
+  RosterAudience,
+  Thing,
+} from '@sammlung/contract';
+import { api } from './api.ts';
+import { useChanging } from './changing.ts';
+
+/** When a handing out is in force, and what it allows. */
+export type Terms = GrantChange;
+export const AT_ONCE: Terms = { level: 'view', from: null, until: null };
+
+/** Handing out and taking back. Each resolves, as soon as the server has done it, to how to undo it. */
+export function useHandingOut() {
+  const { changed, then } = useChanging();
+  const undoing = (method: 'POST' | 'PUT' | 'DELETE', path: string, body?: object) => async () => {
+    await api<unknown>(method, path, body);
+    await changed();
+  };
+
+  async function handOut(
+    things: readonly Thing[],
+    audiences: readonly RosterAudience[],
+    terms: Terms = AT_ONCE,
+  ) {
+    const { made, already } = await then(
+      api<HandedOut>('POST', '/api/grants', {
+        things,
+        audiences: audiences.map(({ kind, id }) => ({ kind, id })),
+        ...terms,
+      }),
+    );
+    const undo =
+      made.length > 0 ? undoing('POST', '/api/grants/take-back', { grants: made }) : undefined;
+    return { made, already, undo };
+  }
+
+  async function takeBack(grants: readonly string[]) {
+    await then(api<null>('POST', '/api/grants/take-back', { grants }));
+    return undoing('POST', '/api/grants/restore', { grants });
+  }
+
+  async function changeTerms(grant: string, terms: Terms) {
+    const before = await then(api<Terms>('PUT', `/api/grants/${grant}`, terms));
+    return undoing('PUT', `/api/grants/${grant}`, before);
+  }
+
+  async function openDoor(thing: Thing, kind: Door['kind']) {
+    const door = await then(api<Door>('POST', '/api/doors', { thing, kind }));
+    return undoing('DELETE', `/api/doors/${door.id}`);
+  }
+
+  async function closeDoor(door: string) {
+    await then(api<null>('DELETE', `/api/doors/${door}`));
+    return undoing('POST', `/api/doors/${door}/reopen`);
+  }
+
+  /** Turns a row of the panel, or a square of the board, the other way round. */
+  function turn(thing: Thing, row: Pick<AudienceRow, 'kind' | 'id'>, here: string | null) {
+    const { kind, id } = row;
+    if (kind === 'public' || kind === 'school-door')
+      return here ? closeDoor(here) : openDoor(thing, kind === 'public' ? 'public' : 'school');
+    return here ? takeBack([here]) : handOut([thing], [{ kind, id }]).then(({ undo }) => undo);
+  }
+
+  return { handOut, takeBack, changeTerms, turn };
+}
+
+/** Whether a handing out to this audience may allow more than looking. */
+export const colleagues = ({ kind, about }: Pick<AudienceChoice, 'kind' | 'about'>) =>
+  kind === 'staff' || (kind === 'person' && about !== 'student');

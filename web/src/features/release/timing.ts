@@ -1,0 +1,41 @@
+import type { Release, Released, Thing, Timing } from '@sammlung/contract';
+import { useQuery } from '@pinia/colada';
+import { api } from '../../app/api.ts';
+import { useChanging } from '../../app/changing.ts';
+
+export const OUT: Release = { held: false, from: null, until: null };
+
+export const timingPath = ({ kind, id }: Thing) =>
+  `/api/${kind === 'folder' ? 'folders' : 'placements'}/${id}/timing`;
+
+export function useTiming(thing: () => Thing) {
+  return useQuery({
+    key: () => ['timing', thing().id],
+    query: () => api<Timing>('GET', timingPath(thing())),
+  });
+}
+
+/** Other releases for things; each change resolves to how to undo it, or to null when it was better not made. */
+export function useReleasing() {
+  const { changed, then, consent } = useChanging();
+
+  async function release(
+    things: readonly Thing[],
+    classId: string | null,
+    wanted: Release | null,
+    yes: string,
+  ): Promise<{ text: string; undo: () => Promise<void> } | null> {
+    const asked = { things: [...things], classId, release: wanted };
+    const text = await consent({ do: 'release', ...asked }, yes);
+    if (text === null) return null;
+    const { before } = await then(api<Released>('POST', '/api/releases', asked));
+    return {
+      text,
+      undo: async () => {
+        await api<null>('POST', '/api/releases/back', { before });
+        await changed();
+      },
+    };
+  }
+  return { release };
+}

@@ -14,3 +14,5 @@ export * from './find.ts';
 export * from './consequence.ts';
 export * from './release.ts';
 export * from './board.ts';
+export * from './roster.ts';
+export * from './post.ts';

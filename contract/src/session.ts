@@ -30,3 +30,12 @@ export const SampleSignIns = z.object({
   ),
 });
 export type SampleSignIns = z.infer<typeof SampleSignIns>;
+
+/** Asks for a mail by which a password can be set. The reply is the same whether anybody has the address. */
+export const Forgotten = z.object({ email: z.string().trim().min(1).max(254) });
+
+/** A new password, by the token of a mail. */
+export const NewPassword = z.object({
+  token: z.string().min(1).max(100),
+  password: z.string().max(256),
+});

@@ -14,3 +14,7 @@ export * from './zone.ts';
 export * from './confidential.ts';
 export * from './board.ts';
 export * from './group.ts';
+export * from './roster/decode.ts';
+export * from './roster/read.ts';
+export * from './roster/compare.ts';
+export * from './roster/names.ts';

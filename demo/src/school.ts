@@ -6,6 +6,7 @@ export const SAMPLE_PASSWORD = 'fennmoor';
 export const SAMPLE_SIGN_INS = [
   { email: STAFF.ilse.email, about: 'teaches Soil Science I and Plant Propagation II' },
   { email: STAFF.tomasz.email, about: 'teaches Orchard Care' },
+  { email: STAFF.office.email, about: 'keeps the class lists in the office' },
   { email: STUDENTS[0]!.email, about: 'student in SO1A and PR2A' },
   { email: STUDENTS[24]!.email, about: 'student in SO1B' },
   { email: STUDENTS[60]!.email, about: 'student in OR3' },

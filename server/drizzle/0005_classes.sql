@@ -11,6 +11,7 @@ CREATE TABLE "mails" (
 	"path" text,
 	"state" "mail_state" DEFAULT 'waiting' NOT NULL,
 	"tries" integer DEFAULT 0 NOT NULL,
+	"due_at" timestamp with time zone DEFAULT now() NOT NULL,
 	"fault" text,
 	"created_at" timestamp with time zone DEFAULT now() NOT NULL,
 	"sent_at" timestamp with time zone
@@ -37,7 +38,8 @@ ALTER TABLE "teacher_settings" ADD COLUMN "confidential_words" text;--> statemen
 ALTER TABLE "mails" ADD CONSTRAINT "mails_school_id_person_id_people_school_id_id_fk" FOREIGN KEY ("school_id","person_id") REFERENCES "public"."people"("school_id","id") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "mails" ADD CONSTRAINT "mails_school_id_note_id_notes_school_id_id_fk" FOREIGN KEY ("school_id","note_id") REFERENCES "public"."notes"("school_id","id") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
 CREATE INDEX "mails_note_id_index" ON "mails" USING btree ("note_id");--> statement-breakpoint
-CREATE INDEX "mails_waiting" ON "mails" USING btree ("created_at") WHERE "mails"."state" = 'waiting';--> statement-breakpoint
+CREATE INDEX "mails_waiting" ON "mails" USING btree ("due_at") WHERE "mails"."state" = 'waiting';--> statement-breakpoint
+CREATE INDEX "mails_person_id_kind_created_at_index" ON "mails" USING btree ("person_id","kind","created_at");--> statement-breakpoint
 CREATE INDEX "post_room_received_at_index" ON "post_room" USING btree ("received_at");--> statement-breakpoint
 CREATE UNIQUE INDEX "classes_external_id" ON "classes" USING btree ("school_id","external_id");--> statement-breakpoint
 CREATE UNIQUE INDEX "courses_external_id" ON "courses" USING btree ("school_id","external_id");--> statement-breakpoint

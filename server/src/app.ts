@@ -14,16 +14,19 @@ import { findRoutes } from './features/find/routes.ts';
 import { intakeRoutes } from './features/intake/routes.ts';
 import { layoutRoutes } from './features/layout/routes.ts';
 import { libraryRoutes } from './features/library/routes.ts';
+import { postRoutes } from './features/post/routes.ts';
 import { previewRoutes } from './features/preview/routes.ts';
 import { readingRoutes } from './features/reading/routes.ts';
 import { receiveRoutes } from './features/receive/routes.ts';
 import { releaseRoutes } from './features/release/routes.ts';
+import { rosterRoutes } from './features/roster/routes.ts';
 import { sessionRoutes } from './features/session/routes.ts';
 import { spaceRoutes } from './features/space/routes.ts';
 import { accounts } from './platform/accounts.ts';
 import type { App } from './platform/app-type.ts';
 import { errors, problem } from './platform/errors.ts';
 import type { Jobs } from './platform/jobs.ts';
+import { startPost } from './platform/mail.ts';
 import { sessions } from './platform/sessions.ts';
 import { DiskStorage } from './platform/storage.ts';
 import { countTries } from './platform/tries.ts';
@@ -64,12 +67,21 @@ export async function buildApp({
   app.setValidatorCompiler(validatorCompiler);
   app.setSerializerCompiler(serializerCompiler);
   const address = () => settings.address ?? app.listeningOrigin.replace('127.0.0.1', 'localhost');
+  const post = await startPost({
+    db,
+    jobs: jobs ?? null,
+    settings,
+    address,
+    note: (error) => app.log.error(error),
+  });
+  app.addHook('onClose', async () => post.close());
   app.decorate('services', {
     db,
     storage: new DiskStorage(settings.data),
     accounts: accounts(db, secret, settings.address ?? 'http://localhost'),
     tries: countTries(pool),
     jobs: jobs ?? null,
+    post,
     settings,
     now,
     address,
@@ -119,6 +131,8 @@ export async function buildApp({
     boardRoutes,
     audienceRoutes,
     releaseRoutes,
+    rosterRoutes,
+    postRoutes,
     receiveRoutes,
     doorRoutes,
   ])

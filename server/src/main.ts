@@ -5,6 +5,7 @@ import { buildApp } from './app.ts';
 import { migrateDatabase, openDatabase } from './db/database.ts';
 import { seedWhenEmpty } from './db/seed.ts';
 import { sampleSignIns } from './features/session/queries.ts';
+import { startMailServer } from './standin/mail-server.ts';
 import { startJobs } from './platform/jobs.ts';
 import { DiskStorage } from './platform/storage.ts';
 import { readSettings } from './settings.ts';
@@ -18,18 +19,23 @@ function secretIn(data: string): string {
 }
 
 async function main() {
-  const settings = readSettings(process.env);
-  mkdirSync(settings.uploadsFolder, { recursive: true });
-  await migrateDatabase(settings.databaseUrl);
-  const { db, pool, close } = openDatabase(settings.databaseUrl);
+  const given = readSettings(process.env);
+  mkdirSync(given.uploadsFolder, { recursive: true });
+  await migrateDatabase(given.databaseUrl);
+  const { db, pool, close } = openDatabase(given.databaseUrl);
+  const note = (error: unknown) => console.error(error);
+  // The sample school has a mail server of its own, whose post everybody can read.
+  const mailServer = given.postRoom ? await startMailServer(db, note) : null;
+  const settings = { ...given, smtp: mailServer?.url ?? given.smtp };
   if (settings.sample) await seedWhenEmpty(db, new DiskStorage(settings.data), Date.now());
 
-  const jobs = await startJobs(pool, (error) => console.error(error));
+  const jobs = await startJobs(pool, note);
   const secret = secretIn(settings.data);
   const app = await buildApp({ settings, db, pool, secret, jobs, log: true });
   const stop = async () => {
     await app.close();
     await jobs.stop();
+    await mailServer?.stop();
     await close();
     process.exit(0);
   };

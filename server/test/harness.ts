@@ -47,6 +47,9 @@ export async function startServer(more: Partial<Settings> = {}) {
     uploadLimit: 50_000_000,
     teacherQuota: 1_000_000_000,
     diskReserve: 0,
+    smtp: null,
+    postRoom: false,
+    mailFrom: 'sammlung@example.org',
     ...more,
   };
   mkdirSync(settings.uploadsFolder, { recursive: true });

@@ -5,6 +5,8 @@ import type { Database } from '../db/database.ts';
 import { credentials, people, sessions, verifications } from '../db/schema/index.ts';
 
 export const SESSION_COOKIE = 'sammlung.session_token';
+/** The least number of signs of a password that somebody chooses. */
+export const PASSWORD_LENGTH = 10;
 const DAYS = 24 * 60 * 60;
 
 /** Accounts, passwords (Argon2id) and sessions by better-auth, on our own tables. */
@@ -22,6 +24,8 @@ export function accounts(db: Database, secret: string, address: string) {
       },
     }),
     user: {
+      // Whoever has no mail address signs in by a name: both are in this column.
+      fields: { email: 'signInKey' },
       additionalFields: {
         schoolId: { type: 'string', required: true },
         kind: { type: 'string', required: true },
@@ -30,6 +34,8 @@ export function accounts(db: Database, secret: string, address: string) {
     emailAndPassword: {
       enabled: true,
       disableSignUp: true,
+      minPasswordLength: PASSWORD_LENGTH,
+      maxPasswordLength: 256,
       password: {
         hash: (password) => hash(password),
         verify: ({ hash: known, password }) => verify(known, password),

@@ -3,6 +3,7 @@ import type { Tries } from './tries.ts';
 import type { Settings } from '../settings.ts';
 import type { Accounts } from './accounts.ts';
 import type { Jobs } from './jobs.ts';
+import type { Post } from './mail.ts';
 import type { Storage } from './storage.ts';
 
 /** What features stand on. `now` is the clock, in milliseconds; tests set it. */
@@ -13,6 +14,7 @@ export interface Services {
   readonly tries: Tries;
   /** Null where nothing runs by itself. */
   readonly jobs: Jobs | null;
+  readonly post: Post;
   readonly settings: Settings;
   readonly now: () => number;
   /** Where browsers reach the application, without a slash at the end. */

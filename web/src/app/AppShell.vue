@@ -30,17 +30,24 @@ function onKey(event: KeyboardEvent) {
 onMounted(() => window.addEventListener('keydown', onKey));
 onBeforeUnmount(() => window.removeEventListener('keydown', onKey));
 
-const places = computed(() =>
-  teaching.value
-    ? [
-        { name: 'library', active: ['library', 'folder', 'item', 'bin', 'lay-out', 'space'] },
-        { name: 'board', active: ['board'] },
-      ]
-    : [
-        { name: 'new', active: ['new'] },
-        { name: 'classes', active: ['classes', 'folder', 'item'] },
-      ],
-);
+const roster = { name: 'classes', text: 'roster', active: ['classes', 'class', 'class-list'] };
+const places = computed(() => {
+  if (session.person?.kind === 'office') return [roster];
+  if (teaching.value)
+    return [
+      {
+        name: 'library',
+        text: 'library',
+        active: ['library', 'folder', 'item', 'bin', 'lay-out', 'space'],
+      },
+      { name: 'board', text: 'board', active: ['board'] },
+      roster,
+    ];
+  return [
+    { name: 'new', text: 'new', active: ['new'] },
+    { name: 'classes', text: 'classes', active: ['classes', 'folder', 'item'] },
+  ];
+});
 </script>
 
 <template>
@@ -72,7 +79,7 @@ const places = computed(() =>
           }"
           :aria-current="place.active.includes(String(route.name)) ? 'page' : undefined"
         >
-          {{ t(`shell.${place.name}`) }}
+          {{ t(`shell.${place.text}`) }}
         </RouterLink>
       </nav>
       <span class="flex-1" />

@@ -25,7 +25,7 @@ export function whenSessionEnds(wait: typeof sessionBack): void {
 type Method = 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE';
 
 /**
- * One request to the API, typed by the contract. When the session has ended in the middle of work it waits until the
+ * One request to the API, typed by the contract; a Blob is sent as it is. When the session has ended in the middle of work it waits until the
  * person has signed in again and then goes on. Throws ApiError or OfflineError.
  */
 export async function api<T>(method: Method, path: string, body?: unknown): Promise<T> {
@@ -40,10 +40,12 @@ async function send(method: Method, path: string, body?: unknown): Promise<Respo
   try {
     return await fetch(path, {
       method,
-      ...(body !== undefined && {
-        headers: { 'content-type': 'application/json' },
-        body: JSON.stringify(body),
-      }),
+      ...(body instanceof Blob
+        ? { headers: { 'content-type': 'application/octet-stream' }, body }
+        : body !== undefined && {
+            headers: { 'content-type': 'application/json' },
+            body: JSON.stringify(body),
+          }),
     });
   } catch (error) {
     if (error instanceof TypeError) throw new OfflineError();

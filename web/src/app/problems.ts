@@ -19,5 +19,5 @@ export function explain(t: Translate, error: unknown): string {
     });
   if (code === 'too-many-tries')
     return t('problem.too-many-tries', { minutes: Math.ceil((error.retryAfter ?? 60) / 60) });
-  return t(`problem.${code}`);
+  return t(`problem.${code}`, { count: fault ?? '' });
 }

@@ -12,6 +12,9 @@ declare module 'vue-router' {
 /** An id in an address; anything else leads nowhere. */
 const ID = '[0-9a-f-]{36}';
 
+/** Where each kind of person begins. */
+const HOME = { student: 'new', teacher: 'library', office: 'classes' };
+
 /** The addresses of the application. One folder or item has one address, whoever opens it. */
 export const router = createRouter({
   history: createWebHistory(),
@@ -22,6 +25,19 @@ export const router = createRouter({
       name: 'sign-in',
       meta: { open: true },
       component: () => import('../features/session/SignIn.vue'),
+    },
+    {
+      path: '/password/:token',
+      meta: { open: true },
+      component: () => import('../features/session/SetPassword.vue'),
+    },
+    {
+      path: '/post-room',
+      meta: { open: true },
+      component: async () => {
+        await loadTeachingTexts();
+        return import('../features/post/PostRoom.vue');
+      },
     },
     {
       path: '/open/:token',
@@ -55,7 +71,20 @@ export const router = createRouter({
         {
           path: 'classes',
           name: 'classes',
-          component: () => import('../features/receive/MyClasses.vue'),
+          component: () =>
+            useSession().person?.kind === 'student'
+              ? import('../features/receive/MyClasses.vue')
+              : import('../features/roster/RosterView.vue'),
+        },
+        {
+          path: `classes/:class(${ID})`,
+          name: 'class',
+          component: () => import('../features/roster/ClassView.vue'),
+        },
+        {
+          path: `classes/:class(${ID})/list`,
+          name: 'class-list',
+          component: () => import('../features/roster/TakeListView.vue'),
         },
         {
           path: 'library',
@@ -105,6 +134,6 @@ router.beforeEach(async (to) => {
     return { name: 'sign-in', query: to.fullPath === '/' ? {} : { to: to.fullPath } };
   if (session.person && session.person.kind !== 'student') await loadTeachingTexts();
   if (session.person && to.name === 'sign-in') return { name: 'home' };
-  if (to.name === 'home') return { name: session.person?.kind === 'student' ? 'new' : 'library' };
+  if (to.name === 'home') return { name: HOME[session.person?.kind ?? 'student'] };
   return true;
 });

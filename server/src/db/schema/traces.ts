@@ -136,6 +136,8 @@ export const mails = pgTable(
     path: text(),
     state: mailState().notNull().default('waiting'),
     tries: integer().notNull().default(0),
+    /** When it is to be tried next. */
+    dueAt: createdAt(),
     /** What the mail server said at the last try. */
     fault: text(),
     createdAt: createdAt(),
@@ -146,8 +148,9 @@ export const mails = pgTable(
     within(t, t.noteId, notes),
     index().on(t.noteId),
     index('mails_waiting')
-      .on(t.createdAt)
+      .on(t.dueAt)
       .where(sql`${t.state} = 'waiting'`),
+    index().on(t.personId, t.kind, t.createdAt),
   ],
 );
 

@@ -1,5 +1,5 @@
 import { SAMPLE_PASSWORD, SAMPLE_SIGN_INS } from '@sammlung/demo';
-import { and, eq, inArray } from 'drizzle-orm';
+import { and, eq, inArray, sql } from 'drizzle-orm';
 import type { Database } from '../../db/database.ts';
 import { people, schools } from '../../db/schema/index.ts';
 
@@ -17,4 +17,22 @@ export async function sampleSignIns(db: Database) {
       ? [{ name: person.name, kind: person.kind, about, email, password: SAMPLE_PASSWORD }]
       : [];
   });
+}
+
+/** How many people may share a sign-in name: one a school. */
+const NAMESAKES = 20;
+
+/**
+ * What better-auth may know somebody by who gives this address or sign-in name. Sign-in names are unique within a
+ * school, so that there can be several. One that nobody has gives itself: wrong answers all take as long.
+ */
+export async function signInKeys(db: Database, given: string): Promise<string[]> {
+  if (given.includes('@')) return [given.toLowerCase()];
+  const found = await db
+    .select({ key: people.signInKey })
+    .from(people)
+    .where(sql`lower(${people.signInName}) = ${given.toLowerCase()} and ${people.email} is null`)
+    .limit(NAMESAKES);
+  const keys = found.flatMap(({ key }) => key ?? []);
+  return keys.length > 0 ? keys : ['nobody@sign-in.invalid'];
 }

@@ -1,10 +1,20 @@
-import { Nothing, SampleSignIns, Session, SignIn } from '@sammlung/contract';
+import {
+  Forgotten,
+  NewPassword,
+  Nothing,
+  SampleSignIns,
+  Session,
+  SignIn,
+} from '@sammlung/contract';
 import { APIError } from 'better-auth/api';
 import type { FastifyRequest } from 'fastify';
 import type { App } from '../../platform/app-type.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
-import { sampleSignIns } from './queries.ts';
+import { sampleSignIns, signInKeys } from './queries.ts';
+import { mailPassword } from './forgotten.ts';
+import { PASSWORD_LENGTH } from '../../platform/accounts.ts';
+import { setPasswordBy } from '../../platform/passwords.ts';
 import { countFailure, refuseWhenTooMany } from '../../platform/tries.ts';
 
 export async function sessionRoutes(app: App) {
@@ -20,19 +30,48 @@ export async function sessionRoutes(app: App) {
     async (request, reply) => {
       const { email, password } = request.body;
       await refuseWhenTooMany(tries, email, request.ip);
-      try {
-        const { headers } = await accounts.api.signInEmail({
-          body: { email, password },
-          headers: headersOf(request),
-          returnHeaders: true,
-        });
+      for (const key of await signInKeys(db, email)) {
+        const headers = await signInBy(request, key, password);
+        if (!headers) continue;
         reply.header('set-cookie', headers.getSetCookie());
         return reply.code(204).send(null);
-      } catch (error) {
-        if (!(error instanceof APIError) || error.statusCode >= 500) throw error;
-        await countFailure(tries, email, request.ip);
-        throw new AppError('wrong-sign-in');
       }
+      await countFailure(tries, email, request.ip);
+      throw new AppError('wrong-sign-in');
+    },
+  );
+
+  /** The headers of the new session; null for a wrong password. */
+  async function signInBy(request: FastifyRequest, email: string, password: string) {
+    try {
+      const { headers } = await accounts.api.signInEmail({
+        body: { email, password },
+        headers: headersOf(request),
+        returnHeaders: true,
+      });
+      return headers;
+    } catch (error) {
+      if (!(error instanceof APIError) || error.statusCode >= 500) throw error;
+      return null;
+    }
+  }
+
+  app.post(
+    '/api/session/forgotten',
+    { schema: { body: Forgotten, response: { 204: Nothing } } },
+    async (request, reply) => {
+      await mailPassword(app.services, request.body.email, request.ip);
+      return reply.code(204).send(null);
+    },
+  );
+  app.post(
+    '/api/session/password',
+    { schema: { body: NewPassword, response: { 204: Nothing } } },
+    async (request, reply) => {
+      const { token, password } = request.body;
+      if (password.length < PASSWORD_LENGTH) throw new AppError('password-short');
+      await setPasswordBy(app.services, token, password);
+      return reply.code(204).send(null);
     },
   );
 

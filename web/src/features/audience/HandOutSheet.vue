@@ -36,11 +36,12 @@ const choices = useQuery({
 const key = ({ kind, id }: AudienceChoice) => `${kind} ${id}`;
 const chosen = ref<AudienceChoice[]>([]);
 const isChosen = (choice: AudienceChoice) => chosen.value.some((c) => key(c) === key(choice));
-/** What was chosen stays in sight, whatever is looked for. */
-const offered = computed(() => [
-  ...chosen.value,
-  ...(choices.data.value?.audiences ?? []).filter((choice) => !isChosen(choice)),
-]);
+/** What was chosen stays in sight, whatever is looked for; nothing moves under the pointer. */
+const offered = computed(() => {
+  const found = choices.data.value?.audiences ?? [];
+  const beside = chosen.value.filter((c) => !found.some((f) => key(f) === key(c)));
+  return [...beside, ...found];
+});
 function toggle(choice: AudienceChoice) {
   chosen.value = isChosen(choice)
     ? chosen.value.filter((c) => key(c) !== key(choice))

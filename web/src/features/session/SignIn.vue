@@ -7,6 +7,7 @@ import { useRoute, useRouter } from 'vue-router';
 import { api } from '../../app/api.ts';
 import { explain } from '../../app/problems.ts';
 import { useSession } from '../../app/session.ts';
+import ForgottenPassword from './ForgottenPassword.vue';
 import SignInForm from './SignInForm.vue';
 
 const { t } = useI18n();
@@ -14,6 +15,7 @@ const router = useRouter();
 const route = useRoute();
 const session = useSession();
 const fault = ref('');
+const forgotten = ref(false);
 const { data: sample } = useQuery({
   key: ['sample'],
   query: () => api<SampleSignIns>('GET', '/api/sample'),
@@ -49,7 +51,17 @@ async function signInAs({ email, password }: SampleSignIns['signIns'][number]) {
       <section>
         <h2 class="mb-5 text-[22px]">{{ t('session.title') }}</h2>
         <p v-if="route.query.to" class="mb-4 text-soft">{{ t('session.first') }}</p>
-        <SignInForm @done="goOn" />
+        <ForgottenPassword v-if="forgotten" @back="forgotten = false" />
+        <template v-else>
+          <SignInForm @done="goOn" />
+          <button
+            type="button"
+            class="mt-4 min-h-9 text-petrol underline underline-offset-2"
+            @click="forgotten = true"
+          >
+            {{ t('session.forgotten') }}
+          </button>
+        </template>
       </section>
       <section v-if="sample?.signIns.length" class="md:border-l md:border-line md:pl-10">
         <h2 class="mb-1 text-[22px]">{{ t('session.sample') }}</h2>

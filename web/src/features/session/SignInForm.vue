@@ -35,7 +35,9 @@ async function signIn() {
       <span class="font-semibold">{{ t('session.email') }}</span>
       <input
         v-model="email"
-        type="email"
+        type="text"
+        inputmode="email"
+        autocapitalize="none"
         name="email"
         autocomplete="username"
         required

@@ -1,0 +1,183 @@
+import { z } from 'zod';
+import { Colour, Id, Instant } from './common.ts';
+import { Consequences } from './consequence.ts';
+
+const Day = z.iso.date();
+const Title = z.string().trim().min(1).max(60);
+const Code = z
+  .string()
+  .trim()
+  .min(1)
+  .max(12)
+  .regex(/^[^\s\p{Cc}\p{Cf}](?:[^\p{Cc}\p{Cf}]*[^\s\p{Cc}\p{Cf}])?$/u);
+
+export const CourseParams = z.object({ course: Id });
+export const ClassParams = z.object({ class: Id });
+export const MembershipParams = z.object({ membership: Id });
+
+export const Teacher = z.object({ id: Id, name: z.string() });
+export type Teacher = z.infer<typeof Teacher>;
+
+export const CourseView = z.object({
+  id: Id,
+  title: z.string(),
+  colour: Colour,
+  yearId: Id,
+  teachers: z.array(Teacher),
+  classes: z.array(
+    z.object({
+      id: Id,
+      code: z.string(),
+      colour: Colour,
+      students: z.number().int(),
+      /** How many of them can sign in. */
+      ready: z.number().int(),
+      /** Folders handed out to the class or its course. */
+      folders: z.number().int(),
+    }),
+  ),
+});
+export type CourseView = z.infer<typeof CourseView>;
+
+/** The courses a person runs: those they teach, or all of the school for the office. */
+export const Courses = z.object({
+  years: z.array(z.object({ id: Id, label: z.string() })),
+  courses: z.array(CourseView),
+  /** Who could teach. */
+  teachers: z.array(Teacher),
+});
+export type Courses = z.infer<typeof Courses>;
+
+export const NewCourse = z.object({
+  title: Title,
+  colour: Colour,
+  yearId: Id,
+  /** Codes of its first classes. */
+  classes: z.array(Code).max(20).default([]),
+});
+export const CourseChange = z.object({
+  title: Title.optional(),
+  colour: Colour.optional(),
+  teachers: z.array(Id).min(1).max(30).optional(),
+});
+export const NewClass = z.object({ courseId: Id, code: Code, colour: Colour });
+export const ClassChange = z.object({ code: Code.optional(), colour: Colour.optional() });
+export const Made = z.object({ id: Id });
+export type Made = z.infer<typeof Made>;
+
+export const Member = z.object({
+  membershipId: Id,
+  personId: Id,
+  name: z.string(),
+  email: z.string().nullable(),
+  signInName: z.string().nullable(),
+  from: Instant.nullable(),
+  until: Instant.nullable(),
+  state: z.enum(['now', 'later', 'left']),
+  /** Whether they can sign in; `invited` while a mail waits to be answered. */
+  access: z.enum(['ready', 'invited', 'none']),
+  otherClasses: z.array(z.string()),
+});
+export type Member = z.infer<typeof Member>;
+
+export const ClassList = z.object({
+  id: Id,
+  code: z.string(),
+  colour: Colour,
+  course: z.object({ id: Id, title: z.string() }),
+  members: z.array(Member),
+  /** The other classes of the course, to move people to. */
+  siblings: z.array(z.object({ id: Id, code: z.string(), colour: Colour })),
+});
+export type ClassList = z.infer<typeof ClassList>;
+
+/** How a list is read: its columns of names may stand last name first. */
+export const ListQuery = z.object({ order: z.enum(['first', 'last']).default('first') });
+
+const ListedPerson = z.object({
+  name: z.string().trim().min(1).max(120),
+  email: z.email().max(254).toLowerCase().nullable(),
+  signInName: z.string().max(60).nullable(),
+  externalId: z.string().max(200).nullable(),
+  from: Day.nullable(),
+  until: Day.nullable(),
+});
+
+export const ListedRow = z.object({
+  line: z.number().int(),
+  name: z.string(),
+  email: z.string().nullable(),
+  signInName: z.string().nullable(),
+  externalId: z.string().nullable(),
+  from: Day.nullable(),
+  until: Day.nullable(),
+  state: z.enum(['new', 'joins', 'stays', 'changed', 'doubtful', 'fault']),
+  /** The account it is taken for. */
+  person: z
+    .object({
+      id: Id,
+      name: z.string(),
+      email: z.string().nullable(),
+      classes: z.array(z.string()),
+    })
+    .nullable(),
+  doubts: z.array(z.string()),
+  faults: z.array(z.string()),
+});
+export type ListedRow = z.infer<typeof ListedRow>;
+
+/** What taking a list would do: nothing has been done yet. */
+export const ListPreview = z.object({
+  encoding: z.string(),
+  rows: z.array(ListedRow),
+  missing: z.array(z.object({ membershipId: Id, name: z.string() })),
+  /** What the rows that are sure would let people see. */
+  consequences: Consequences,
+});
+export type ListPreview = z.infer<typeof ListPreview>;
+
+export const TakeList = z.object({
+  /** `personId` null makes an account. */
+  rows: z.array(ListedPerson.extend({ personId: Id.nullable() })).max(5000),
+  /** Memberships that end now. */
+  leaving: z.array(Id).max(5000).default([]),
+});
+
+/** Undo of a list: who joined by it leaves, who left comes back, and who was called otherwise is so again. */
+export const ListUndo = z.object({
+  joined: z.array(Id).max(5000),
+  before: z
+    .array(
+      z.object({
+        membershipId: Id,
+        name: z.string().max(200),
+        from: Instant.nullable(),
+        until: Instant.nullable(),
+      }),
+    )
+    .max(10_000),
+});
+export const TakenList = z.object({
+  joined: z.number().int(),
+  made: z.number().int(),
+  changed: z.number().int(),
+  left: z.number().int(),
+  undo: ListUndo,
+});
+export type TakenList = z.infer<typeof TakenList>;
+
+export const MembershipChange = z.object({ from: Day.nullable(), until: Day.nullable() });
+export const ClassMove = z.object({ classId: Id });
+
+/** People of a class who get a mail to set their password, or a printed slip. */
+export const Members = z.object({ people: z.array(Id).min(1).max(5000) });
+export const Invited = z.object({
+  sent: z.number().int(),
+  /** Who has no mail address and needs a slip. */
+  without: z.number().int(),
+});
+export type Invited = z.infer<typeof Invited>;
+export const Slips = z.object({
+  slips: z.array(z.object({ name: z.string(), signInName: z.string(), startWord: z.string() })),
+});
+export type Slips = z.infer<typeof Slips>;

@@ -1,0 +1,23 @@
+import { PostRoom } from '@sammlung/contract';
+import { desc } from 'drizzle-orm';
+import { postRoom } from '../../db/schema/index.ts';
+import type { App } from '../../platform/app-type.ts';
+import { AppError } from '../../platform/errors.ts';
+
+const SHOWN = 200;
+
+/** The post room of the sample school. There is none where mails go to a real mail server. */
+export async function postRoutes(app: App) {
+  const { db, settings } = app.services;
+  app.get('/api/post-room', { schema: { response: { 200: PostRoom } } }, async () => {
+    if (!settings.postRoom) throw new AppError('not-found');
+    const letters = await db
+      .select()
+      .from(postRoom)
+      .orderBy(desc(postRoom.receivedAt))
+      .limit(SHOWN);
+    return {
+      letters: letters.map((l) => ({ ...l, receivedAt: l.receivedAt.toISOString() })),
+    };
+  });
+}

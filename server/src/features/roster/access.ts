@@ -1,0 +1,108 @@
+import { randomInt } from 'node:crypto';
+import type { Invited, Slips } from '@sammlung/contract';
+import { signInStem, startWord } from '@sammlung/core';
+import { hash } from '@node-rs/argon2';
+import { eq, inArray, sql } from 'drizzle-orm';
+import type { z } from 'zod';
+import { at, type Queries } from '../../db/database.ts';
+import { memberships, people } from '../../db/schema/index.ts';
+import { AppError } from '../../platform/errors.ts';
+import { LINK_HOURS, passwordToken, setStartPasswords } from '../../platform/passwords.ts';
+import type { Services } from '../../platform/services.ts';
+import type { SignedIn } from '../../platform/sessions.ts';
+import { freeSignInNames } from './lists.ts';
+import { classRun } from './rights.ts';
+
+/** Sends members of a class a mail by which they set their password. Whoever has no address needs a slip. */
+export async function invite(
+  { db, now, post }: Pick<Services, 'db' | 'now' | 'post'>,
+  person: SignedIn,
+  classId: string,
+  ids: readonly string[],
+): Promise<z.infer<typeof Invited>> {
+  const t = now();
+  const invited = await db.transaction(async (tx) => {
+    const { code, course } = await classRun(tx, person, classId);
+    const found = await membersNamed(tx, classId, ids, t);
+    const reachable = found.filter((p) => p.email !== null);
+    const mails = [];
+    for (const { id } of reachable) {
+      const token = await passwordToken(tx, id, 'invitation', t);
+      mails.push({
+        schoolId: person.schoolId,
+        kind: 'invitation' as const,
+        personId: id,
+        subject: `${course.title}: your account at ${person.schoolName}`,
+        body:
+          `${person.name} has entered you in ${code}, ${course.title}. ` +
+          `Choose a password here, then you find everything that is handed out to you. ` +
+          `The link works once, for ${LINK_HOURS.invitation / 24} days.`,
+        path: `/password/${token}`,
+      });
+    }
+    await post.queue(tx, mails, t);
+    return { sent: reachable.length, without: found.length - reachable.length };
+  });
+  await post.soon();
+  return invited;
+}
+
+/** New start words for members of a class, to be printed: shown this once. Their sessions end. */
+export async function printSlips(
+  { db, now }: Pick<Services, 'db' | 'now'>,
+  person: SignedIn,
+  classId: string,
+  ids: readonly string[],
+): Promise<Slips> {
+  const t = now();
+  return db.transaction(async (tx) => {
+    await classRun(tx, person, classId);
+    const found = await membersNamed(tx, classId, ids, t);
+    const nameless = found.filter((p) => p.email === null && p.signInName === null);
+    const names = await freeSignInNames(
+      tx,
+      nameless.map((p) => signInStem(p.name)),
+    );
+    for (const [n, { id }] of nameless.entries())
+      await tx.update(people).set({ signInName: names[n] }).where(eq(people.id, id));
+    const nameOf = new Map(nameless.map((p, n) => [p.id, names[n]!]));
+    const slips = found.map((p) => ({
+      personId: p.id,
+      name: p.name,
+      signInName: p.email ?? p.signInName ?? nameOf.get(p.id)!,
+      startWord: startWord(randomInt),
+    }));
+    const hashed = await Promise.all(
+      slips.map(async ({ personId, startWord: word }) => ({ personId, hash: await hash(word) })),
+    );
+    await setStartPasswords(tx, hashed);
+    return {
+      slips: slips.map(({ name, signInName, startWord: word }) => ({
+        name,
+        signInName,
+        startWord: word,
+      })),
+    };
+  });
+}
+
+/** People who belong to the class now or later, by their ids. Throws `not-found` for anybody else. */
+async function membersNamed(tx: Queries, classId: string, ids: readonly string[], t: number) {
+  const found = await tx
+    .select({
+      id: people.id,
+      name: people.name,
+      email: people.email,
+      signInName: people.signInName,
+    })
+    .from(memberships)
+    .innerJoin(people, eq(people.id, memberships.personId))
+    .where(
+      sql`${memberships.classId} = ${classId}::uuid and ${inArray(people.id, [...ids])}
+        and (${memberships.untilAt} is null or ${memberships.untilAt} > ${at(t)})`,
+    )
+    .groupBy(people.id)
+    .orderBy(people.name);
+  if (found.length < new Set(ids).size) throw new AppError('not-found');
+  return found;
+}

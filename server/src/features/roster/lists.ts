@@ -1,0 +1,495 @@
+import { randomInt } from 'node:crypto';
+import type {
+  ClassList,
+  ListPreview,
+  ListUndo,
+  Member,
+  TakeList,
+  TakenList,
+} from '@sammlung/contract';
+import {
+  compareList,
+  consequence,
+  decodeList,
+  ListError,
+  readList,
+  signInStem,
+  startOfDay,
+  type ComparedRow,
+  type KnownPerson,
+  type Membership,
+  type World,
+} from '@sammlung/core';
+import { and, eq, inArray, isNull, sql } from 'drizzle-orm';
+import type { z } from 'zod';
+import { at, rows, uuids, type Queries } from '../../db/database.ts';
+import { classes, memberships, people } from '../../db/schema/index.ts';
+import { tell } from '../../platform/access/foretell.ts';
+import { AppError } from '../../platform/errors.ts';
+import type { Services } from '../../platform/services.ts';
+import type { SignedIn } from '../../platform/sessions.ts';
+import { classRun } from './rights.ts';
+import { worldOf } from './world.ts';
+
+type Needs = Pick<Services, 'db' | 'now'>;
+type Taken = z.infer<typeof TakeList>;
+type Undo = z.infer<typeof ListUndo>;
+
+const iso = (date: Date | null) => date?.toISOString() ?? null;
+
+/** Who belongs, belonged or will belong to a class. */
+export async function classList(
+  { db, now }: Needs,
+  person: SignedIn,
+  classId: string,
+): Promise<ClassList> {
+  const t = now();
+  const { code, colour, course } = await classRun(db, person, classId);
+  const members = await rows<Member>(
+    db,
+    sql`select m.id as "membershipId", p.id as "personId", p.name, p.email, p.sign_in_name as "signInName",
+        to_char(m.from_at at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') as "from",
+        to_char(m.until_at at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') as until,
+        case when m.until_at <= ${at(t)} then 'left' when m.from_at > ${at(t)} then 'later' else 'now' end as state,
+        case when exists (select from credentials d where d.user_id = p.id and d.password is not null) then 'ready'
+          when exists (select from mails l where l.person_id = p.id and l.kind = 'invitation') then 'invited'
+          else 'none' end as access,
+        coalesce((select json_agg(distinct c.code) from memberships o join classes c on c.id = o.class_id
+          where o.person_id = p.id and c.course_id = ${course.id}::uuid and c.id <> m.class_id and c.removed_at is null
+            and (o.until_at is null or o.until_at > ${at(t)})), '[]') as "otherClasses"
+      from memberships m join people p on p.id = m.person_id
+      where m.class_id = ${classId}::uuid
+      order by m.until_at <= ${at(t)} nulls first, p.name collate natural_order, m.from_at`,
+  );
+  const siblings = await db
+    .select({ id: classes.id, code: classes.code, colour: classes.colour })
+    .from(classes)
+    .where(and(eq(classes.courseId, course.id), isNull(classes.removedAt)))
+    .orderBy(classes.code);
+  return {
+    id: classId,
+    code,
+    colour,
+    course: { id: course.id, title: course.title },
+    members,
+    siblings: siblings.filter((c) => c.id !== classId),
+  };
+}
+
+/** Reads a list and says what taking it would do. Throws `list-*` for what cannot be read. */
+export async function previewList(
+  { db, now }: Needs,
+  person: SignedIn,
+  classId: string,
+  bytes: Uint8Array,
+  lastNameFirst: boolean,
+): Promise<ListPreview> {
+  const t = now();
+  const { course } = await classRun(db, person, classId);
+  const { text, encoding } = decodeList(bytes);
+  const list = read(text, lastNameFirst);
+  const { known, elsewhere } = await knownFor(db, person.schoolId, classId, course.id, list, t);
+  const compared = compareList(list, known, elsewhere);
+  const membershipOf = new Map(
+    known.flatMap((p) => (p.membershipId ? [[p.id, p.membershipId]] : [])),
+  );
+  const classesOf = new Map(known.map((p) => [p.id, p.otherClasses]));
+
+  const { world, scope } = await worldOf(db, person.schoolId, {
+    classIds: [classId],
+    courseIds: [course.id],
+  });
+  const after = withJoining(world, compared.rows, { classId, courseId: course.id }, person);
+  const result = consequence(world, after, t);
+  return {
+    encoding,
+    rows: compared.rows.map(({ person: found, doubts, faults, ...row }) => ({
+      ...row,
+      person: found && {
+        id: found.id,
+        name: found.name,
+        email: found.email,
+        classes: [...(classesOf.get(found.id) ?? [])],
+      },
+      doubts: [...doubts],
+      faults: [...faults],
+    })),
+    missing: compared.missing.flatMap((p) => {
+      const membershipId = membershipOf.get(p.id);
+      return membershipId ? [{ membershipId, name: p.name }] : [];
+    }),
+    consequences: await tell(db, world, after, result, {
+      schoolId: person.schoolId,
+      words: [],
+      scope,
+    }),
+  };
+}
+
+function read(text: string, lastNameFirst: boolean) {
+  try {
+    return readList(text, { lastNameFirst }).rows;
+  } catch (error) {
+    if (!(error instanceof ListError)) throw error;
+    throw new AppError(`list-${error.fault}`, {
+      faults: [{ field: 'list', fault: String(error.count) }],
+    });
+  }
+}
+
+type Known = Record<string, unknown> & KnownPerson & { membershipId: string | null };
+
+/** Everybody at the school to whom a row could refer, all members, and which addresses belong to other schools. */
+async function knownFor(
+  db: Queries,
+  schoolId: string,
+  classId: string,
+  courseId: string,
+  list: readonly {
+    name: string;
+    email: string | null;
+    signInName: string | null;
+    externalId: string | null;
+  }[],
+  t: number,
+) {
+  const texts = (values: readonly (string | null)[]) =>
+    sql`${sql.param([...new Set(values.filter((v) => v !== null))])}::text[]`;
+  const lower = (values: readonly (string | null)[]) =>
+    texts(values.map((v) => v?.toLowerCase() ?? null));
+  const known = await rows<Known>(
+    db,
+    sql`select p.id, p.name, p.kind, p.email, p.sign_in_name as "signInName", p.external_id as "externalId",
+        m.id is not null as member, m.id as "membershipId",
+        coalesce((select json_agg(distinct c.code) from memberships o join classes c on c.id = o.class_id
+          where o.person_id = p.id and c.course_id = ${courseId}::uuid and c.id <> ${classId}::uuid and c.removed_at is null
+            and (o.until_at is null or o.until_at > ${at(t)})), '[]') as "otherClasses"
+      from people p left join lateral (
+        select m.id from memberships m where m.person_id = p.id and m.class_id = ${classId}::uuid
+          and (m.until_at is null or m.until_at > ${at(t)}) order by m.from_at nulls first limit 1) m on true
+      where p.school_id = ${schoolId}::uuid and (m.id is not null
+        or lower(p.email) = any (${lower(list.map((r) => r.email))})
+        or lower(p.sign_in_name) = any (${lower(list.map((r) => r.signInName))})
+        or p.external_id = any (${texts(list.map((r) => r.externalId))})
+        or lower(p.name) = any (${lower(list.map((r) => r.name))}))`,
+  );
+  const others = await rows<{ email: string }>(
+    db,
+    sql`select lower(email) as email from people
+      where school_id <> ${schoolId}::uuid and lower(email) = any (${lower(list.map((r) => r.email))})`,
+  );
+  return { known, elsewhere: new Set(others.map((o) => o.email)) };
+}
+
+/** The world in which everybody of whom the list is sure has joined. */
+function withJoining(
+  world: World,
+  list: readonly ComparedRow[],
+  { classId, courseId }: { classId: string; courseId: string },
+  { schoolId, timeZone }: SignedIn,
+): World {
+  const joining = list.filter((row) => row.state === 'new' || row.state === 'joins');
+  const byId = new Map(world.people.map((p) => [p.id, p]));
+  for (const [n, row] of joining.entries()) {
+    const id = row.person?.id ?? `new ${n}`;
+    const known = byId.get(id) ?? { id, schoolId, staff: false, memberships: [] };
+    const membership: Membership = { classId, courseId, ...spanOf(row, timeZone) };
+    byId.set(id, { ...known, memberships: [...known.memberships, membership] });
+  }
+  return { ...world, people: [...byId.values()] };
+}
+
+function spanOf({ from, until }: { from: string | null; until: string | null }, zone: string) {
+  return {
+    from: from === null ? null : startOfDay(from, zone),
+    until: until === null ? null : startOfDay(until, zone),
+  };
+}
+
+/** How many rows one statement puts in. */
+const CHUNK = 500;
+function* chunks<T>(list: readonly T[]): Generator<T[]> {
+  for (let n = 0; n < list.length; n += CHUNK) yield list.slice(n, n + CHUNK);
+}
+
+/** Takes a list as it was looked at: makes accounts, lets people join, changes names and days, ends memberships. */
+export async function takeList(
+  { db, now }: Needs,
+  person: SignedIn,
+  classId: string,
+  { rows: list, leaving }: Taken,
+): Promise<TakenList> {
+  const t = now();
+  return db.transaction(async (tx) => {
+    const { schoolId } = await classRun(tx, person, classId);
+    for (const row of list)
+      if (row.from !== null && row.until !== null && row.until <= row.from)
+        throw new AppError('ends-before-start', { faults: [{ field: 'name', fault: row.name }] });
+    const known = await studentsOf(tx, schoolId, list);
+    const made = await makeAccounts(tx, schoolId, list);
+    const there = await currentMembers(tx, classId, t);
+    const before: Undo['before'] = [];
+    const joining: (typeof memberships.$inferInsert)[] = [];
+    for (const [n, row] of list.entries()) {
+      const personId = row.personId ?? made[n]!;
+      const span = spanOf(row, person.timeZone);
+      const days = {
+        fromAt: span.from === null ? null : new Date(span.from),
+        untilAt: span.until === null ? null : new Date(span.until),
+      };
+      const member = there.get(personId);
+      const account = known.get(personId);
+      if (account) await nameAnew(tx, account, row);
+      if (!member) {
+        const fromAt =
+          days.fromAt ?? (days.untilAt && days.untilAt.getTime() <= t ? null : new Date(t));
+        joining.push({ schoolId, classId, personId, ...days, fromAt });
+        continue;
+      }
+      const changed = days.fromAt !== null || days.untilAt !== null;
+      if (!changed && account?.name === row.name) continue;
+      before.push({
+        membershipId: member.id,
+        name: account?.name ?? row.name,
+        from: iso(member.fromAt),
+        until: iso(member.untilAt),
+      });
+      if (changed)
+        await tx
+          .update(memberships)
+          .set({ fromAt: days.fromAt ?? member.fromAt, untilAt: days.untilAt ?? member.untilAt })
+          .where(eq(memberships.id, member.id));
+    }
+    const joined: string[] = [];
+    for (const chunk of chunks(joining)) {
+      const put = await tx.insert(memberships).values(chunk).returning({ id: memberships.id });
+      joined.push(...put.map((m) => m.id));
+    }
+    const left = await endNow(tx, classId, leaving, t);
+    return {
+      joined: joined.length,
+      made: made.filter((id) => id !== null).length,
+      changed: before.length,
+      left: left.length,
+      undo: { joined, before: [...before, ...left] },
+    };
+  });
+}
+
+/** The accounts that rows name by id: students of the school, else `audience-unknown`. */
+async function studentsOf(tx: Queries, schoolId: string, list: Taken['rows']) {
+  const ids = [...new Set(list.flatMap((row) => row.personId ?? []))];
+  const found = await rows<{ id: string; name: string; email: string | null }>(
+    tx,
+    sql`select id, name, email from people
+      where id = any (${uuids(ids)}) and school_id = ${schoolId}::uuid and kind = 'student'`,
+  );
+  if (found.length < ids.length) throw new AppError('audience-unknown');
+  return new Map(found.map((p) => [p.id, p]));
+}
+
+/** Gives an account the name of the list, and its address where it had none. */
+async function nameAnew(
+  tx: Queries,
+  account: { id: string; name: string; email: string | null },
+  row: Taken['rows'][number],
+) {
+  const email = account.email === null && row.email !== null ? { email: row.email } : {};
+  if (account.name === row.name && row.email === account.email) return;
+  await tx
+    .update(people)
+    .set({ name: row.name, ...email })
+    .where(eq(people.id, account.id));
+}
+
+/** Accounts for the rows without one, in their order; null for the others. */
+async function makeAccounts(
+  tx: Queries,
+  schoolId: string,
+  list: Taken['rows'],
+): Promise<(string | null)[]> {
+  const fresh = list.flatMap((row, n) => (row.personId === null ? [{ row, n }] : []));
+  const names = await freeSignInNames(
+    tx,
+    fresh.map(({ row }) => (row.email === null ? (row.signInName ?? signInStem(row.name)) : null)),
+  );
+  const made: (string | null)[] = list.map(() => null);
+  let done = 0;
+  for (const chunk of chunks(fresh)) {
+    const put = await tx
+      .insert(people)
+      .values(
+        chunk.map(({ row }, n) => ({
+          schoolId,
+          kind: 'student' as const,
+          name: row.name,
+          email: row.email,
+          externalId: row.externalId,
+          signInName: names[done + n],
+        })),
+      )
+      .returning({ id: people.id });
+    put.forEach(({ id }, n) => (made[chunk[n]!.n] = id));
+    done += chunk.length;
+  }
+  return made;
+}
+
+/** A sign-in name that nobody has for each stem: with a number behind it. */
+export async function freeSignInNames(
+  tx: Queries,
+  stems: readonly (string | null)[],
+): Promise<(string | null)[]> {
+  const taken = new Set<string>();
+  const known = await rows<{ name: string }>(
+    tx,
+    sql`select lower(sign_in_name) as name from people where sign_in_name is not null
+      and regexp_replace(lower(sign_in_name), '[0-9]+$', '') = any (${sql.param([
+        ...new Set(stems.filter((s) => s !== null)),
+      ])}::text[])`,
+  );
+  for (const { name } of known) taken.add(name);
+  return stems.map((stem) => {
+    if (stem === null) return null;
+    for (let digits = 2; ; digits += 1) {
+      for (let tries = 0; tries < 20; tries += 1) {
+        const name = `${stem}${randomInt(10 ** (digits - 1), 10 ** digits)}`;
+        if (taken.has(name)) continue;
+        taken.add(name);
+        return name;
+      }
+    }
+  });
+}
+
+async function currentMembers(tx: Queries, classId: string, t: number) {
+  const found = await tx
+    .select()
+    .from(memberships)
+    .where(
+      and(
+        eq(memberships.classId, classId),
+        sql`(${memberships.untilAt} is null or ${memberships.untilAt} > ${at(t)})`,
+      ),
+    )
+    .orderBy(sql`${memberships.fromAt} desc nulls last`);
+  return new Map(found.map((m) => [m.personId, m]));
+}
+
+/** Ends memberships at `t`; one that has not begun is ended at its beginning. Returns them as they were. */
+async function endNow(tx: Queries, classId: string, ids: readonly string[], t: number) {
+  const found = await tx
+    .select({ membership: memberships, name: people.name })
+    .from(memberships)
+    .innerJoin(people, eq(people.id, memberships.personId))
+    .where(and(inArray(memberships.id, [...ids]), eq(memberships.classId, classId)));
+  if (found.length < new Set(ids).size) throw new AppError('not-found');
+  // One that has not begun is moved to where it ends.
+  await tx
+    .update(memberships)
+    .set({
+      untilAt: new Date(t),
+      fromAt: sql`case when ${memberships.fromAt} >= ${at(t)} then ${at(t - 1)} else ${memberships.fromAt} end`,
+    })
+    .where(inArray(memberships.id, [...ids]));
+  return found.map(({ membership: m, name }) => ({
+    membershipId: m.id,
+    name,
+    from: iso(m.fromAt),
+    until: iso(m.untilAt),
+  }));
+}
+
+/** Undo of a list: memberships that it made are gone, the others are as they were. Accounts stay. */
+export async function undoList({ db }: Needs, person: SignedIn, classId: string, undo: Undo) {
+  await db.transaction(async (tx) => {
+    await classRun(tx, person, classId);
+    const ofClass = eq(memberships.classId, classId);
+    for (const chunk of chunks(undo.joined))
+      await tx.delete(memberships).where(and(ofClass, inArray(memberships.id, chunk)));
+    for (const { membershipId, name, from, until } of undo.before) {
+      const [member] = await tx
+        .update(memberships)
+        .set({
+          fromAt: from === null ? null : new Date(from),
+          untilAt: until === null ? null : new Date(until),
+        })
+        .where(and(ofClass, eq(memberships.id, membershipId)))
+        .returning({ personId: memberships.personId });
+      if (!member) throw new AppError('changed-since');
+      await tx.update(people).set({ name }).where(eq(people.id, member.personId));
+    }
+  });
+}
+
+/** Other days of joining and leaving. Returns how they were. */
+export async function changeMembership(
+  { db }: Needs,
+  person: SignedIn,
+  membershipId: string,
+  days: { from: string | null; until: string | null },
+): Promise<Undo['before'][number] & { classId: string }> {
+  if (days.from !== null && days.until !== null && days.until <= days.from)
+    throw new AppError('ends-before-start');
+  const span = spanOf(days, person.timeZone);
+  return db.transaction(async (tx) => {
+    const found = await membershipRun(tx, person, membershipId);
+    await tx
+      .update(memberships)
+      .set({
+        fromAt: span.from === null ? null : new Date(span.from),
+        untilAt: span.until === null ? null : new Date(span.until),
+      })
+      .where(eq(memberships.id, membershipId));
+    return found;
+  });
+}
+
+async function membershipRun(tx: Queries, person: SignedIn, membershipId: string) {
+  const [found] = await tx
+    .select({ m: memberships, name: people.name })
+    .from(memberships)
+    .innerJoin(people, eq(people.id, memberships.personId))
+    .where(eq(memberships.id, membershipId));
+  if (!found) throw new AppError('not-found');
+  await classRun(tx, person, found.m.classId);
+  return {
+    membershipId,
+    classId: found.m.classId,
+    personId: found.m.personId,
+    name: found.name,
+    from: iso(found.m.fromAt),
+    until: iso(found.m.untilAt),
+  };
+}
+
+/** Moves somebody to another class of the course: there from now, here until now. Returns the new membership. */
+export async function moveToClass(
+  { db, now }: Needs,
+  person: SignedIn,
+  membershipId: string,
+  classId: string,
+) {
+  const t = now();
+  return db.transaction(async (tx) => {
+    const found = await membershipRun(tx, person, membershipId);
+    const from = await classRun(tx, person, found.classId);
+    const to = await classRun(tx, person, classId);
+    if (from.courseId !== to.courseId || from.id === to.id) throw new AppError('audience-unknown');
+    await endNow(tx, found.classId, [membershipId], t);
+    const there = await currentMembers(tx, classId, t);
+    const known = there.get(found.personId);
+    if (known) return { id: known.id };
+    const [made] = await tx
+      .insert(memberships)
+      .values({
+        schoolId: to.schoolId,
+        classId,
+        personId: found.personId,
+        fromAt: new Date(t),
+        untilAt: found.until === null ? null : new Date(found.until),
+      })
+      .returning({ id: memberships.id });
+    return made!;
+  });
+}

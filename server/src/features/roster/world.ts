@@ -1,0 +1,29 @@
+import { sql } from 'drizzle-orm';
+import { rows, uuids, type Queries } from '../../db/database.ts';
+import { contentsBelow, loadWorld } from '../../platform/access/world.ts';
+
+/** The part of a school that is handed out to some classes and courses, with everybody it reaches. */
+export async function worldOf(
+  db: Queries,
+  schoolId: string,
+  { classIds, courseIds }: { classIds: readonly string[]; courseIds: readonly string[] },
+) {
+  const handed = await rows<{ folderId: string | null; itemId: string | null }>(
+    db,
+    sql`select folder_id as "folderId", item_id as "itemId" from grants
+      where taken_back_at is null and (class_id = any (${uuids(classIds)}) or course_id = any (${uuids(courseIds)}))`,
+  );
+  const below = await contentsBelow(
+    db,
+    handed.flatMap((h) => h.folderId ?? []),
+  );
+  const scope = {
+    folderIds: below.folderIds,
+    itemIds: [...new Set([...below.itemIds, ...handed.flatMap((h) => h.itemId ?? [])])],
+  };
+  const loaded = await loadWorld(db, schoolId, scope, [
+    ...classIds.map((id) => ({ kind: 'class', id })),
+    ...courseIds.map((id) => ({ kind: 'course', id })),
+  ]);
+  return { ...loaded, scope };
+}

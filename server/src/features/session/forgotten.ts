@@ -1,0 +1,46 @@
+import { eq, sql } from 'drizzle-orm';
+import { people, schools } from '../../db/schema/index.ts';
+import { LINK_HOURS, passwordToken } from '../../platform/passwords.ts';
+import type { Services } from '../../platform/services.ts';
+import { countFailure, refuseWhenTooMany } from '../../platform/tries.ts';
+
+/**
+ * Sends the person of an address a mail by which they set a new password. Nothing tells whether there is one; asking
+ * counts as a try, so that nobody's post is flooded. Throws `too-many-tries`.
+ */
+export async function mailPassword(
+  { db, now, post, tries }: Pick<Services, 'db' | 'now' | 'post' | 'tries'>,
+  email: string,
+  ip: string,
+): Promise<void> {
+  const asked = `forgotten ${email}`;
+  await refuseWhenTooMany(tries, asked, ip);
+  await countFailure(tries, asked, ip);
+  const t = now();
+  await db.transaction(async (tx) => {
+    const [person] = await tx
+      .select({ id: people.id, schoolId: people.schoolId, school: schools.name })
+      .from(people)
+      .innerJoin(schools, eq(schools.id, people.schoolId))
+      .where(sql`lower(${people.email}) = ${email.toLowerCase()}`);
+    if (!person) return;
+    const token = await passwordToken(tx, person.id, 'password', t);
+    await post.queue(
+      tx,
+      [
+        {
+          schoolId: person.schoolId,
+          kind: 'password',
+          personId: person.id,
+          subject: `A new password for ${person.school}`,
+          body:
+            `Somebody, probably you, asked for a new password. Choose it here. ` +
+            `The link works once, for ${LINK_HOURS.password} hours. If it was not you, do nothing.`,
+          path: `/password/${token}`,
+        },
+      ],
+      t,
+    );
+  });
+  await post.soon();
+}

@@ -1,0 +1,70 @@
+<script setup lang="ts">
+import type { Member } from '@sammlung/contract';
+import { computed, ref } from 'vue';
+import { useI18n } from 'vue-i18n';
+import { explain } from '../../app/problems.ts';
+import AppButton from '../../ui/AppButton.vue';
+import { useRoster } from './roster.ts';
+
+/** From which day on, and until which, somebody belongs to a class. */
+const { member, from, until } = defineProps<{
+  member: Member;
+  from: string | null;
+  until: string | null;
+}>();
+const emit = defineEmits<{ done: [] }>();
+const { t } = useI18n();
+const { change } = useRoster();
+const joins = ref(from ?? '');
+const leaves = ref(until ?? '');
+const fault = ref('');
+const backwards = computed(
+  () => joins.value !== '' && leaves.value !== '' && leaves.value <= joins.value,
+);
+
+async function save() {
+  fault.value = '';
+  try {
+    await change(
+      `/api/memberships/${member.membershipId}`,
+      { from: joins.value || null, until: leaves.value || null },
+      { from, until },
+      t('roster.days-saved', { name: member.name }),
+    );
+    emit('done');
+  } catch (error) {
+    fault.value = explain(t, error);
+  }
+}
+</script>
+
+<template>
+  <form
+    class="mb-3 flex flex-wrap items-end gap-3 rounded-lg border border-line bg-paper/60 p-3"
+    @submit.prevent="save"
+    @keydown.esc="emit('done')"
+  >
+    <label>
+      <span class="block text-meta text-soft">{{ t('roster.first-day') }}</span>
+      <input
+        v-model="joins"
+        type="date"
+        class="mt-0.5 h-10 rounded-edge border border-line bg-raised px-2.5"
+      />
+    </label>
+    <label>
+      <span class="block text-meta text-soft">{{ t('roster.last-day') }}</span>
+      <input
+        v-model="leaves"
+        type="date"
+        :aria-invalid="backwards"
+        class="mt-0.5 h-10 rounded-edge border border-line bg-raised px-2.5"
+      />
+    </label>
+    <AppButton tone="main" submits :disabled="backwards">{{ t('common.save') }}</AppButton>
+    <AppButton @click="emit('done')">{{ t('common.cancel') }}</AppButton>
+    <p role="alert" class="w-full text-meta font-medium text-brick-ink empty:hidden">
+      {{ backwards ? t('problem.ends-before-start') : fault }}
+    </p>
+  </form>
+</template>

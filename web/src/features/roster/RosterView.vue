@@ -1,0 +1,118 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue';
+import { useI18n } from 'vue-i18n';
+import { RouterLink } from 'vue-router';
+import AppButton from '../../ui/AppButton.vue';
+import PageState from '../../ui/PageState.vue';
+import ChangeCourse from './ChangeCourse.vue';
+import NewClass from './NewClass.vue';
+import NewCourse from './NewCourse.vue';
+import { freeColour, useCourses, useRoster } from './roster.ts';
+
+/** The courses of the running year with their classes. */
+const { t } = useI18n();
+const courses = useCourses();
+const { remove } = useRoster();
+const adding = ref(false);
+/** The course to which a class is added, or whose facts are changed. */
+const open = ref<{ what: 'class' | 'course'; id: string } | null>(null);
+const data = computed(() => courses.data.value);
+const isOpen = (what: 'class' | 'course', id: string) =>
+  open.value?.what === what && open.value.id === id;
+const toggle = (what: 'class' | 'course', id: string) =>
+  (open.value = isOpen(what, id) ? null : { what, id });
+</script>
+
+<template>
+  <div class="mx-auto w-full max-w-5xl px-5 py-7 sm:px-10">
+    <div class="flex flex-wrap items-end gap-3">
+      <div class="flex-1">
+        <h1 class="text-[28px]">{{ t('shell.roster') }}</h1>
+        <p class="mt-0.5 text-meta text-soft">{{ t('roster.text') }}</p>
+      </div>
+      <AppButton v-if="data && data.years.length > 0" @click="adding = !adding">{{
+        t('roster.new-course')
+      }}</AppButton>
+    </div>
+    <PageState v-if="!data" :error="courses.error.value" @again="courses.refetch()" />
+    <template v-else>
+      <NewCourse
+        v-if="adding"
+        :years="data.years"
+        :colour="freeColour(data.courses)"
+        @done="adding = false"
+      />
+      <p v-if="data.courses.length === 0 && !adding" class="mt-6 border-t border-line py-8">
+        <b class="block text-[17px] font-semibold">{{ t('roster.none') }}</b>
+        <span class="text-soft">{{
+          t(data.years.length > 0 ? 'roster.none-text' : 'roster.no-year')
+        }}</span>
+      </p>
+      <section v-for="course in data.courses" :key="course.id" class="mt-8">
+        <div class="flex flex-wrap items-center gap-x-3 gap-y-1">
+          <span
+            class="size-3.5 rounded-[3px]"
+            :style="{ background: `var(--${course.colour})` }"
+            aria-hidden="true"
+          />
+          <h2 class="text-[20px]">{{ course.title }}</h2>
+          <p class="flex-1 text-meta text-soft">
+            {{ course.teachers.map((x) => x.name).join(', ') || t('roster.no-teacher') }}
+          </p>
+          <AppButton @click="toggle('class', course.id)">{{ t('roster.new-class') }}</AppButton>
+          <AppButton
+            :aria-expanded="isOpen('course', course.id)"
+            @click="toggle('course', course.id)"
+            >{{ t('roster.change') }}</AppButton
+          >
+        </div>
+        <ChangeCourse
+          v-if="isOpen('course', course.id)"
+          :course="course"
+          :teachers="data.teachers"
+          @done="open = null"
+          @remove="remove('courses', course.id, course.title)"
+        />
+        <NewClass v-if="isOpen('class', course.id)" :course="course" @done="open = null" />
+        <ul class="mt-2 border-b border-line">
+          <li v-for="c in course.classes" :key="c.id">
+            <RouterLink
+              :to="{ name: 'class', params: { class: c.id } }"
+              class="group flex min-h-14 items-center gap-4 border-t border-line hover:bg-paper/60"
+            >
+              <span
+                class="inline-flex h-8 w-24 items-center justify-center rounded-r-[5px] font-code text-[14px] font-semibold text-white"
+                :style="{ background: `var(--${c.colour})` }"
+                >{{ c.code }}</span
+              >
+              <span class="w-32 font-semibold group-hover:text-petrol">{{
+                t('count.students', c.students)
+              }}</span>
+              <span
+                class="flex-1 text-meta"
+                :class="c.ready < c.students ? 'text-saffron-ink' : 'text-soft'"
+              >
+                {{
+                  c.students === 0
+                    ? t('roster.empty')
+                    : c.ready < c.students
+                      ? t('roster.not-ready', c.students - c.ready)
+                      : t('roster.all-ready')
+                }}
+              </span>
+              <span
+                class="pr-3 text-meta"
+                :class="c.folders === 0 ? 'text-saffron-ink' : 'text-soft'"
+              >
+                {{ t('roster.folders', c.folders) }}
+              </span>
+            </RouterLink>
+          </li>
+          <li v-if="course.classes.length === 0" class="border-t border-line py-3 text-soft">
+            {{ t('roster.no-class') }}
+          </li>
+        </ul>
+      </section>
+    </template>
+  </div>
+</template>

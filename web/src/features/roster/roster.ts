@@ -1,0 +1,117 @@
+import type {
+  ClassList,
+  Colour,
+  Consequences,
+  Courses,
+  CourseView,
+  ListPreview,
+  Made,
+  Member,
+  TakenList,
+} from '@sammlung/contract';
+import { useQuery } from '@pinia/colada';
+import { useI18n } from 'vue-i18n';
+import { api } from '../../app/api.ts';
+import { ask } from '../../app/ask.ts';
+import { useChanging } from '../../app/changing.ts';
+import { useSentences } from '../../app/sentence.ts';
+import { say } from '../../app/toast.ts';
+
+export const COLOURS: readonly Colour[] = [
+  'leaf',
+  'plum',
+  'lake',
+  'bark',
+  'rose',
+  'slate',
+  'moss',
+  'clay',
+];
+
+export function useCourses() {
+  return useQuery({ key: ['courses'], query: () => api<Courses>('GET', '/api/courses') });
+}
+
+export function useClassList(id: () => string) {
+  return useQuery({
+    key: () => ['courses', id()],
+    query: () => api<ClassList>('GET', `/api/classes/${id()}`),
+  });
+}
+
+/** The preview of a list: its bytes go to the server as they are. */
+export function previewList(classId: string, list: Blob, order: 'first' | 'last') {
+  return api<ListPreview>('POST', `/api/classes/${classId}/list/preview?order=${order}`, list);
+}
+
+/** What is done with courses, classes and their members; each change is told, with its Undo. */
+export function useRoster() {
+  const { t } = useI18n();
+  const { told } = useSentences();
+  const { changed, then, attempt } = useChanging();
+  const undoing =
+    (method: 'POST' | 'PATCH' | 'DELETE', path: string, body?: object) => async () => {
+      await api<unknown>(method, path, body);
+      await changed();
+    };
+
+  const makeCourse = (course: {
+    title: string;
+    colour: Colour;
+    yearId: string;
+    classes: string[];
+  }) => then(api<Made>('POST', '/api/courses', course));
+  const makeClass = (courseId: string, code: string, colour: Colour) =>
+    then(api<Made>('POST', '/api/classes', { courseId, code, colour }));
+
+  async function change(path: string, facts: object, before: object, text: string) {
+    await then(api<null>('PATCH', path, facts));
+    say({ text, undo: undoing('PATCH', path, before) });
+  }
+
+  /** Removes a course or class, with a question where somebody loses something by it. */
+  const remove = (kind: 'courses' | 'classes', id: string, name: string) =>
+    attempt(async () => {
+      const path = `/api/${kind}/${id}`;
+      const consequences = await api<Consequences>('GET', `${path}/removal`);
+      const text = told(consequences);
+      const yes = t('roster.remove');
+      if (consequences.asks && !(await ask({ title: t('consequence.title'), text, yes })))
+        return false;
+      await then(api<null>('DELETE', path));
+      say({
+        text: t('roster.removed', { name }),
+        undo: undoing('POST', `${path}/restore`),
+      });
+      return true;
+    });
+
+  async function take(classId: string, rows: object[], leaving: string[]): Promise<TakenList> {
+    return then(api<TakenList>('POST', `/api/classes/${classId}/list`, { rows, leaving }));
+  }
+  const undoTaking = (classId: string, { undo }: TakenList) =>
+    undoing('POST', `/api/classes/${classId}/list/undo`, undo);
+
+  const leave = (classId: string, member: Member) =>
+    attempt(async () => {
+      const taken = await take(classId, [], [member.membershipId]);
+      say({ text: t('roster.left', { name: member.name }), undo: undoTaking(classId, taken) });
+      return true;
+    });
+
+  const moveTo = (member: Member, to: { id: string; code: string }) =>
+    attempt(async () => {
+      const path = `/api/memberships/${member.membershipId}/move`;
+      await then(api<Made>('POST', path, { classId: to.id }));
+      say({ text: t('roster.moved', { name: member.name, code: to.code }) });
+      return true;
+    });
+
+  return { makeCourse, makeClass, change, remove, take, undoTaking, leave, moveTo };
+}
+
+/** The colour that the fewest courses have. */
+export function freeColour(courses: readonly CourseView[]): Colour {
+  const used = (colour: Colour) => courses.filter((c) => c.colour === colour).length;
+  return COLOURS.reduce((best, colour) => (used(colour) < used(best) ? colour : best), 'leaf');
+}

@@ -1,0 +1,72 @@
+<script setup lang="ts">
+import { ref } from 'vue';
+import { useI18n } from 'vue-i18n';
+import { RouterLink, useRoute } from 'vue-router';
+import { api } from '../../app/api.ts';
+import { explain } from '../../app/problems.ts';
+import AppButton from '../../ui/AppButton.vue';
+
+/** Sets a password by the link of a mail. */
+const { t } = useI18n();
+const route = useRoute();
+const password = ref('');
+const fault = ref('');
+const done = ref(false);
+const LEAST = 10;
+
+async function save() {
+  fault.value = '';
+  try {
+    await api<null>('POST', '/api/session/password', {
+      token: String(route.params.token),
+      password: password.value,
+    });
+    done.value = true;
+  } catch (error) {
+    fault.value = explain(t, error);
+  }
+}
+</script>
+
+<template>
+  <main class="flex min-h-screen flex-col bg-frame">
+    <p class="px-6 pt-10 pb-8 text-center font-title text-[34px] font-[650] text-white sm:pt-16">
+      {{ t('shell.name')
+      }}<span class="ml-1.5 inline-block size-3.5 bg-saffron" aria-hidden="true" />
+    </p>
+    <div
+      class="mx-auto w-full max-w-md flex-1 bg-sheet px-6 py-10 sm:flex-none sm:px-12 md:rounded-lg"
+    >
+      <template v-if="done">
+        <h1 class="text-[22px]" role="status">{{ t('password.done') }}</h1>
+        <RouterLink
+          :to="{ name: 'sign-in' }"
+          class="mt-5 inline-flex h-11 items-center rounded-edge bg-action px-5 font-semibold text-white hover:brightness-115"
+          >{{ t('session.sign-in') }}</RouterLink
+        >
+      </template>
+      <form v-else @submit.prevent="save">
+        <h1 class="mb-1 text-[22px]">{{ t('password.title') }}</h1>
+        <p class="mb-5 text-soft">{{ t('password.text', { least: LEAST }) }}</p>
+        <label class="block">
+          <span class="font-semibold">{{ t('password.new') }}</span>
+          <input
+            v-model="password"
+            type="password"
+            autocomplete="new-password"
+            required
+            :minlength="LEAST"
+            maxlength="256"
+            class="mt-1 block h-11 w-full rounded-edge border border-line bg-raised px-3"
+            :aria-invalid="fault !== ''"
+            aria-describedby="password-fault"
+          />
+        </label>
+        <p id="password-fault" role="alert" class="mt-2 font-medium text-brick-ink empty:hidden">
+          {{ fault }}
+        </p>
+        <AppButton tone="main" submits class="mt-4 h-11 w-full">{{ t('common.save') }}</AppButton>
+      </form>
+    </div>
+  </main>
+</template>

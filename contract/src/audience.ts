@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { Colour, Id, Instant, Level, Release, TabKind, Things } from './common.ts';
 import { Consequence } from './consequence.ts';
 import { Door } from './door.ts';
+import { CoverNote } from './note.ts';
 import { Crumb } from './reading.ts';
 
 /** One audience beside a folder: whether it sees the folder, whence that comes, and what changing it would do. */
@@ -60,9 +61,16 @@ export const HandOut = z.object({
   level: Level.default('view'),
   from: Instant.nullable().default(null),
   until: Instant.nullable().default(null),
+  /** A message to everybody whom it newly reaches; none by default. */
+  note: CoverNote.nullable().default(null),
 });
 /** What was handed out; where an audience had it already, nothing was done. */
-export const HandedOut = z.object({ made: z.array(Id), already: z.number().int() });
+export const HandedOut = z.object({
+  made: z.array(Id),
+  already: z.number().int(),
+  /** How many people get the note. */
+  noted: z.number().int(),
+});
 export type HandedOut = z.infer<typeof HandedOut>;
 
 /** Other dates or another level for a handing out; the reply says how it was, for Undo. */

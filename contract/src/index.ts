@@ -16,3 +16,4 @@ export * from './release.ts';
 export * from './board.ts';
 export * from './roster.ts';
 export * from './post.ts';
+export * from './note.ts';

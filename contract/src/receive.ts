@@ -14,7 +14,12 @@ export const NewThing = ItemRow.extend({
 export type NewThing = z.infer<typeof NewThing>;
 
 /** What came in, newest first. */
-export const NewThings = z.object({ things: z.array(NewThing), unopened: z.number().int() });
+export const NewThings = z.object({
+  things: z.array(NewThing),
+  unopened: z.number().int(),
+  /** Whether a mail tells each day what is new; null for whoever has no mail address. */
+  digest: z.boolean().nullable(),
+});
 export type NewThings = z.infer<typeof NewThings>;
 
 const CountedFolder = z.object({
@@ -43,3 +48,5 @@ export type MyClass = z.infer<typeof MyClass>;
 /** Class pages, and the folders that were handed out to this person alone. */
 export const MyClasses = z.object({ classes: z.array(MyClass), forMe: z.array(HandedFolder) });
 export type MyClasses = z.infer<typeof MyClasses>;
+
+export const DigestChoice = z.object({ digest: z.boolean() });

@@ -14,6 +14,7 @@ import { findRoutes } from './features/find/routes.ts';
 import { intakeRoutes } from './features/intake/routes.ts';
 import { layoutRoutes } from './features/layout/routes.ts';
 import { libraryRoutes } from './features/library/routes.ts';
+import { noteRoutes } from './features/note/routes.ts';
 import { postRoutes } from './features/post/routes.ts';
 import { previewRoutes } from './features/preview/routes.ts';
 import { readingRoutes } from './features/reading/routes.ts';
@@ -132,6 +133,7 @@ export async function buildApp({
     audienceRoutes,
     releaseRoutes,
     rosterRoutes,
+    noteRoutes,
     postRoutes,
     receiveRoutes,
     doorRoutes,

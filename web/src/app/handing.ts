@@ -1,6 +1,7 @@
 import type {
   AudienceChoice,
   AudienceRow,
+  CoverNote,
   Door,
   GrantChange,
   HandedOut,
@@ -26,17 +27,19 @@ export function useHandingOut() {
     things: readonly Thing[],
     audiences: readonly RosterAudience[],
     terms: Terms = AT_ONCE,
+    note: CoverNote | null = null,
   ) {
-    const { made, already } = await then(
+    const { made, already, noted } = await then(
       api<HandedOut>('POST', '/api/grants', {
         things,
         audiences: audiences.map(({ kind, id }) => ({ kind, id })),
         ...terms,
+        note,
       }),
     );
     const undo =
       made.length > 0 ? undoing('POST', '/api/grants/take-back', { grants: made }) : undefined;
-    return { made, already, undo };
+    return { made, already, noted, undo };
   }
 
   async function takeBack(grants: readonly string[]) {

@@ -4,11 +4,12 @@ import type { z } from 'zod';
 import { grants } from '../../db/schema/index.ts';
 import { handingsBehind, refuseRemoved, targetsOf } from '../../platform/access/handings.ts';
 import { Rights } from '../../platform/access/rights.ts';
+import { queueNote, withdrawNotes } from '../../platform/cover-notes.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { Services } from '../../platform/services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 
-type Needs = Pick<Services, 'db' | 'now'>;
+type Needs = Pick<Services, 'db' | 'now' | 'post'>;
 
 const date = (iso: string | null) => (iso === null ? null : new Date(iso));
 
@@ -17,9 +18,9 @@ const date = (iso: string | null) => (iso === null ? null : new Date(iso));
  * `level-not-possible` and `ends-before-start`.
  */
 export async function handOut(
-  { db, now }: Needs,
+  { db, now, post }: Needs,
   person: SignedIn,
-  { things, audiences, level, from, until }: z.infer<typeof HandOut>,
+  { things, audiences, level, from, until, note }: z.infer<typeof HandOut>,
 ): Promise<HandedOut> {
   const t = now();
   if (level !== 'view' && things.some((x) => x.kind !== 'folder'))
@@ -27,7 +28,7 @@ export async function handOut(
   if (level !== 'view' && audiences.some((a) => a.kind !== 'staff' && a.kind !== 'person'))
     throw new AppError('level-not-possible');
   refuseBackwards(from, until);
-  return db.transaction(async (tx) => {
+  const result = await db.transaction(async (tx) => {
     const targets = await targetsOf(new Rights(tx, person, t), things);
     await refuseRemoved(
       tx,
@@ -58,8 +59,13 @@ export async function handOut(
       .values(wanted)
       .onConflictDoNothing()
       .returning({ id: grants.id });
-    return { made: made.map(({ id }) => id), already: wanted.length - made.length };
+    const ids = made.map(({ id }) => id);
+    const noted =
+      note === null || ids.length === 0 ? 0 : await queueNote(post, tx, person, ids, note, t);
+    return { made: ids, already: wanted.length - made.length, noted };
   });
+  if (result.noted > 0) await post.soon();
+  return result;
 }
 
 /** Gives a handing out other dates or another level. Returns what it had before. Throws as `handOut` does. */
@@ -100,6 +106,7 @@ export async function takeBack({ db, now }: Needs, person: SignedIn, ids: readon
       .update(grants)
       .set({ takenBackAt: new Date(t), takenBackBy: person.id })
       .where(and(inArray(grants.id, [...ids]), isNull(grants.takenBackAt)));
+    await withdrawNotes(tx, ids);
   });
 }
 

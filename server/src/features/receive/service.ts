@@ -1,6 +1,7 @@
 import type { Colour, MyClasses, NewThings } from '@sammlung/contract';
 import type { Services } from '../../platform/services.ts';
 import type { Asker } from '../../platform/access/twin.ts';
+import { digestOf } from './digest.ts';
 import { classesOf, handedFolders, whatCame } from './queries.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;
@@ -10,9 +11,10 @@ const SHOWN = 100;
 
 export async function newThings({ db, now }: Needs, asker: Asker): Promise<NewThings> {
   const t = now();
-  const [records, classes] = await Promise.all([
+  const [records, classes, digest] = await Promise.all([
     whatCame(db, asker, t, SHOWN),
     classesOf(db, asker, t),
+    digestOf(db, asker.personId),
   ]);
   const things = records.map(({ folderId, folderTitle, classIds, cameAt, changedAt, ...row }) => ({
     ...row,
@@ -23,7 +25,7 @@ export async function newThings({ db, now }: Needs, asker: Asker): Promise<NewTh
       .filter((c) => classIds.includes(c.id))
       .map(({ id, code, colour }) => ({ id, code, colour: colour as Colour })),
   }));
-  return { things, unopened: things.filter((x) => !x.opened).length };
+  return { things, unopened: things.filter((x) => !x.opened).length, digest };
 }
 
 export async function myClasses({ db, now }: Needs, asker: Asker): Promise<MyClasses> {

@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import type { AudienceRow, FolderView } from '@sammlung/contract';
+import type { AudienceRow, CoverNote, FolderView, Noted } from '@sammlung/contract';
 import { Switch, SwitchDescription, SwitchGroup } from '@headlessui/vue';
-import { computed, nextTick, ref, useTemplateRef } from 'vue';
+import { computed, nextTick, ref, useTemplateRef, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink } from 'vue-router';
+import { api } from '../../app/api.ts';
 import { explain } from '../../app/problems.ts';
 import { say } from '../../app/toast.ts';
 import AppButton from '../../ui/AppButton.vue';
@@ -12,6 +13,7 @@ import PageState from '../../ui/PageState.vue';
 import DoorAddress from './DoorAddress.vue';
 import { AT_ONCE, useHandingOut, type Terms } from '../../app/handing.ts';
 import { useAudience } from './audience.ts';
+import NoteFields from './NoteFields.vue';
 import TermsFields from './TermsFields.vue';
 import { useFormat } from '../../app/format.ts';
 import { useChanging } from '../../app/changing.ts';
@@ -129,6 +131,17 @@ async function saveTerms(row: AudienceRow) {
   });
   if (done) editing.value = null;
 }
+/** A cover note that is sent after the handing out. */
+const note = ref<CoverNote | null>(null);
+watch(editing, () => (note.value = null));
+const sendNote = ({ here }: AudienceRow) =>
+  attempt(async () => {
+    if (!here || !note.value) return false;
+    const { people: count } = await api<Noted>('POST', `/api/grants/${here.id}/notes`, note.value);
+    say({ text: t('note.on-its-way', count) });
+    editing.value = null;
+    return true;
+  });
 const backwards = computed(() => {
   const { from, until } = editing.value?.terms ?? AT_ONCE;
   return Boolean(from && until && until <= from);
@@ -289,6 +302,20 @@ async function leave(row: AudienceRow) {
               }}</AppButton>
               <AppButton @click="editing = null">{{ t('common.cancel') }}</AppButton>
             </div>
+            <template v-if="row.kind !== 'school'">
+              <AppButton
+                v-if="note === null"
+                class="mt-3"
+                @click="note = { body: '', copyToSender: true }"
+                >{{ t('note.send-one') }}</AppButton
+              >
+              <template v-else>
+                <NoteFields v-model="note" class="mt-3" />
+                <AppButton v-if="note" class="mt-2" @click="sendNote(row)">{{
+                  t('note.send')
+                }}</AppButton>
+              </template>
+            </template>
           </form>
           <DoorAddress v-if="row.here?.door" :address="row.here.door.address" />
         </SwitchGroup>

@@ -1,5 +1,11 @@
 <script setup lang="ts">
-import type { AudienceChoice, AudienceChoices, Consequences, Thing } from '@sammlung/contract';
+import type {
+  AudienceChoice,
+  AudienceChoices,
+  Consequences,
+  CoverNote,
+  Thing,
+} from '@sammlung/contract';
 import { useQuery } from '@pinia/colada';
 import { refDebounced } from '@vueuse/core';
 import { computed, ref } from 'vue';
@@ -12,6 +18,7 @@ import AppButton from '../../ui/AppButton.vue';
 import IndexTab from '../../ui/IndexTab.vue';
 import ModalSheet from '../../ui/ModalSheet.vue';
 import { AT_ONCE, colleagues, useHandingOut } from '../../app/handing.ts';
+import NoteFields from './NoteFields.vue';
 import TermsFields from './TermsFields.vue';
 
 /** Hands things out to several audiences at once, from a day and until another one. */
@@ -66,6 +73,11 @@ const levels = computed(
     chosen.value.every(colleagues) &&
     things.every((thing) => thing.kind === 'folder'),
 );
+/** Whom a note could reach. */
+const addressed = computed(
+  () => chosen.value.length > 0 && chosen.value.every((choice) => choice.kind !== 'school'),
+);
+const note = ref<CoverNote | null>(null);
 const valid = computed(() => {
   const { from, until } = terms.value;
   return !(from && until && until <= from);
@@ -92,11 +104,17 @@ const says = computed(() => {
 async function go() {
   const done = await attempt(async () => {
     const { things: what, audiences, level, from, until } = change.value;
-    const { already, undo } = await handOut(what, audiences, { level, from, until });
+    const { already, noted, undo } = await handOut(
+      what,
+      audiences,
+      { level, from, until },
+      addressed.value ? note.value : null,
+    );
     const to = chosen.value.map(name).join(', ');
     say({
       text: [
         undo ? t('audience.handed', { title, name: to }) : '',
+        noted > 0 ? t('note.on-its-way', noted) : '',
         already > 0 ? t('audience.already', already) : '',
       ]
         .filter(Boolean)
@@ -156,6 +174,17 @@ async function go() {
       {{ t('audience.with-dates') }}
     </button>
     <TermsFields v-else v-model="terms" class="mt-3" :levels="levels" />
+    <template v-if="addressed">
+      <button
+        v-if="note === null"
+        type="button"
+        class="mt-1 block min-h-9 font-medium text-petrol underline underline-offset-2"
+        @click="note = { body: '', copyToSender: true }"
+      >
+        {{ t('note.add') }}
+      </button>
+      <NoteFields v-else v-model="note" class="mt-3" />
+    </template>
     <p class="mt-3 min-h-[2.8em] text-soft" role="status">{{ says }}</p>
     <div class="mt-3 flex flex-wrap gap-2">
       <AppButton tone="main" :disabled="chosen.length === 0 || !valid" @click="go">

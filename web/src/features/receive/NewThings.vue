@@ -5,6 +5,8 @@ import { computed, useTemplateRef } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { api } from '../../app/api.ts';
 import { useFormat } from '../../app/format.ts';
+import { explain } from '../../app/problems.ts';
+import { say } from '../../app/toast.ts';
 import ItemLink from '../../ui/ItemLink.vue';
 import KindMark from '../../ui/KindMark.vue';
 import PageState from '../../ui/PageState.vue';
@@ -22,6 +24,16 @@ const came = useQuery({
 });
 const classes = useClasses();
 const list = useTemplateRef('list');
+
+async function chooseDigest(digest: boolean) {
+  try {
+    await api<null>('PUT', '/api/new/digest', { digest });
+    say({ text: t(digest ? 'receive.digest-on' : 'receive.digest-off') });
+  } catch (error) {
+    say({ text: explain(t, error), tone: 'bad' });
+  }
+  await came.refetch();
+}
 
 type Thing = NewThings['things'][number];
 const days = computed(() => {
@@ -95,6 +107,18 @@ const about = (thing: Thing) =>
         </div>
       </template>
       <PageState v-else :error="came.error.value" @again="came.refetch()" />
+      <label
+        v-if="typeof came.data.value?.digest === 'boolean'"
+        class="mt-8 flex min-h-11 items-center gap-2.5 text-meta text-soft"
+      >
+        <input
+          type="checkbox"
+          class="size-5 accent-(--action)"
+          :checked="came.data.value.digest"
+          @change="chooseDigest(($event.target as HTMLInputElement).checked)"
+        />
+        {{ t('receive.digest') }}
+      </label>
     </div>
     <aside
       class="border-line bg-paper px-5 py-6 sm:px-7 lg:border-l"

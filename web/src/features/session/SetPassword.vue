@@ -40,7 +40,7 @@ async function save() {
       <template v-if="done">
         <h1 class="text-[22px]" role="status">{{ t('password.done') }}</h1>
         <RouterLink
-          :to="{ name: 'sign-in' }"
+          :to="{ name: 'sign-in', query: route.query.to ? { to: route.query.to } : {} }"
           class="mt-5 inline-flex h-11 items-center rounded-edge bg-action px-5 font-semibold text-white hover:brightness-115"
           >{{ t('session.sign-in') }}</RouterLink
         >

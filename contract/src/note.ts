@@ -1,0 +1,31 @@
+import { z } from 'zod';
+import { Id, Instant } from './common.ts';
+
+/** The message that goes with a handing out. */
+export const CoverNote = z.object({
+  body: z.string().trim().max(4000),
+  copyToSender: z.boolean().default(false),
+});
+export type CoverNote = z.infer<typeof CoverNote>;
+
+export const NoteParams = z.object({ note: Id });
+export const Noted = z.object({ people: z.number().int() });
+export type Noted = z.infer<typeof Noted>;
+
+/** A cover note that the asker has sent, and what has become of its mails. */
+export const SentNote = z.object({
+  id: Id,
+  title: z.string(),
+  audience: z.string(),
+  body: z.string(),
+  sentAt: Instant,
+  sent: z.number().int(),
+  waiting: z.number().int(),
+  /** Whom it did not reach, with what the mail server said. */
+  failed: z.array(z.object({ name: z.string(), fault: z.string() })),
+  /** What the mail server said last to mails that are being tried again. */
+  trying: z.string().nullable(),
+});
+export type SentNote = z.infer<typeof SentNote>;
+export const SentNotes = z.object({ notes: z.array(SentNote) });
+export type SentNotes = z.infer<typeof SentNotes>;

@@ -1,0 +1,127 @@
+import { sql } from 'drizzle-orm';
+import { at, rows, uuids, type Queries } from '../db/database.ts';
+import { notes } from '../db/schema/index.ts';
+import type { Mail, Post } from './mail.ts';
+import { passwordToken } from './passwords.ts';
+import type { SignedIn } from './sessions.ts';
+
+/** What a teacher writes to those to whom something is handed out. */
+export interface CoverNote {
+  readonly body: string;
+  readonly copyToSender: boolean;
+}
+
+type Reached = {
+  grantId: string;
+  personId: string;
+  ready: boolean;
+  title: string;
+  path: string;
+  fromAt: number | null;
+  untilAt: number | null;
+};
+
+/**
+ * Queues a note to everybody with a mail address whom these handings out reach: one mail to one person, with a link of
+ * their own. Whoever cannot sign in yet is led past choosing a password. Mails of a handing out that begins later wait
+ * for its beginning. Resolves to how many people get one.
+ */
+export async function queueNote(
+  post: Post,
+  tx: Queries,
+  sender: SignedIn,
+  grantIds: readonly string[],
+  note: CoverNote,
+  t: number,
+): Promise<number> {
+  const reached = await reachedBy(tx, grantIds, sender.id, t);
+  const noteIds = new Map<string, string>();
+  for (const grantId of grantIds) {
+    const [made] = await tx
+      .insert(notes)
+      .values({
+        schoolId: sender.schoolId,
+        grantId,
+        body: note.body,
+        copyToSender: note.copyToSender,
+        createdBy: sender.id,
+        createdAt: new Date(t),
+      })
+      .returning({ id: notes.id });
+    noteIds.set(grantId, made!.id);
+  }
+  // Somebody in two of the audiences gets one mail.
+  const perPerson = new Map(reached.map((r) => [r.personId, r]));
+  const byStart = new Map<number, Mail[]>();
+  for (const person of perPerson.values()) {
+    const start = Math.max(t, person.fromAt ?? t);
+    const path = person.ready
+      ? person.path
+      : `/password/${await passwordToken(tx, person.personId, 'invitation', start)}?to=${encodeURIComponent(person.path)}`;
+    const mail = mailOf(sender, person, noteIds.get(person.grantId)!, path);
+    byStart.set(start, [...(byStart.get(start) ?? []), mail]);
+  }
+  for (const [start, mails] of byStart) await post.queue(tx, mails, start);
+  const [first] = perPerson.values();
+  const noteId = first && noteIds.get(first.grantId);
+  if (note.copyToSender && first && noteId) {
+    const copy = mailOf(sender, first, noteId, first.path);
+    const subject = `Copy: ${copy.subject}`;
+    await post.queue(tx, [{ ...copy, personId: sender.id, subject }], t);
+  }
+  return perPerson.size;
+}
+
+/** Notes that wait for the beginning of a handing out are not sent when it is taken back. */
+export async function withdrawNotes(tx: Queries, grantIds: readonly string[]): Promise<void> {
+  await tx.execute(sql`delete from mails m using notes n
+    where n.id = m.note_id and n.grant_id = any (${uuids(grantIds)}) and m.state = 'waiting'`);
+}
+
+function mailOf(sender: SignedIn, to: Reached, noteId: string, path: string): Mail {
+  const until =
+    to.untilAt === null ? '' : ` It is there until ${moment(to.untilAt, sender.timeZone)}.`;
+  return {
+    schoolId: sender.schoolId,
+    kind: 'note',
+    personId: to.personId,
+    noteId,
+    subject: `${to.title}, from ${sender.name}`,
+    body: `${sender.name} has handed out “${to.title}” to you.${until} Here it is:`,
+    path,
+  };
+}
+
+function moment(t: number, timeZone: string): string {
+  return new Intl.DateTimeFormat('en-GB', {
+    timeZone,
+    weekday: 'short',
+    day: 'numeric',
+    month: 'short',
+    hour: '2-digit',
+    minute: '2-digit',
+  }).format(t);
+}
+
+/** Everybody with a mail address to whom these are handed out, classes as they will be when it begins. */
+async function reachedBy(tx: Queries, grantIds: readonly string[], senderId: string, t: number) {
+  return rows<Reached>(
+    tx,
+    sql`select distinct on (p.id) g.id as "grantId", p.id as "personId", coalesce(f.title, i.title) as title,
+        exists (select from credentials d where d.user_id = p.id and d.password is not null) as ready,
+        case when f.id is not null then '/folder/' || f.id else '/item/' || (
+          select l.id from placements l where l.item_id = i.id and l.binned_at is null order by l.added_at limit 1) end as path,
+        extract(epoch from g.from_at)::float8 * 1000 as "fromAt", extract(epoch from g.until_at)::float8 * 1000 as "untilAt"
+      from grants g left join folders f on f.id = g.folder_id left join items i on i.id = g.item_id
+        join people p on p.school_id = g.school_id and p.email is not null and p.id <> ${senderId}::uuid and (
+          (g.audience_kind = 'person' and p.id = g.person_id)
+          or (g.audience_kind = 'staff' and p.kind <> 'student')
+          or (g.audience_kind in ('class', 'course') and exists (
+            select from memberships m join classes c on c.id = m.class_id
+            where m.person_id = p.id and (c.id = g.class_id or c.course_id = g.course_id)
+              and (m.from_at is null or m.from_at <= greatest(g.from_at, ${at(t)}))
+              and (m.until_at is null or m.until_at > greatest(g.from_at, ${at(t)})))))
+      where g.id = any (${uuids(grantIds)}) and g.taken_back_at is null
+      order by p.id, g.from_at nulls first`,
+  );
+}

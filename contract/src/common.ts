@@ -42,6 +42,15 @@ export const Things = z.array(Thing).min(1).max(THINGS_AT_ONCE);
 
 export const FolderParams = z.object({ folder: Id });
 export const PlacementParams = z.object({ placement: Id });
+/**
+ * Whom a teacher sees their things as: any member of a class, a person, or a visitor with every public address; and
+ * when, in milliseconds since 1970.
+ */
+export const AsParams = z.object({
+  as: z.string().regex(/^(?:(?:class|person)\.[0-9a-f-]{36}|visitor)$/u),
+  at: z.union([z.literal('now'), z.coerce.number().int().min(0).max(8.64e15)]),
+});
+
 export const Nothing = z.null();
 
 /** Whom an index tab stands for. `public` and `school-door` come from doors. */

@@ -5,6 +5,9 @@ export const TokenParams = z.object({ token: z.string().min(1).max(200) });
 export const TokenFolderParams = TokenParams.extend({ folder: Id });
 export const TokenPlacementParams = TokenParams.extend({ placement: Id });
 
+/** Whether whoever stands before a wall can ask to be let in: null for strangers, `asked` while that is open. */
+export const Asking = z.enum(['may', 'asked']);
+
 /** What stands behind an address: the folder to open, or the wall with its reason. */
 export const Behind = z.discriminatedUnion('state', [
   z.object({
@@ -29,6 +32,7 @@ export const Behind = z.discriminatedUnion('state', [
     schoolName: z.string().nullable(),
     /** When it opens, with `later`. */
     from: z.iso.datetime().nullable(),
+    ask: Asking.nullable(),
   }),
 ]);
 export type Behind = z.infer<typeof Behind>;
@@ -52,3 +56,32 @@ export const NewDoor = z.object({
   until: Instant.nullable().default(null),
 });
 export const DoorParams = z.object({ door: Id });
+
+/** A door with what lies behind it, for the list of all doors and for printed cards. */
+export const DoorBehind = Door.extend({
+  title: z.string(),
+  folderId: Id.nullable(),
+  placementId: Id.nullable(),
+});
+export type DoorBehind = z.infer<typeof DoorBehind>;
+export const Doors = z.object({ doors: z.array(DoorBehind) });
+export type Doors = z.infer<typeof Doors>;
+
+/** What of a door is to be different; an empty `word` takes the word away. */
+export const DoorChange = z.object({
+  until: Instant.nullable().optional(),
+  word: z.string().trim().max(100).optional(),
+  /** Gives it a sayable address, or takes that away. */
+  short: z.boolean().optional(),
+  /** Gives it another address: the old one leads to the wall at once. */
+  renew: z.literal(true).optional(),
+});
+export type DoorChange = z.infer<typeof DoorChange>;
+
+export const DoorWord = z.object({ word: z.string().max(100) });
+export const CodeParams = DoorParams.extend({ form: z.enum(['svg', 'png']) });
+
+/** A sayable address as somebody typed it. */
+export const ShortParams = z.object({ typed: z.string().min(1).max(100) });
+export const ShortTo = z.object({ path: z.string() });
+export type ShortTo = z.infer<typeof ShortTo>;

@@ -17,3 +17,6 @@ export * from './board.ts';
 export * from './roster.ts';
 export * from './post.ts';
 export * from './note.ts';
+export * from './request.ts';
+export * from './why.ts';
+export * from './today.ts';

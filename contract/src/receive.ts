@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Colour, Id, Instant } from './common.ts';
+import { Colour, Id, Instant, Level } from './common.ts';
 import { ItemRow } from './reading.ts';
 
 const ClassTab = z.object({ id: Id, code: z.string(), colour: Colour });
@@ -50,3 +50,23 @@ export const MyClasses = z.object({ classes: z.array(MyClass), forMe: z.array(Ha
 export type MyClasses = z.infer<typeof MyClasses>;
 
 export const DigestChoice = z.object({ digest: z.boolean() });
+
+/** The folders of colleagues that were handed out to staff, or to the asker by name. */
+export const StaffRoom = z.object({
+  folders: z.array(
+    z.object({
+      id: Id,
+      title: z.string(),
+      mark: z.string().nullable(),
+      ownerName: z.string(),
+      right: Level,
+      items: z.number().int(),
+      folders: z.number().int(),
+    }),
+  ),
+});
+export type StaffRoom = z.infer<typeof StaffRoom>;
+
+/** Whom a teacher sees their things as. */
+export const SeenAs = z.object({ name: z.string(), staff: z.boolean() });
+export type SeenAs = z.infer<typeof SeenAs>;

@@ -18,3 +18,4 @@ export * from './roster/decode.ts';
 export * from './roster/read.ts';
 export * from './roster/compare.ts';
 export * from './roster/names.ts';
+export * from './why.ts';

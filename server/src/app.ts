@@ -1,6 +1,8 @@
+import { createHmac } from 'node:crypto';
 import helmet from '@fastify/helmet';
 import fastifyStatic from '@fastify/static';
-import Fastify from 'fastify';
+import { TokenParams } from '@sammlung/contract';
+import Fastify, { type FastifyReply, type FastifyRequest } from 'fastify';
 import { serializerCompiler, validatorCompiler } from 'fastify-type-provider-zod';
 import type pg from 'pg';
 import type { Database } from './db/database.ts';
@@ -21,8 +23,12 @@ import { readingRoutes } from './features/reading/routes.ts';
 import { receiveRoutes } from './features/receive/routes.ts';
 import { releaseRoutes } from './features/release/routes.ts';
 import { rosterRoutes } from './features/roster/routes.ts';
+import { requestRoutes } from './features/request/routes.ts';
 import { sessionRoutes } from './features/session/routes.ts';
 import { spaceRoutes } from './features/space/routes.ts';
+import { todayRoutes } from './features/today/routes.ts';
+import { whyRoutes } from './features/why/routes.ts';
+import { doorOf } from './platform/access/door.ts';
 import { accounts } from './platform/accounts.ts';
 import type { App } from './platform/app-type.ts';
 import { errors, problem } from './platform/errors.ts';
@@ -83,6 +89,7 @@ export async function buildApp({
     tries: countTries(pool),
     jobs: jobs ?? null,
     post,
+    sign: (text) => createHmac('sha256', secret).update(text).digest('base64url'),
     settings,
     now,
     address,
@@ -90,22 +97,12 @@ export async function buildApp({
 
   await app.register(errors);
   await app.register(helmet, {
-    contentSecurityPolicy: {
-      useDefaults: false,
-      directives: {
-        defaultSrc: ["'self'"],
-        styleSrc: ["'self'", "'unsafe-inline'"],
-        fontSrc: ["'self'", 'data:'],
-        imgSrc: ["'self'", 'data:', 'blob:'],
-        mediaSrc: ["'self'", 'blob:'],
-        objectSrc: ["'none'"],
-        baseUri: ["'self'"],
-        formAction: ["'self'"],
-        frameAncestors: ["'none'"],
-      },
-    },
+    contentSecurityPolicy: false,
     strictTransportSecurity: settings.address?.startsWith('https:') ?? false,
     referrerPolicy: { policy: 'same-origin' },
+  });
+  app.addHook('onRequest', async (_request, reply) => {
+    reply.header('content-security-policy', policy("'none'"));
   });
   await app.register(sessions, {
     db,
@@ -134,6 +131,9 @@ export async function buildApp({
     releaseRoutes,
     rosterRoutes,
     noteRoutes,
+    requestRoutes,
+    whyRoutes,
+    todayRoutes,
     postRoutes,
     receiveRoutes,
     doorRoutes,
@@ -141,6 +141,21 @@ export async function buildApp({
     await app.register(routes);
   if (settings.web) await app.register(webApplication, { root: settings.web });
   return app;
+}
+
+/** What our pages may load and do, and who may show them in a frame. */
+function policy(frameAncestors: string): string {
+  return [
+    "default-src 'self'",
+    "style-src 'self' 'unsafe-inline'",
+    "font-src 'self' data:",
+    "img-src 'self' data: blob:",
+    "media-src 'self' blob:",
+    "object-src 'none'",
+    "base-uri 'self'",
+    "form-action 'self'",
+    `frame-ancestors ${frameAncestors}`,
+  ].join(';');
 }
 
 /** The built web application: its files, and its one page at every address that is not the API's. */
@@ -159,6 +174,18 @@ async function webApplication(app: App, { root }: { root: string }) {
       );
     },
   });
+  /** The same page for a folder in a frame on another website: of a public door, and nothing else of ours. */
+  app.get('/embed/:token', framed);
+  app.get('/embed/:token/*', framed);
+  async function framed(request: FastifyRequest, reply: FastifyReply) {
+    const { token } = TokenParams.parse(request.params);
+    const found = await doorOf(app.services.db, token);
+    if (found?.door.kind === 'public') {
+      reply.removeHeader('x-frame-options');
+      reply.header('content-security-policy', policy('*'));
+    }
+    return reply.type('text/html; charset=utf-8').sendFile('index.html');
+  }
   app.get('/*', (request, reply) => {
     if (request.url.startsWith('/api/') || request.url.startsWith('/assets/'))
       return reply.code(404).type('application/problem+json').send(problem('not-found'));

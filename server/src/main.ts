@@ -5,6 +5,7 @@ import { buildApp } from './app.ts';
 import { migrateDatabase, openDatabase } from './db/database.ts';
 import { seedWhenEmpty } from './db/seed.ts';
 import { sampleSignIns } from './features/session/queries.ts';
+import { startClassWebsite } from './standin/class-website.ts';
 import { startMailServer } from './standin/mail-server.ts';
 import { startJobs } from './platform/jobs.ts';
 import { DiskStorage } from './platform/storage.ts';
@@ -32,7 +33,9 @@ async function main() {
   const jobs = await startJobs(pool, note);
   const secret = secretIn(settings.data);
   const app = await buildApp({ settings, db, pool, secret, jobs, log: true });
+  let website: Awaited<ReturnType<typeof startClassWebsite>> | null = null;
   const stop = async () => {
+    await website?.stop();
     await app.close();
     await jobs.stop();
     await mailServer?.stop();
@@ -44,6 +47,8 @@ async function main() {
   // The starter that gave us the channel is gone: nobody would end us.
   process.on('disconnect', stop);
   await app.listen({ port: settings.port, host: '127.0.0.1' });
+  if (settings.postRoom)
+    website = await startClassWebsite(db, app.services.address, settings.websitePort);
 
   console.log(`\nSammlung is ready: ${app.services.address()}\n`);
   const signIns = await sampleSignIns(db);
@@ -51,6 +56,9 @@ async function main() {
     console.log('Sign-ins of the sample school (one click on the sign-in page):');
     for (const s of signIns)
       console.log(`  ${s.email.padEnd(34)} ${s.password.padEnd(12)} ${s.about}`);
+    if (website) console.log(`\nA class website that shows a folder:  ${website.address}`);
+    if (mailServer)
+      console.log(`What would have been sent by mail:    ${app.services.address()}/post-room`);
     console.log('\nCtrl C stops it.');
   }
   process.send?.('ready');

@@ -16,6 +16,7 @@ const environment = z.object({
   SAMMLUNG_UPLOAD_LIMIT: bytes.min(1).default(2 * GB),
   SAMMLUNG_TEACHER_QUOTA: bytes.min(1).default(20e9),
   SAMMLUNG_DISK_RESERVE: bytes.default(GB / 2),
+  SAMMLUNG_WEBSITE_PORT: z.coerce.number().int().min(0).max(65535).default(0),
   SAMMLUNG_SMTP: z.url({ protocol: /^smtps?$/ }).optional(),
   SAMMLUNG_MAIL_FROM: z.email().default('sammlung@fennmoor.example'),
 });
@@ -43,6 +44,8 @@ export interface Settings {
   readonly smtp: string | null;
   /** Whether mails go to the stand-in, where everybody can read them. */
   readonly postRoom: boolean;
+  /** Port of the stand-in class website of the sample school; 0 takes a free one. */
+  readonly websitePort: number;
   /** The address that mails come from. */
   readonly mailFrom: string;
 }
@@ -69,6 +72,7 @@ export function readSettings(env: Record<string, string | undefined>): Settings 
     diskReserve: s.SAMMLUNG_DISK_RESERVE,
     smtp: s.SAMMLUNG_SMTP ?? null,
     postRoom: s.SAMMLUNG_SAMPLE && s.SAMMLUNG_SMTP === undefined,
+    websitePort: s.SAMMLUNG_WEBSITE_PORT,
     mailFrom: s.SAMMLUNG_MAIL_FROM,
   };
 }

@@ -49,6 +49,7 @@ export async function startServer(more: Partial<Settings> = {}) {
     diskReserve: 0,
     smtp: null,
     postRoom: false,
+    websitePort: 0,
     mailFrom: 'sammlung@example.org',
     ...more,
   };

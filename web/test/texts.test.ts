@@ -19,7 +19,7 @@ function* keysOf(node: object, prefix = ''): Generator<string> {
 const known = new Set([...keysOf(everybodys), ...keysOf(teaching)]);
 /** What only people who teach ever open. */
 const TEACHING =
-  /features\/(library|audience|release|board|today|roster|post|intake|bin|layout|space)\/|app\/(FolderChooser|MomentField|changing|sentence|LibraryPage|BoardPage|IncomingFiles)/u;
+  /features\/(library|audience|release|board|today|why|roster|post|intake|bin|layout|space)\/|features\/(door\/(DoorSheet|DoorsView)|receive\/StaffRoom)|app\/(FolderChooser|MomentField|SeeAs|changing|sentence|LibraryPage|BoardPage|IncomingFiles)/u;
 
 function* sources(folder: string): Generator<string> {
   for (const entry of readdirSync(folder, { withFileTypes: true })) {

@@ -15,6 +15,8 @@ export interface Services {
   /** Null where nothing runs by itself. */
   readonly jobs: Jobs | null;
   readonly post: Post;
+  /** Signs a text, so that nobody else can have written it. */
+  readonly sign: (text: string) => string;
   readonly settings: Settings;
   readonly now: () => number;
   /** Where browsers reach the application, without a slash at the end. */

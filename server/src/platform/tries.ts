@@ -9,6 +9,8 @@ import { AppError } from './errors.ts';
 export interface Tries {
   readonly here: RateLimiterPostgres;
   readonly anywhere: RateLimiterPostgres;
+  /** Sayable addresses that are none, from one place: they are short, and must not be found by guessing. */
+  readonly short: RateLimiterPostgres;
 }
 
 export function countTries(pool: pg.Pool): Tries {
@@ -26,6 +28,12 @@ export function countTries(pool: pg.Pool): Tries {
       points: 100,
       duration: 60 * 60,
     }),
+    short: new RateLimiterPostgres({
+      ...shared,
+      keyPrefix: 'short',
+      points: 20,
+      duration: 10 * 60,
+    }),
   };
 }
 
@@ -39,6 +47,16 @@ export async function refuseWhenTooMany(tries: Tries, email: string, ip: string)
   states.forEach((state, n) => {
     if (state && state.consumedPoints >= limits[n]!) throw tooMany(state);
   });
+}
+
+/** Throws `too-many-tries` when too many sayable addresses that are none were tried from this place. */
+export async function refuseGuessing(tries: Tries, ip: string): Promise<void> {
+  const state = await tries.short.get(ip);
+  if (state && state.consumedPoints >= tries.short.points) throw tooMany(state);
+}
+
+export async function countGuess(tries: Tries, ip: string): Promise<void> {
+  await tries.short.penalty(ip);
 }
 
 export async function countFailure(tries: Tries, email: string, ip: string): Promise<void> {

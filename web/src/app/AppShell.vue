@@ -1,8 +1,11 @@
 <script setup lang="ts">
+import type { Today } from '@sammlung/contract';
+import { useQuery } from '@pinia/colada';
 import { Search } from 'lucide-vue-next';
 import { computed, defineAsyncComponent, onBeforeUnmount, onMounted, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink, RouterView, useRoute } from 'vue-router';
+import { api } from './api.ts';
 import PersonMenu from './PersonMenu.vue';
 import { useSession } from './session.ts';
 
@@ -30,15 +33,23 @@ function onKey(event: KeyboardEvent) {
 onMounted(() => window.addEventListener('keydown', onKey));
 onBeforeUnmount(() => window.removeEventListener('keydown', onKey));
 
+/** How many wait for an answer. */
+const today = useQuery({
+  key: ['today'],
+  query: () => api<Today>('GET', '/api/today'),
+  enabled: () => session.person?.kind === 'teacher',
+});
+const asking = computed(() => today.data.value?.requests.length ?? 0);
 const roster = { name: 'classes', text: 'roster', active: ['classes', 'class', 'class-list'] };
 const places = computed(() => {
   if (session.person?.kind === 'office') return [roster];
   if (teaching.value)
     return [
+      { name: 'today', text: 'today', active: ['today'] },
       {
         name: 'library',
         text: 'library',
-        active: ['library', 'folder', 'item', 'bin', 'lay-out', 'space'],
+        active: ['library', 'folder', 'item', 'bin', 'lay-out', 'space', 'staff-room', 'doors'],
       },
       { name: 'board', text: 'board', active: ['board'] },
       roster,
@@ -79,7 +90,12 @@ const places = computed(() => {
           }"
           :aria-current="place.active.includes(String(route.name)) ? 'page' : undefined"
         >
-          {{ t(`shell.${place.text}`) }}
+          {{ t(`shell.${place.text}`)
+          }}<span
+            v-if="place.name === 'today' && asking > 0"
+            class="ml-1.5 rounded-full bg-saffron px-2 py-0.5 text-[13px] font-bold text-[#2b2002]"
+            >{{ asking }}<span class="sr-only"> {{ t('shell.asking', asking) }}</span></span
+          >
         </RouterLink>
       </nav>
       <span class="flex-1" />

@@ -5,7 +5,12 @@ import { useSession } from './session.ts';
 
 /** A day and time in the school's time zone, as an instant (ISO 8601); null while nothing is entered. */
 const model = defineModel<string | null>({ required: true });
-defineProps<{ label: string; fault?: string | null }>();
+defineProps<{
+  label: string;
+  fault?: string | null;
+  /** Without the label above it, which is read out all the same. */
+  bare?: boolean;
+}>();
 const session = useSession();
 const zone = computed(() => session.person?.school.timeZone ?? 'UTC');
 const id = useId();
@@ -21,7 +26,7 @@ const shown = computed({
 
 <template>
   <div>
-    <label :for="id" class="block text-meta text-soft">{{ label }}</label>
+    <label :for="id" :class="bare ? 'sr-only' : 'block text-meta text-soft'">{{ label }}</label>
     <input
       :id="id"
       v-model.lazy="shown"

@@ -2,7 +2,7 @@ import type { Contents, FolderOrder, FolderView, PlacementView, Thing } from '@s
 import { useInfiniteQuery, useQuery } from '@pinia/colada';
 import { inject, type InjectionKey, type Ref } from 'vue';
 import type { RouteLocationRaw } from 'vue-router';
-import { api } from './api.ts';
+import { api, ApiError } from './api.ts';
 
 /** From where somebody reads: as themselves, or through a door with its token. */
 export interface ReadingPlace {
@@ -12,6 +12,8 @@ export interface ReadingPlace {
   readonly firstFolder: Ref<string | null>;
   folder(id: string): RouteLocationRaw;
   item(id: string): RouteLocationRaw;
+  /** Where the reader's classes stand; null where there are none. */
+  readonly home: RouteLocationRaw | null;
   /** Whether openings are noted by the page (through a door they are not). */
   readonly notes: boolean;
 }
@@ -23,6 +25,7 @@ const own: ReadingPlace = {
   firstFolder: { value: null } as Ref<null>,
   folder: (id) => ({ name: 'folder', params: { folder: id } }),
   item: (id) => ({ name: 'item', params: { placement: id } }),
+  home: { name: 'classes' },
   notes: true,
 };
 
@@ -98,4 +101,9 @@ export function smallAddress(place: ReadingPlace, placementId: string, which: st
 /** What is shown in place of an item's content. */
 export function shownAddress(place: ReadingPlace, placementId: string, version: number | null) {
   return `${place.base}/placements/${placementId}/shown?of=${version}`;
+}
+
+/** Whether an error means that there is nothing for whoever asked as themselves: then the wall explains. */
+export function isWall(place: ReadingPlace, error: unknown): boolean {
+  return place.base === own.base && error instanceof ApiError && error.problem.code === 'not-found';
 }

@@ -62,6 +62,56 @@ export const router = createRouter({
       ],
     },
     {
+      path: '/embed/:token',
+      meta: { open: true },
+      component: () => import('../features/door/OpenDoor.vue'),
+      children: [
+        {
+          path: '',
+          name: 'embed',
+          component: () => import('../features/reading/FolderReading.vue'),
+        },
+        {
+          path: `folder/:folder(${ID})`,
+          name: 'embed-folder',
+          component: () => import('../features/reading/FolderReading.vue'),
+        },
+        {
+          path: `item/:placement(${ID})`,
+          name: 'embed-item',
+          component: () => import('../features/reading/ItemViewer.vue'),
+        },
+      ],
+    },
+    {
+      path: '/at/:typed?',
+      name: 'short-address',
+      meta: { open: true },
+      component: () => import('../features/door/ShortAddress.vue'),
+    },
+    {
+      path: '/see-as/:as',
+      component: () => import('./SeeAs.vue'),
+      children: [
+        { path: '', name: 'see-as', component: () => import('./SeeAsStart.vue') },
+        {
+          path: 'classes',
+          name: 'see-as-classes',
+          component: () => import('../features/receive/MyClasses.vue'),
+        },
+        {
+          path: `folder/:folder(${ID})`,
+          name: 'see-as-folder',
+          component: () => import('../features/reading/FolderReading.vue'),
+        },
+        {
+          path: `item/:placement(${ID})`,
+          name: 'see-as-item',
+          component: () => import('../features/reading/ItemViewer.vue'),
+        },
+      ],
+    },
+    {
       path: '/',
       component: () => import('./AppShell.vue'),
       children: [
@@ -91,6 +141,17 @@ export const router = createRouter({
           name: 'library',
           component: () => import('./LibraryPage.vue'),
         },
+        {
+          path: 'today',
+          name: 'today',
+          component: () => import('../features/today/TodayView.vue'),
+        },
+        {
+          path: 'staff-room',
+          name: 'staff-room',
+          component: () => import('../features/receive/StaffRoom.vue'),
+        },
+        { path: 'doors', name: 'doors', component: () => import('../features/door/DoorsView.vue') },
         {
           path: 'who-sees-what',
           name: 'board',

@@ -1,18 +1,18 @@
-import { ArchiveQuery, FolderParams, TokenFolderParams, TokenParams } from '@sammlung/contract';
+import { ArchiveQuery, Id } from '@sammlung/contract';
 import type { FastifyReply } from 'fastify';
-import { askerAtDoor } from '../../platform/access/door.ts';
 import type { Asker } from '../../platform/access/twin.ts';
 import type { App } from '../../platform/app-type.ts';
-import { askerOf } from '../../platform/asking.ts';
 import { disposition } from '../../platform/disposition.ts';
+import type { Services } from '../../platform/services.ts';
+import { PLACES } from '../../platform/visiting.ts';
 import { archiveOf, streamArchive, type Taken } from './service.ts';
 
-/** Taking along: a folder, or several things at once, as one archive; for people and at doors. */
+/** Taking along: a folder, or several things at once, as one archive. */
 export async function archiveRoutes(app: App) {
   const { services } = app;
 
-  async function send(reply: FastifyReply, asker: Asker, things: readonly Taken[]) {
-    const { name, entries } = await archiveOf(services, asker, things);
+  async function send(reply: FastifyReply, here: Services, asker: Asker, things: readonly Taken[]) {
+    const { name, entries } = await archiveOf(here, asker, things);
     return reply
       .headers({
         'content-type': 'application/zip',
@@ -21,32 +21,24 @@ export async function archiveRoutes(app: App) {
       })
       .send(streamArchive(services.storage, entries));
   }
-  const folder = (id: string): Taken[] => [{ kind: 'folder', id }];
-
-  app.get('/api/folders/:folder/archive', { schema: { params: FolderParams } }, (request, reply) =>
-    send(reply, askerOf(request), folder(request.params.folder)),
-  );
-  app.get('/api/archive', { schema: { querystring: ArchiveQuery } }, (request, reply) =>
-    send(reply, askerOf(request), read(request.query.things)),
-  );
-  app.get(
-    '/api/open/:token/folders/:folder/archive',
-    { schema: { params: TokenFolderParams } },
-    async (request, reply) => {
-      const { token, folder: id } = request.params;
-      const asker = await askerAtDoor(services.db, token, request.person, services.now());
-      return send(reply, asker, folder(id));
-    },
-  );
-  app.get(
-    '/api/open/:token/archive',
-    { schema: { params: TokenParams, querystring: ArchiveQuery } },
-    async (request, reply) => {
-      const { token } = request.params;
-      const asker = await askerAtDoor(services.db, token, request.person, services.now());
-      return send(reply, asker, read(request.query.things));
-    },
-  );
+  for (const { prefix, params, visit } of PLACES) {
+    app.get(
+      `${prefix}/folders/:folder/archive`,
+      { schema: { params: params.extend({ folder: Id }) } },
+      async (request, reply) => {
+        const { asker, services: here } = await visit(services, request);
+        return send(reply, here, asker, [{ kind: 'folder', id: request.params.folder }]);
+      },
+    );
+    app.get(
+      `${prefix}/archive`,
+      { schema: { params, querystring: ArchiveQuery } },
+      async (request, reply) => {
+        const { asker, services: here } = await visit(services, request);
+        return send(reply, here, asker, read(request.query.things));
+      },
+    );
+  }
 }
 
 function read(things: string): Taken[] {

@@ -1,23 +1,61 @@
-import { Behind, Door, DoorParams, NewDoor, Nothing, TokenParams } from '@sammlung/contract';
+import {
+  Behind,
+  CodeParams,
+  Door,
+  DoorChange,
+  DoorParams,
+  DoorRequest,
+  Doors,
+  DoorWord,
+  NewDoor,
+  Nothing,
+  ShortParams,
+  ShortTo,
+  TokenParams,
+} from '@sammlung/contract';
+import { readSayable } from '@sammlung/core';
+import { eq } from 'drizzle-orm';
+import { doors } from '../../db/schema/index.ts';
+import { barred, doorOf, wordCookie } from '../../platform/access/door.ts';
 import type { App } from '../../platform/app-type.ts';
+import { AppError } from '../../platform/errors.ts';
+import { askToSee, targetOf } from '../../platform/requests.ts';
 import { signedIn } from '../../platform/sessions.ts';
-import { closeDoor, openDoor, reopenDoor } from './service.ts';
+import {
+  countFailure,
+  countGuess,
+  refuseGuessing,
+  refuseWhenTooMany,
+} from '../../platform/tries.ts';
+import {
+  changeDoor,
+  closeDoor,
+  codeOf,
+  doorsOf,
+  openDoor,
+  reopenDoor,
+  SHORT_DIGITS,
+  wordFits,
+} from './service.ts';
 import { behind } from './wall.ts';
 
 /** Doors, from both sides: whoever opens and closes them, and whoever comes to them. */
 export async function doorRoutes(app: App) {
   const { services } = app;
+  const { db, tries, now } = services;
+  const one = { params: DoorParams, response: { 200: Door } };
 
-  app.get(
-    '/api/open/:token',
-    { schema: { params: TokenParams, response: { 200: Behind } } },
-    (request) => behind(services, request.params.token, request.person),
+  app.get('/api/doors', { schema: { response: { 200: Doors } } }, (request) =>
+    doorsOf(services, signedIn(request)),
   );
   app.post(
     '/api/doors',
     { schema: { body: NewDoor, response: { 201: Door } } },
     async (request, reply) =>
       reply.code(201).send(await openDoor(services, signedIn(request), request.body)),
+  );
+  app.patch('/api/doors/:door', { schema: { ...one, body: DoorChange } }, (request) =>
+    changeDoor(services, signedIn(request), request.params.door, request.body),
   );
   app.delete(
     '/api/doors/:door',
@@ -27,9 +65,68 @@ export async function doorRoutes(app: App) {
       return reply.code(204).send(null);
     },
   );
+  app.post('/api/doors/:door/reopen', { schema: one }, (request) =>
+    reopenDoor(services, signedIn(request), request.params.door),
+  );
+  app.get(
+    '/api/doors/:door/code.:form',
+    { schema: { params: CodeParams } },
+    async (request, reply) => {
+      const { door, form } = request.params;
+      const code = await codeOf(services, signedIn(request), door, form);
+      return reply.type(form === 'svg' ? 'image/svg+xml' : 'image/png').send(code);
+    },
+  );
+
+  app.get(
+    '/api/open/:token',
+    { schema: { params: TokenParams, response: { 200: Behind } } },
+    (request) => behind(services, request.params.token, request),
+  );
   app.post(
-    '/api/doors/:door/reopen',
-    { schema: { params: DoorParams, response: { 200: Door } } },
-    (request) => reopenDoor(services, signedIn(request), request.params.door),
+    '/api/open/:token/word',
+    { schema: { params: TokenParams, body: DoorWord, response: { 204: Nothing } } },
+    async (request, reply) => {
+      const { token } = request.params;
+      const found = await doorOf(db, token);
+      if (!found || barred(found, request.person, now(), false) !== 'word')
+        throw new AppError('not-found');
+      const key = `word ${found.door.id}`;
+      await refuseWhenTooMany(tries, key, request.ip);
+      if (!(await wordFits(found.door, request.body.word))) {
+        await countFailure(tries, key, request.ip);
+        throw new AppError('wrong-word');
+      }
+      const secure = services.address().startsWith('https:');
+      reply.header('set-cookie', wordCookie(services.sign, found, now(), secure));
+      return reply.code(204).send(null);
+    },
+  );
+  app.post(
+    '/api/open/:token/requests',
+    { schema: { params: TokenParams, body: DoorRequest, response: { 204: Nothing } } },
+    async (request, reply) => {
+      const person = signedIn(request);
+      const found = await doorOf(db, request.params.token);
+      if (found?.door.schoolId !== person.schoolId) throw new AppError('not-found');
+      await askToSee(db, person, targetOf(found.door), request.body.message, now());
+      return reply.code(204).send(null);
+    },
+  );
+  app.get(
+    '/api/at/:typed',
+    { schema: { params: ShortParams, response: { 200: ShortTo } } },
+    async (request) => {
+      await refuseGuessing(tries, request.ip);
+      const meant = readSayable(request.params.typed, SHORT_DIGITS);
+      const [found] = meant
+        ? await db.select({ token: doors.token }).from(doors).where(eq(doors.shortAddress, meant))
+        : [];
+      if (!found) {
+        await countGuess(tries, request.ip);
+        throw new AppError('no-such-address');
+      }
+      return { path: `/open/${found.token}` };
+    },
   );
 }

@@ -1,7 +1,11 @@
-import type { Door, NewDoor } from '@sammlung/contract';
-import { eq } from 'drizzle-orm';
+import { randomInt } from 'node:crypto';
+import type { Door, DoorChange, Doors, NewDoor } from '@sammlung/contract';
+import { sayable } from '@sammlung/core';
+import { hash, verify } from '@node-rs/argon2';
+import { and, desc, eq, isNull, sql } from 'drizzle-orm';
+import QRCode from 'qrcode';
 import type { z } from 'zod';
-import { doors } from '../../db/schema/index.ts';
+import { doors, folders, items } from '../../db/schema/index.ts';
 import { doorView, newToken } from '../../platform/access/door.ts';
 import { handingsBehind, targetsOf } from '../../platform/access/handings.ts';
 import { Rights } from '../../platform/access/rights.ts';
@@ -41,6 +45,88 @@ export async function closeDoor(needs: Needs, person: SignedIn, doorId: string) 
 /** Undoes a closing: the same address works again. */
 export async function reopenDoor(needs: Needs, person: SignedIn, doorId: string): Promise<Door> {
   return change(needs, person, doorId, { closedAt: null });
+}
+
+/** Another end, word or address for a door. */
+export async function changeDoor(
+  needs: Needs,
+  person: SignedIn,
+  doorId: string,
+  { until, word, short, renew }: DoorChange,
+): Promise<Door> {
+  return change(needs, person, doorId, {
+    ...(until !== undefined && { untilAt: until === null ? null : new Date(until) }),
+    ...(word !== undefined && { wordHash: word === '' ? null : await hash(plainWord(word)) }),
+    ...(short !== undefined && { shortAddress: short ? await freeShort(needs.db) : null }),
+    ...(renew && { token: newToken(), shortAddress: null }),
+  });
+}
+
+/** Digits of a sayable address. With the words that makes eight million of them; guessing is slowed down. */
+export const SHORT_DIGITS = 5;
+
+async function freeShort(db: Needs['db']): Promise<string> {
+  for (;;) {
+    const made = sayable(randomInt, SHORT_DIGITS);
+    const [taken] = await db
+      .select({ id: doors.id })
+      .from(doors)
+      .where(eq(doors.shortAddress, made));
+    if (!taken) return made;
+  }
+}
+
+/** A word as it is compared: nobody minds capitals and blanks when it is said aloud. */
+const plainWord = (word: string) => word.normalize('NFC').trim().toLowerCase();
+
+/** Whether this is the word of the door. */
+export async function wordFits(door: DoorRow, word: string): Promise<boolean> {
+  return door.wordHash !== null && verify(door.wordHash, plainWord(word));
+}
+
+/** Every open door to what is the person's own, newest first. */
+export async function doorsOf({ db, address }: Needs, person: SignedIn): Promise<Doors> {
+  const found = await db
+    .select({
+      door: doors,
+      title: sql<string>`coalesce(${folders.title}, ${items.title})`,
+      placementId: sql<string | null>`(select p.id from placements p where p.item_id = ${items.id}
+        and p.binned_at is null order by p.added_at limit 1)`,
+    })
+    .from(doors)
+    .leftJoin(folders, eq(folders.id, doors.folderId))
+    .leftJoin(items, eq(items.id, doors.itemId))
+    .where(
+      and(
+        isNull(doors.closedAt),
+        sql`coalesce(${folders.ownerId}, ${items.ownerId}) = ${person.id}::uuid`,
+      ),
+    )
+    .orderBy(desc(doors.createdAt));
+  return {
+    doors: found.map(({ door, title, placementId }) => ({
+      ...doorView(address(), door),
+      title,
+      folderId: door.folderId,
+      placementId,
+    })),
+  };
+}
+
+/** The code of a door's shortest address, as a picture to be printed. */
+export async function codeOf(
+  { db, now, address }: Needs,
+  person: SignedIn,
+  doorId: string,
+  form: 'svg' | 'png',
+): Promise<string | Buffer> {
+  await handingsBehind(new Rights(db, person, now()), [doorId]);
+  const [door] = await db.select().from(doors).where(eq(doors.id, doorId));
+  const { shortAddress, address: whole } = doorView(address(), door!);
+  const options = { errorCorrectionLevel: 'M', margin: 2 } as const;
+  return form === 'svg'
+    ? QRCode.toString(shortAddress ?? whole, { ...options, type: 'svg' })
+    : QRCode.toBuffer(shortAddress ?? whole, { ...options, width: 1024 });
 }
 
 async function change(

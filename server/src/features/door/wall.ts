@@ -1,25 +1,29 @@
 import type { Behind } from '@sammlung/contract';
 import { sql } from 'drizzle-orm';
+import type { FastifyRequest } from 'fastify';
 import { rows } from '../../db/database.ts';
-import { askerThrough, barred, doorOf } from '../../platform/access/door.ts';
+import { askerThrough, barred, doorOf, wordGiven } from '../../platform/access/door.ts';
+import { askingOf, targetOf } from '../../platform/requests.ts';
 import { asking, keysTable, rightIn, seesPlacement } from '../../platform/access/twin.ts';
 import type { Services } from '../../platform/services.ts';
-import type { SignedIn } from '../../platform/sessions.ts';
 
 /** What stands behind an address: what to open, or why not (the wall). A word about the content is never said. */
 export async function behind(
-  { db, now }: Pick<Services, 'db' | 'now'>,
+  { db, now, sign }: Pick<Services, 'db' | 'now' | 'sign'>,
   token: string,
-  person: SignedIn | null,
+  request: Pick<FastifyRequest, 'person' | 'headers'>,
 ): Promise<Behind> {
   const t = now();
+  const { person } = request;
   const found = await doorOf(db, token);
-  if (!found) return { state: 'wall', reason: 'unknown', schoolName: null, from: null };
+  if (!found) return { state: 'wall', reason: 'unknown', schoolName: null, from: null, ask: null };
   const { door, schoolName } = found;
-  const reason = barred(found, person, t);
+  const reason = barred(found, person, t, wordGiven(sign, found, request, t));
   if (reason) {
     const from = reason === 'later' ? (door.fromAt?.toISOString() ?? null) : null;
-    return { state: 'wall', reason, schoolName, from };
+    const ask =
+      person?.schoolId === door.schoolId ? await askingOf(db, person.id, targetOf(door)) : null;
+    return { state: 'wall', reason, schoolName, from, ask };
   }
   const ask = asking(askerThrough(found, person), t);
   const [seen] = await rows<{ folderId: string | null; placementId: string | null }>(
@@ -31,6 +35,6 @@ export async function behind(
       (select null, p.id from placements p join folders f on f.id = p.folder_id
         where p.item_id = ${door.itemId}::uuid and ${seesPlacement(sql`p`, sql`f`, ask)} limit 1)`,
   );
-  if (!seen) return { state: 'wall', reason: 'held', schoolName, from: null };
+  if (!seen) return { state: 'wall', reason: 'held', schoolName, from: null, ask: null };
   return { state: 'open', schoolName, ...seen };
 }

@@ -1,14 +1,15 @@
 import { CoverNote, GrantParams, Noted, NoteParams, Nothing, SentNotes } from '@sammlung/contract';
 import type { App } from '../../platform/app-type.ts';
 import { signedIn } from '../../platform/sessions.ts';
-import { sendAgain, sendNote, sentNotes } from './service.ts';
+import { sentNotes } from '../../platform/sent-notes.ts';
+import { sendAgain, sendNote } from './service.ts';
 
 /** Cover notes: sent with a handing out or after it. */
 export async function noteRoutes(app: App) {
   const { services } = app;
 
   app.get('/api/notes', { schema: { response: { 200: SentNotes } } }, (request) =>
-    sentNotes(services, signedIn(request)),
+    sentNotes(services.db, signedIn(request).id).then((notes) => ({ notes })),
   );
   app.post(
     '/api/grants/:grant/notes',

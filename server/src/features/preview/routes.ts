@@ -1,17 +1,17 @@
-import { PlacementParams, TokenPlacementParams } from '@sammlung/contract';
+import { Id } from '@sammlung/contract';
 import send from '@fastify/send';
 import { sql } from 'drizzle-orm';
 import type { FastifyReply, FastifyRequest } from 'fastify';
 import { rows } from '../../db/database.ts';
-import { askerAtDoor } from '../../platform/access/door.ts';
 import { asking, keysTable, seesPlacement, type Asker } from '../../platform/access/twin.ts';
 import type { App } from '../../platform/app-type.ts';
-import { askerOf } from '../../platform/asking.ts';
 import { AppError } from '../../platform/errors.ts';
+import type { Services } from '../../platform/services.ts';
+import { PLACES } from '../../platform/visiting.ts';
 import type { Form } from '../../platform/storage.ts';
 import { startPreparing } from './service.ts';
 
-/** Small pictures and shown forms of what somebody sees; for people and at doors. */
+/** Small pictures and shown forms of what somebody sees. */
 export async function previewRoutes(app: App) {
   const { services } = app;
   await startPreparing(services, (error) => app.log.error(error));
@@ -19,11 +19,12 @@ export async function previewRoutes(app: App) {
   async function sendMade(
     request: FastifyRequest,
     reply: FastifyReply,
+    here: Services,
     asker: Asker,
     placement: string,
     form: Form,
   ) {
-    const ask = asking(asker, services.now());
+    const ask = asking(asker, here.now());
     const [found] = await rows<{ schoolId: string; hash: string; type: string | null }>(
       services.db,
       sql`with ${keysTable(ask)}
@@ -51,21 +52,14 @@ export async function previewRoutes(app: App) {
       .send(result.stream);
   }
 
-  for (const form of ['small', 'shown'] as const) {
-    app.get(
-      `/api/placements/:placement/${form}`,
-      { schema: { params: PlacementParams } },
-      (request, reply) =>
-        sendMade(request, reply, askerOf(request), request.params.placement, form),
-    );
-    app.get(
-      `/api/open/:token/placements/:placement/${form}`,
-      { schema: { params: TokenPlacementParams } },
-      async (request, reply) => {
-        const { token, placement } = request.params;
-        const asker = await askerAtDoor(services.db, token, request.person, services.now());
-        return sendMade(request, reply, asker, placement, form);
-      },
-    );
-  }
+  for (const form of ['small', 'shown'] as const)
+    for (const { prefix, params, visit } of PLACES)
+      app.get(
+        `${prefix}/placements/:placement/${form}`,
+        { schema: { params: params.extend({ placement: Id }) } },
+        async (request, reply) => {
+          const { asker, services: here } = await visit(services, request);
+          return sendMade(request, reply, here, asker, request.params.placement, form);
+        },
+      );
 }

@@ -214,6 +214,8 @@ export async function noteOpening(
   },
 ) {
   const { asker } = opening;
+  // Whoever looks as somebody else leaves no trace of them.
+  if (asker.only) return;
   const doorId = asker.personId ? null : (asker.doorIds[0] ?? null);
   await db.execute(sql`
     insert into openings (school_id, placement_id, version_id, person_id, door_id, kind)

@@ -3,74 +3,69 @@ import {
   ContentQuery,
   Contents,
   ContentsQuery,
-  FolderParams,
   FolderView,
+  Id,
   Nothing,
   PlacementParams,
   PlacementView,
-  TokenFolderParams,
-  TokenPlacementParams,
   Versions,
 } from '@sammlung/contract';
-import type { FastifyReply, FastifyRequest } from 'fastify';
-import { askerAtDoor } from '../../platform/access/door.ts';
-import type { Asker } from '../../platform/access/twin.ts';
 import type { App } from '../../platform/app-type.ts';
 import { askerOf } from '../../platform/asking.ts';
 import { signedIn } from '../../platform/sessions.ts';
-import type { As } from './queries.ts';
+import { OWN, PLACES } from '../../platform/visiting.ts';
 import { contentOf, contents, folderView, noteOpened, placementView } from './service.ts';
 import { sendContent } from './content.ts';
 import { bringBack, versionContent, versionsOf } from './versions.ts';
 
-/** Reading, twice: for people who have signed in, and for whoever shows the token of a door. */
+/** Reading: for people who have signed in, for whoever shows the token of a door, and as somebody else would. */
 export async function readingRoutes(app: App) {
   const { services } = app;
-  const throughDoor = (request: FastifyRequest<{ Params: { token: string } }>) =>
-    askerAtDoor(services.db, request.params.token, request.person, services.now());
 
-  const views = {
-    folder: { 200: FolderView },
-    contents: { 200: Contents },
-    placement: { 200: PlacementView },
-  };
-  async function content(
-    request: FastifyRequest,
-    reply: FastifyReply,
-    asker: Asker,
-    placement: string,
-    as: As,
-  ) {
-    const found = await contentOf(services, asker, placement, as, request.headers.range);
-    return sendContent(request, reply, services.storage, found, as);
+  for (const { prefix, params, visit } of PLACES) {
+    const folder = params.extend({ folder: Id });
+    const placement = params.extend({ placement: Id });
+    app.get(
+      `${prefix}/folders/:folder`,
+      { schema: { params: folder, response: { 200: FolderView } } },
+      async (request) => {
+        const { asker, services: here } = await visit(services, request);
+        return folderView(here, asker, request.params.folder);
+      },
+    );
+    app.get(
+      `${prefix}/folders/:folder/contents`,
+      { schema: { params: folder, querystring: ContentsQuery, response: { 200: Contents } } },
+      async (request) => {
+        const { asker, services: here } = await visit(services, request);
+        return contents(here, asker, request.params.folder, request.query);
+      },
+    );
+    app.get(
+      `${prefix}/placements/:placement`,
+      { schema: { params: placement, response: { 200: PlacementView } } },
+      async (request) => {
+        const { asker, services: here } = await visit(services, request);
+        return placementView(here, asker, request.params.placement);
+      },
+    );
+    app.get(
+      `${prefix}/placements/:placement/content`,
+      { schema: { params: placement, querystring: ContentQuery } },
+      async (request, reply) => {
+        const { as, version } = request.query;
+        const { placement: id } = request.params;
+        const { asker, services: here } = await visit(services, request);
+        // Earlier versions are for whoever may change the item.
+        const found =
+          version && prefix === OWN.prefix
+            ? await versionContent(here, signedIn(request), id, version)
+            : await contentOf(here, asker, id, as, request.headers.range);
+        return sendContent(request, reply, services.storage, found, as);
+      },
+    );
   }
 
-  app.get(
-    '/api/folders/:folder',
-    { schema: { params: FolderParams, response: views.folder } },
-    (request) => folderView(services, askerOf(request), request.params.folder),
-  );
-  app.get(
-    '/api/folders/:folder/contents',
-    { schema: { params: FolderParams, querystring: ContentsQuery, response: views.contents } },
-    (request) => contents(services, askerOf(request), request.params.folder, request.query),
-  );
-  app.get(
-    '/api/placements/:placement',
-    { schema: { params: PlacementParams, response: views.placement } },
-    (request) => placementView(services, askerOf(request), request.params.placement),
-  );
-  app.get(
-    '/api/placements/:placement/content',
-    { schema: { params: PlacementParams, querystring: ContentQuery } },
-    async (request, reply) => {
-      const { as, version } = request.query;
-      const { placement } = request.params;
-      if (!version) return content(request, reply, askerOf(request), placement, as);
-      const found = await versionContent(services, signedIn(request), placement, version);
-      return sendContent(request, reply, services.storage, found, as);
-    },
-  );
   app.get(
     '/api/placements/:placement/versions',
     { schema: { params: PlacementParams, response: { 200: Versions } } },
@@ -92,35 +87,5 @@ export async function readingRoutes(app: App) {
       await noteOpened(services, askerOf(request), request.params.placement);
       return reply.code(204).send(null);
     },
-  );
-
-  app.get(
-    '/api/open/:token/folders/:folder',
-    { schema: { params: TokenFolderParams, response: views.folder } },
-    async (request) => folderView(services, await throughDoor(request), request.params.folder),
-  );
-  app.get(
-    '/api/open/:token/folders/:folder/contents',
-    { schema: { params: TokenFolderParams, querystring: ContentsQuery, response: views.contents } },
-    async (request) =>
-      contents(services, await throughDoor(request), request.params.folder, request.query),
-  );
-  app.get(
-    '/api/open/:token/placements/:placement',
-    { schema: { params: TokenPlacementParams, response: views.placement } },
-    async (request) =>
-      placementView(services, await throughDoor(request), request.params.placement),
-  );
-  app.get(
-    '/api/open/:token/placements/:placement/content',
-    { schema: { params: TokenPlacementParams, querystring: ContentQuery } },
-    async (request, reply) =>
-      content(
-        request,
-        reply,
-        await throughDoor(request),
-        request.params.placement,
-        request.query.as,
-      ),
   );
 }

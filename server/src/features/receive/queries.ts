@@ -1,4 +1,4 @@
-import type { HandedFolder, ItemRow } from '@sammlung/contract';
+import type { HandedFolder, ItemRow, StaffRoom } from '@sammlung/contract';
 import { sql } from 'drizzle-orm';
 import { ms, rows, type Queries } from '../../db/database.ts';
 import {
@@ -7,6 +7,7 @@ import {
   keysTable,
   openKeys,
   placementOpens,
+  rightIn,
   type Ask,
   type Asker,
 } from '../../platform/access/twin.ts';
@@ -30,7 +31,7 @@ function reachedFolders(ask: Ask) {
           from folders n left join class_releases r on r.folder_id = n.id and r.class_id = k.reading
           where n.id = any (f.path)) as opened_at
       from folders f cross join lateral ${openKeys(sql`f.path`, ask)} k
-      where k.kind in ${ANNOUNCED} and f.owner_id <> ${ask.me}
+      where k.kind in ${ANNOUNCED} and f.owner_id is distinct from ${ask.me}
         and (f.path && (select array_agg(folder_id) from roots where folder_id is not null)
           or f.id in (select p.folder_id from roots join placements p on p.item_id = roots.item_id)))`;
 }
@@ -136,5 +137,25 @@ export function handedFolders(db: Queries, asker: Asker, t: number) {
       from shown join folders f on f.id = shown.id
         left join counted on counted.id = shown.id and counted.reading is not distinct from shown.class_id
       order by f.keep_on_top desc, f.position, f.title collate natural_order`,
+  );
+}
+
+/** The folders of others that were handed out to staff or to the asker by name, each topmost one once. */
+export function staffFolders(db: Queries, asker: Asker, t: number) {
+  const ask = asking(asker, t);
+  return rows<StaffRoom['folders'][number]>(
+    db,
+    sql`with ${keysTable(ask)},
+      roots as materialized (
+        select distinct f.id from keys k join handings_out h on ${handedTo(sql`h`, sql`k`, ask)}
+          join folders f on f.id = h.folder_id
+        where k.kind in ('staff', 'person') and f.owner_id is distinct from ${ask.me}),
+      found as (select f.*, ${rightIn(sql`f`, ask)} as right_here from roots join folders f on f.id = roots.id)
+    select f.id, f.title, f.mark, o.name as "ownerName", (array['view', 'view', 'add', 'manage'])[f.right_here + 1] as right, (
+        select count(*)::int from placements p where p.folder_id = f.id and p.binned_at is null) as items, (
+        select count(*)::int from folders b where b.parent_id = f.id and b.binned_at is null) as folders
+      from found f join people o on o.id = f.owner_id
+      where f.right_here > 0 and not exists (select from roots a where a.id = any (f.path) and a.id <> f.id)
+      order by o.name, f.position, f.title collate natural_order`,
   );
 }

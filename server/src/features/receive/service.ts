@@ -1,8 +1,11 @@
-import type { Colour, MyClasses, NewThings } from '@sammlung/contract';
+import type { Colour, MyClasses, NewThings, SeenAs, StaffRoom } from '@sammlung/contract';
+import { eq } from 'drizzle-orm';
+import type { Queries } from '../../db/database.ts';
+import { classes, people } from '../../db/schema/index.ts';
 import type { Services } from '../../platform/services.ts';
 import type { Asker } from '../../platform/access/twin.ts';
 import { digestOf } from './digest.ts';
-import { classesOf, handedFolders, whatCame } from './queries.ts';
+import { classesOf, handedFolders, staffFolders, whatCame } from './queries.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;
 
@@ -47,4 +50,20 @@ export async function myClasses({ db, now }: Needs, asker: Asker): Promise<MyCla
     classes: classes.map((c) => ({ ...c, colour: c.colour as Colour, folders: of(c.id) })),
     forMe: of(null),
   };
+}
+
+/** The folders that colleagues share with somebody who teaches. */
+export async function staffRoom({ db, now }: Needs, asker: Asker): Promise<StaffRoom> {
+  return { folders: await staffFolders(db, asker, now()) };
+}
+
+/** What whoever the teacher looks as is called: the code of a class, or a name; nothing for a visitor. */
+export async function seenAs(db: Queries, { asClass, personId }: Asker): Promise<SeenAs> {
+  if (asClass !== undefined) {
+    const [found] = await db.select().from(classes).where(eq(classes.id, asClass));
+    return { name: found!.code, staff: false };
+  }
+  if (personId === null) return { name: '', staff: false };
+  const [found] = await db.select().from(people).where(eq(people.id, personId));
+  return { name: found!.name, staff: found!.kind !== 'student' };
 }

@@ -1,9 +1,11 @@
-import { randomBytes } from 'node:crypto';
+import { randomBytes, timingSafeEqual } from 'node:crypto';
 import type { Door } from '@sammlung/contract';
 import { eq } from 'drizzle-orm';
+import type { FastifyRequest } from 'fastify';
 import type { Queries } from '../../db/database.ts';
 import { doors, schools } from '../../db/schema/index.ts';
 import { AppError } from '../errors.ts';
+import type { Services } from '../services.ts';
 import type { SignedIn } from '../sessions.ts';
 import type { Asker } from './twin.ts';
 
@@ -40,14 +42,14 @@ export async function doorOf(db: Queries, token: string) {
 }
 export type FoundDoor = NonNullable<Awaited<ReturnType<typeof doorOf>>>;
 
-/** Why a door does not let somebody through by itself; null when it does. */
-export function barred({ door }: FoundDoor, person: SignedIn | null, t: number) {
+/** Why a door does not let somebody through by itself; null when it does. `worded`: its word has been given. */
+export function barred({ door }: FoundDoor, person: SignedIn | null, t: number, worded: boolean) {
   if (door.closedAt) return 'closed' as const;
   if (door.untilAt && door.untilAt.getTime() <= t) return 'ended' as const;
   if (door.fromAt && t < door.fromAt.getTime()) return 'later' as const;
-  if (door.wordHash) return 'word' as const;
   if (door.kind === 'school' && !person) return 'sign-in' as const;
   if (door.kind === 'school' && person?.schoolId !== door.schoolId) return 'other-school' as const;
+  if (door.wordHash && !worded) return 'word' as const;
   return null;
 }
 
@@ -56,14 +58,47 @@ export function askerThrough({ door }: FoundDoor, person: SignedIn | null): Aske
   return { personId: door.kind === 'school' ? (person?.id ?? null) : null, doorIds: [door.id] };
 }
 
+type Needs = Pick<Services, 'db' | 'now' | 'sign'>;
+
 /** The asker for a request that shows a token. Throws `not-found` unless the door stands open for them. */
 export async function askerAtDoor(
-  db: Queries,
+  { db, now, sign }: Needs,
+  request: Pick<FastifyRequest, 'person' | 'headers'>,
   token: string,
-  person: SignedIn | null,
-  t: number,
 ): Promise<Asker> {
   const found = await doorOf(db, token);
-  if (!found || barred(found, person, t)) throw new AppError('not-found');
-  return askerThrough(found, person);
+  if (!found || barred(found, request.person, now(), wordGiven(sign, found, request, now())))
+    throw new AppError('not-found');
+  return askerThrough(found, request.person);
+}
+
+/** How long a word that was given at a door holds, in this browser. */
+const WORD_HOURS = 12;
+const COOKIE = 'sammlung.word';
+
+/** The cookie that says the word of a door was given; another word, or another hour, and it says nothing. */
+export function wordCookie(
+  sign: Services['sign'],
+  { door }: FoundDoor,
+  t: number,
+  secure: boolean,
+): string {
+  const until = t + WORD_HOURS * 3_600_000;
+  const value = `${until}.${sign(`${door.id} ${door.wordHash} ${until}`)}`;
+  return `${COOKIE}=${value}; Path=/api/open/${door.token}; Max-Age=${WORD_HOURS * 3600}; HttpOnly; SameSite=Lax${secure ? '; Secure' : ''}`;
+}
+
+/** Whether the request carries that cookie. */
+export function wordGiven(
+  sign: Services['sign'],
+  { door }: FoundDoor,
+  { headers }: Pick<FastifyRequest, 'headers'>,
+  t: number,
+): boolean {
+  const pair = headers.cookie?.split(/;\s*/u).find((c) => c.startsWith(`${COOKIE}=`));
+  const [until, signature] = pair?.slice(COOKIE.length + 1).split('.') ?? [];
+  if (!until || !signature || !(Number(until) > t)) return false;
+  const right = Buffer.from(sign(`${door.id} ${door.wordHash} ${until}`));
+  const given = Buffer.from(signature);
+  return given.length === right.length && timingSafeEqual(given, right);
 }

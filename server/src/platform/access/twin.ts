@@ -11,33 +11,53 @@ import { at, uuids } from '../../db/database.ts';
 export interface Asker {
   readonly personId: string | null;
   readonly doorIds: readonly string[];
+  /** Asks as any member of this class would, without being one. */
+  readonly asClass?: string;
+  /** Sees nothing but what lies in the library of this person. */
+  readonly only?: string;
 }
 
 /** Who asks and when, as it stands in a statement. */
 export interface Ask {
   readonly me: SQL;
   readonly doors: SQL;
+  readonly asClass: SQL;
+  readonly only: SQL;
   readonly t: SQL;
 }
 
 /** For a statement that is put together for one question. */
 export function asking(asker: Asker, t: number): Ask {
-  return { me: sql`${asker.personId}::uuid`, doors: uuids(asker.doorIds), t: at(t) };
+  return {
+    me: sql`${asker.personId}::uuid`,
+    doors: uuids(asker.doorIds),
+    asClass: sql`${asker.asClass ?? null}::uuid`,
+    only: sql`${asker.only ?? null}::uuid`,
+    t: at(t),
+  };
 }
 
 /** For a statement that is put together once; `askValues` has the values of its placeholders. */
 export const ASK: Ask = {
   me: sql`${sql.placeholder('me')}::uuid`,
   doors: sql`${sql.placeholder('doors')}::uuid[]`,
+  asClass: sql`${sql.placeholder('asClass')}::uuid`,
+  only: sql`${sql.placeholder('only')}::uuid`,
   t: sql`${sql.placeholder('t')}::timestamptz`,
 };
 
 export function askValues(asker: Asker, t: number) {
-  return { me: asker.personId, doors: [...asker.doorIds], t: new Date(t).toISOString() };
+  return {
+    me: asker.personId,
+    doors: [...asker.doorIds],
+    asClass: asker.asClass ?? null,
+    only: asker.only ?? null,
+    t: new Date(t).toISOString(),
+  };
 }
 
 /** `keys(kind, id, reading, exempt)`, a common table expression: the twin of core's `keysOf`. */
-export function keysTable({ me, doors, t }: Ask): SQL {
+export function keysTable({ me, doors, asClass, t }: Ask): SQL {
   return sql`keys as materialized (
     select 'person' as kind, p.id, null::uuid as reading, p.kind <> 'student' as exempt
       from people p where p.id = ${me}
@@ -51,6 +71,10 @@ export function keysTable({ me, doors, t }: Ask): SQL {
       from people p, lateral (values ('staff'), ('school')) v (kind)
       where p.id = ${me} and (v.kind = 'school' or p.kind <> 'student')
     union all
+    select v.kind, v.id, v.reading, false
+      from classes c, lateral (values ('class', c.id, c.id), ('course', c.course_id, c.id), ('school', c.school_id, null)) v (kind, id, reading)
+      where c.id = ${asClass}
+    union all
     select 'door', d.id, null, false
       from doors d where d.id = any (${doors})
       and (d.kind = 'public' or d.school_id = (select school_id from people where id = ${me})))`;
@@ -61,7 +85,7 @@ export function keysTable({ me, doors, t }: Ask): SQL {
  * handed out to them, else 1 view, 2 add, 3 manage. Needs `keys`.
  */
 export function openKeys(path: SQL, ask: Ask): SQL {
-  const { t } = ask;
+  const { only, t } = ask;
   return sql`(
     select key_.*, coalesce((
         select max(case when not key_.exempt then 1 when handed_.level = 'manage' then 3 when handed_.level = 'add' then 2 else 1 end)
@@ -74,7 +98,7 @@ export function openKeys(path: SQL, ask: Ask): SQL {
       left join years year_ on year_.id = node_.year_id
       left join class_releases release_ on release_.folder_id = node_.id and release_.class_id = key_.reading
       where node_.id = any (${path})
-        and (node_.binned_at is not null or not (key_.exempt or (year_.closed_at is null and ${out(sql`node_`, t)})))))`;
+        and (node_.binned_at is not null or node_.owner_id <> ${only} or not (key_.exempt or (year_.closed_at is null and ${out(sql`node_`, t)})))))`;
 }
 
 /** Whether placement `p` lets the open key `k` see it: it is out, and something above it or its item is handed out. */
@@ -90,8 +114,8 @@ export function placementOpens(p: SQL, k: SQL, ask: Ask): SQL {
 }
 
 /** Whether the asker owns folder `f`, and neither it nor anything above lies in the Bin. */
-export function ownsFolder(f: SQL, { me }: Ask): SQL {
-  return sql`(${f}.owner_id = ${me} and not exists (
+export function ownsFolder(f: SQL, { me, only }: Ask): SQL {
+  return sql`(${f}.owner_id = ${me} and ${f}.owner_id = coalesce(${only}, ${f}.owner_id) and not exists (
     select from folders node_ where node_.id = any (${f}.path) and node_.binned_at is not null))`;
 }
 

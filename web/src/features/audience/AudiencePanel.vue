@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { AudienceRow, CoverNote, FolderView, Noted } from '@sammlung/contract';
+import type { AudienceRow, CoverNote, Door, FolderView, Noted } from '@sammlung/contract';
 import { Switch, SwitchDescription, SwitchGroup } from '@headlessui/vue';
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
@@ -21,7 +21,7 @@ import { useSentences } from '../../app/sentence.ts';
 
 /** Who sees the open folder. It is changed right here: at once where it can be undone, with a question where model.md wants one. */
 const { folder } = defineProps<{ folder: FolderView }>();
-const emit = defineEmits<{ handOut: []; timing: [] }>();
+const emit = defineEmits<{ handOut: []; timing: []; why: []; door: [door: Door] }>();
 const { t } = useI18n();
 const { moment } = useFormat();
 const audience = useAudience(() => folder.id);
@@ -113,6 +113,13 @@ async function change(row: AudienceRow) {
 }
 
 const isDoor = (row: AudienceRow) => row.kind === 'public' || row.kind === 'school-door';
+
+/** The folder as this audience has it on the screen; null where that is nobody in particular. */
+function seenAs({ kind, id }: AudienceRow) {
+  if (kind !== 'class' && kind !== 'person' && kind !== 'public') return null;
+  const as = kind === 'public' ? 'visitor' : `${kind}.${id}`;
+  return { name: 'see-as-folder', params: { as, folder: folder.id } };
+}
 
 /** The handing out whose dates and level are being changed. */
 const editing = ref<{ grant: string; terms: Terms } | null>(null);
@@ -229,7 +236,17 @@ async function leave(row: AudienceRow) {
           @focusin="pointed = row"
         >
           <div class="grid min-h-10 grid-cols-[74px_1fr_auto] items-center gap-x-1">
-            <IndexTab :tab="row" class="justify-self-start" />
+            <RouterLink
+              v-if="seenAs(row)"
+              :to="seenAs(row)!"
+              class="justify-self-start hover:brightness-110"
+              :title="t('audience.see-as', { name: name(row) })"
+            >
+              <IndexTab :tab="row" /><span class="sr-only">{{
+                t('audience.see-as', { name: name(row) })
+              }}</span>
+            </RouterLink>
+            <IndexTab v-else :tab="row" class="justify-self-start" />
             <div class="leading-snug">
               <p class="text-[15px]">{{ people(row) }}</p>
               <p class="text-meta text-soft">
@@ -317,12 +334,17 @@ async function leave(row: AudienceRow) {
               </template>
             </template>
           </form>
-          <DoorAddress v-if="row.here?.door" :address="row.here.door.address" />
+          <DoorAddress
+            v-if="row.here?.door"
+            :address="row.here.door.shortAddress ?? row.here.door.address"
+            @more="row.here?.door && emit('door', row.here.door)"
+          />
         </SwitchGroup>
       </ul>
-      <AppButton class="mt-3 w-full" @click="emit('handOut')">{{
-        t('audience.to-others')
-      }}</AppButton>
+      <div class="mt-3 flex gap-2">
+        <AppButton class="flex-1" @click="emit('handOut')">{{ t('audience.to-others') }}</AppButton>
+        <AppButton @click="emit('why')">{{ t('audience.why') }}</AppButton>
+      </div>
       <p v-if="asking === null" class="mt-3 min-h-[4.3em] text-meta text-soft" aria-hidden="true">
         {{ preview }}
       </p>

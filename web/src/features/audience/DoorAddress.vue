@@ -5,6 +5,7 @@ import AppButton from '../../ui/AppButton.vue';
 
 /** The address of an open door, to be copied. */
 const { address } = defineProps<{ address: string }>();
+const emit = defineEmits<{ more: [] }>();
 const { t } = useI18n();
 const { copy, copied } = useClipboard({ legacy: true, copiedDuring: 4000 });
 </script>
@@ -21,5 +22,6 @@ const { copy, copied } = useClipboard({ legacy: true, copiedDuring: 4000 });
     <AppButton @click="copy(address)">{{
       t(copied ? 'audience.copied' : 'audience.copy')
     }}</AppButton>
+    <AppButton @click="emit('more')">{{ t('audience.door-more') }}</AppButton>
   </div>
 </template>

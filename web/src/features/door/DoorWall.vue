@@ -1,12 +1,34 @@
 <script setup lang="ts">
 import type { Behind } from '@sammlung/contract';
+import { computed, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink, useRoute } from 'vue-router';
+import { api } from '../../app/api.ts';
+import AskToSee from '../../app/AskToSee.vue';
+import { explain } from '../../app/problems.ts';
+import AppButton from '../../ui/AppButton.vue';
 import { useFormat } from '../../app/format.ts';
 
 /** Says plainly why an address does not open, and what can be done. */
-defineProps<{ wall: Behind & { state: 'wall' } }>();
+const { wall, token } = defineProps<{ wall: Behind & { state: 'wall' }; token: string }>();
+const emit = defineEmits<{ opened: [] }>();
 const { t } = useI18n();
+const path = computed(() => `/api/open/${encodeURIComponent(token)}`);
+
+const word = ref('');
+const fault = ref('');
+async function say() {
+  fault.value = '';
+  try {
+    await api<null>('POST', `${path.value}/word`, { word: word.value });
+    emit('opened');
+  } catch (error) {
+    fault.value = explain(t, error);
+  }
+}
+const ask = async (message: string) => {
+  await api<null>('POST', `${path.value}/requests`, { message });
+};
 const { moment } = useFormat();
 const route = useRoute();
 </script>
@@ -31,6 +53,32 @@ const route = useRoute();
         {{ t('session.sign-in') }}
       </RouterLink>
     </div>
+    <form
+      v-if="wall.reason === 'word'"
+      class="mt-8 flex flex-wrap items-end gap-3"
+      @submit.prevent="say"
+    >
+      <label class="block flex-1">
+        <span class="font-semibold">{{ t('wall.the-word') }}</span>
+        <input
+          v-model="word"
+          required
+          maxlength="100"
+          autocomplete="off"
+          autocapitalize="none"
+          class="mt-1 block h-11 w-full rounded-edge border border-line bg-raised px-3"
+          :aria-invalid="fault !== ''"
+        />
+      </label>
+      <AppButton tone="main" submits class="h-11">{{ t('wall.say') }}</AppButton>
+      <p role="alert" class="w-full font-medium text-brick-ink empty:hidden">{{ fault }}</p>
+    </form>
+    <AskToSee
+      v-if="wall.ask !== null && wall.reason !== 'word'"
+      :name="null"
+      :asked="wall.ask === 'asked'"
+      :ask="ask"
+    />
     <h2 class="mt-12 text-[18px]">{{ t('wall.help') }}</h2>
     <p class="mt-1 text-soft">{{ t('wall.help-text') }}</p>
   </div>

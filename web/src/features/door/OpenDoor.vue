@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import type { Behind } from '@sammlung/contract';
 import { useQuery } from '@pinia/colada';
-import { computed, provide } from 'vue';
+import { computed, provide, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { RouterView, useRoute } from 'vue-router';
+import { RouterView, useRoute, useRouter } from 'vue-router';
 import { api } from '../../app/api.ts';
 import PageState from '../../ui/PageState.vue';
 import { READING_PLACE } from '../../app/place.ts';
@@ -12,6 +12,7 @@ import DoorWall from './DoorWall.vue';
 /** What stands behind an address: the folder for whoever holds it, with nothing of the school around, or the wall. */
 const { t } = useI18n();
 const route = useRoute();
+const router = useRouter();
 const token = computed(() => String(route.params.token));
 const behind = useQuery({
   key: () => ['door', token.value],
@@ -20,21 +21,41 @@ const behind = useQuery({
 });
 const opened = computed(() => (behind.data.value?.state === 'open' ? behind.data.value : null));
 
+// In a frame on another website the addresses stay within the frame's own.
+const embedded = computed(() => String(route.name).startsWith('embed'));
+const named = (part: '' | '-folder' | '-item') => (embedded.value ? `embed${part}` : `door${part}`);
 provide(READING_PLACE, {
   base: `/api/open/${encodeURIComponent(token.value)}`,
   firstFolder: computed(() => opened.value?.folderId ?? null),
   folder: (id) =>
     id === opened.value?.folderId
-      ? { name: 'door', params: { token: token.value } }
-      : { name: 'door-folder', params: { token: token.value, folder: id } },
-  item: (id) => ({ name: 'door-item', params: { token: token.value, placement: id } }),
+      ? { name: named(''), params: { token: token.value } }
+      : { name: named('-folder'), params: { token: token.value, folder: id } },
+  item: (id) => ({ name: named('-item'), params: { token: token.value, placement: id } }),
+  home: null,
   notes: false,
 });
+
+// A door to a single item leads straight to it.
+watch(
+  opened,
+  (found) => {
+    if (found?.placementId && route.name === named(''))
+      void router.replace({
+        name: named('-item'),
+        params: { token: token.value, placement: found.placementId },
+      });
+  },
+  { immediate: true },
+);
 </script>
 
 <template>
   <div class="flex min-h-screen flex-col">
-    <header class="flex h-14 items-center border-b-4 border-brick bg-paper px-5 sm:px-10">
+    <header
+      v-if="!embedded"
+      class="flex h-14 items-center border-b-4 border-brick bg-paper px-5 sm:px-10"
+    >
       <p
         v-if="behind.data.value && 'schoolName' in behind.data.value"
         class="font-title text-[17px] font-semibold"
@@ -47,7 +68,12 @@ provide(READING_PLACE, {
         <PageState :error="behind.error.value" @again="behind.refetch()" />
       </div>
       <RouterView v-else-if="opened" />
-      <DoorWall v-else-if="behind.data.value?.state === 'wall'" :wall="behind.data.value" />
+      <DoorWall
+        v-else-if="behind.data.value?.state === 'wall'"
+        :wall="behind.data.value"
+        :token="token"
+        @opened="behind.refetch()"
+      />
       <div v-else class="mx-auto w-full max-w-4xl px-5 sm:px-10"><PageState /></div>
     </main>
   </div>

@@ -36,6 +36,7 @@ const { rows, folder, mayChange, manages, choice } = defineProps<{
 const emit = defineEmits<{
   handOut: [row: Row];
   timing: [row: Row];
+  why: [row: Row];
   put: [how: 'move' | 'place', rows: readonly Row[]];
   files: [items: readonly DataTransferItem[], into: { id: string; title: string }];
 }>();
@@ -111,6 +112,7 @@ function act(name: RowAct, row: Row) {
   else if (name === 'remove') void removeRows(concerned, row);
   else if (name === 'hand-out') emit('handOut', row);
   else if (name === 'timing') emit('timing', row);
+  else if (name === 'why') emit('why', row);
   else if (name === 'top') void keepOnTop(row);
   else emit('put', name, concerned);
 }

@@ -5,10 +5,17 @@ import { computed, defineAsyncComponent, onMounted, ref, useTemplateRef, watch }
 import { useI18n } from 'vue-i18n';
 import { RouterLink, useRoute } from 'vue-router';
 import { readDropped, readPicked, type Dropped } from '../../app/dropped.ts';
-import { archiveAddress, useContents, useFolder, useReadingPlace } from '../../app/place.ts';
+import {
+  archiveAddress,
+  isWall,
+  useContents,
+  useFolder,
+  useReadingPlace,
+} from '../../app/place.ts';
 import { explain } from '../../app/problems.ts';
 import { say } from '../../app/toast.ts';
 import { useUploads } from '../../app/uploads.ts';
+import SchoolWall from '../../app/SchoolWall.vue';
 import AppButton from '../../ui/AppButton.vue';
 import PageState from '../../ui/PageState.vue';
 import AddLink from './AddLink.vue';
@@ -36,6 +43,7 @@ defineSlots<{
 const emit = defineEmits<{
   handOut: [things: readonly Thing[], title: string];
   timing: [thing: Thing, title: string];
+  why: [thing: Thing, title: string];
 }>();
 const { t } = useI18n();
 const route = useRoute();
@@ -206,7 +214,8 @@ function again() {
       class="relative flex min-w-0 flex-col pt-5 pl-5 sm:pl-7"
       :class="{ 'shadow-[inset_0_0_0_3px_var(--petrol)]': dropping }"
     >
-      <div v-if="error" class="pr-6"><PageState :error="error" @again="again" /></div>
+      <SchoolWall v-if="id !== null && isWall(place, error)" :thing="{ kind: 'folder', id }" />
+      <div v-else-if="error" class="pr-6"><PageState :error="error" @again="again" /></div>
       <template v-else>
         <div class="pr-6">
           <nav v-if="view" :aria-label="t('common.way-up')" class="text-[15px] text-soft">
@@ -314,6 +323,7 @@ function again() {
           @put="put"
           @hand-out="(row) => handOut([row])"
           @timing="(row) => emit('timing', { kind: row.kind, id: row.id }, row.title)"
+          @why="(row) => emit('why', { kind: row.kind, id: row.id }, row.title)"
           @files="(given, into) => add(readDropped(given), into)"
         />
         <div v-else-if="adding === null" class="mr-6 border-t border-line py-9">

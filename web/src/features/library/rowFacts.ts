@@ -7,7 +7,7 @@ import type { DropPlace } from './drag.ts';
 import type { Row } from './library.ts';
 
 export type RowAct =
-  'rename' | 'move' | 'place' | 'mark' | 'about' | 'hand-out' | 'timing' | 'top' | 'remove';
+  'rename' | 'move' | 'place' | 'mark' | 'about' | 'hand-out' | 'timing' | 'why' | 'top' | 'remove';
 
 /** What a row is given, as a line or as a tile. */
 export interface RowProps {
@@ -107,6 +107,7 @@ export function useRowFacts(row: () => Row, mayChange: () => boolean, manages: (
               ? [
                   { name: 'hand-out' as const, text: t('library.hand-out') },
                   { name: 'timing' as const, text: t('library.timing') },
+                  { name: 'why' as const, text: t('library.why') },
                   {
                     name: 'top' as const,
                     text: t(onTop.value ? 'library.top-off' : 'library.top-on'),

@@ -7,6 +7,7 @@ import { RouterLink, useRoute } from 'vue-router';
 import CrumbLine from '../../ui/CrumbLine.vue';
 import ItemLink from '../../ui/ItemLink.vue';
 import KindMark from '../../ui/KindMark.vue';
+import SchoolWall from '../../app/SchoolWall.vue';
 import PageState from '../../ui/PageState.vue';
 import SmallPicture from '../../ui/SmallPicture.vue';
 import { walkRows } from '../../ui/listKeys.ts';
@@ -15,6 +16,7 @@ import {
   archiveAddress,
   contentAddress,
   folderArchiveAddress,
+  isWall,
   useContents,
   useFolder,
   useReadingPlace,
@@ -88,16 +90,17 @@ function again() {
 
 <template>
   <div class="mx-auto w-full max-w-4xl px-5 py-7 sm:px-10">
-    <PageState v-if="error" :error="error" @again="again" />
+    <SchoolWall v-if="isWall(place, error)" :thing="{ kind: 'folder', id }" />
+    <PageState v-else-if="error" :error="error" @again="again" />
     <template v-else>
       <template v-if="folder.data.value">
         <CrumbLine
-          v-if="place.notes || folder.data.value.crumbs.length > 1"
+          v-if="place.home || folder.data.value.crumbs.length > 1"
           :crumbs="folder.data.value.crumbs.slice(0, -1)"
           :to="place.folder"
         >
-          <li v-if="place.notes">
-            <RouterLink :to="{ name: 'classes' }" class="hover:text-petrol hover:underline">
+          <li v-if="place.home">
+            <RouterLink :to="place.home" class="hover:text-petrol hover:underline">
               {{ t('shell.classes') }}
             </RouterLink>
           </li>

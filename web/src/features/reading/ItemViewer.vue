@@ -8,11 +8,13 @@ import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { api } from '../../app/api.ts';
 import CrumbLine from '../../ui/CrumbLine.vue';
 import KindMark from '../../ui/KindMark.vue';
+import SchoolWall from '../../app/SchoolWall.vue';
 import PageState from '../../ui/PageState.vue';
 import { useMeta } from '../../app/meta.ts';
 import {
   contentAddress,
   folderKey,
+  isWall,
   shownAddress,
   useContents,
   usePlacement,
@@ -99,7 +101,8 @@ watch(
 
 <template>
   <div class="flex w-full flex-1 flex-col">
-    <div v-if="placement.error.value" class="mx-auto w-full max-w-4xl px-5 py-7 sm:px-10">
+    <SchoolWall v-if="isWall(place, placement.error.value)" :thing="{ kind: 'placement', id }" />
+    <div v-else-if="placement.error.value" class="mx-auto w-full max-w-4xl px-5 py-7 sm:px-10">
       <PageState :error="placement.error.value" @again="placement.refetch()" />
     </div>
     <template v-else-if="item">

@@ -2,11 +2,13 @@
 import type { HandedFolder, MyClasses } from '@sammlung/contract';
 import { computed } from 'vue';
 import { useI18n } from 'vue-i18n';
+import { useReadingPlace } from '../../app/place.ts';
 import { RouterLink } from 'vue-router';
 
 /** A card for each class with the folders handed out to it; one more for what came to this person alone. */
 const { classes, wide = false } = defineProps<{ classes: MyClasses; wide?: boolean }>();
 const { t } = useI18n();
+const place = useReadingPlace();
 
 const cards = computed(() => [
   ...classes.classes.map((c) => ({ ...c, title: c.course, about: c.teachers.join(', ') })),
@@ -51,7 +53,7 @@ const count = (folder: Pick<HandedFolder, 'items' | 'unopened'>) =>
       <ul class="mt-1.5">
         <li v-for="folder in lines(card.folders)" :key="folder.id">
           <RouterLink
-            :to="{ name: 'folder', params: { folder: folder.id } }"
+            :to="place.folder(folder.id)"
             class="group flex min-h-9 items-center justify-between gap-3 py-1.5 pointer-coarse:min-h-11"
             :class="folder.inner ? 'pl-6' : 'border-t border-line font-semibold'"
           >

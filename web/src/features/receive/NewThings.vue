@@ -5,6 +5,7 @@ import { computed, useTemplateRef } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { api } from '../../app/api.ts';
 import { useFormat } from '../../app/format.ts';
+import { useReadingPlace } from '../../app/place.ts';
 import { explain } from '../../app/problems.ts';
 import { say } from '../../app/toast.ts';
 import ItemLink from '../../ui/ItemLink.vue';
@@ -17,9 +18,10 @@ import { useClasses } from './classes.ts';
 /** What came in, by day, newest first. */
 const { t } = useI18n();
 const { dayHeading, size } = useFormat();
+const place = useReadingPlace();
 const came = useQuery({
-  key: ['new'],
-  query: () => api<NewThings>('GET', '/api/new'),
+  key: () => ['new', place.base],
+  query: () => api<NewThings>('GET', `${place.base}/new`),
   staleTime: 0,
 });
 const classes = useClasses();
@@ -74,7 +76,7 @@ const about = (thing: Thing) =>
                 <ItemLink
                   :kind="thing.kind"
                   :url="thing.url"
-                  :to="{ name: 'item', params: { placement: thing.placementId } }"
+                  :to="place.item(thing.placementId)"
                   class="group flex min-h-16 items-center gap-3.5 py-1.5 hover:bg-paper/60"
                 >
                   <span class="flex w-[66px] shrink-0 flex-col gap-1 self-stretch py-1">
@@ -108,7 +110,7 @@ const about = (thing: Thing) =>
       </template>
       <PageState v-else :error="came.error.value" @again="came.refetch()" />
       <label
-        v-if="typeof came.data.value?.digest === 'boolean'"
+        v-if="place.notes && typeof came.data.value?.digest === 'boolean'"
         class="mt-8 flex min-h-11 items-center gap-2.5 text-meta text-soft"
       >
         <input

@@ -1,0 +1,47 @@
+import { z } from 'zod';
+import { Colour, Id, Instant, Thing } from './common.ts';
+import { Asking } from './door.ts';
+
+const Message = z.string().trim().max(500).default('');
+
+/** Asks to see something that lies behind an address of the school, or behind a door. */
+export const NewRequest = z.object({ thing: Thing, message: Message });
+export const DoorRequest = z.object({ message: Message });
+
+/** What somebody reads at a school address behind which there is something, but not for them. */
+export const Wall = z.object({
+  schoolName: z.string(),
+  ownerName: z.string(),
+  /** Class codes, course titles and the like; empty when it is handed out to nobody. */
+  forWhom: z.array(z.string()),
+  /** It is for them, but not out yet. */
+  later: z.boolean(),
+  ask: Asking,
+});
+export type Wall = z.infer<typeof Wall>;
+
+/** Somebody asks the owner to see something. */
+export const RequestView = z.object({
+  id: Id,
+  person: z.object({ name: z.string(), kind: z.enum(['teacher', 'student', 'office']) }),
+  /** The classes of the person that the owner teaches. */
+  classes: z.array(z.object({ id: Id, code: z.string(), colour: Colour })),
+  thing: Thing,
+  title: z.string(),
+  message: z.string(),
+  askedAt: Instant,
+});
+export type RequestView = z.infer<typeof RequestView>;
+
+export const RequestParams = z.object({ request: Id });
+
+/** The one answer: to this person, to a class of theirs, or no. */
+export const Answer = z.discriminatedUnion('answer', [
+  z.object({ answer: z.literal('person') }),
+  z.object({ answer: z.literal('class'), classId: Id }),
+  z.object({ answer: z.literal('no') }),
+]);
+export type Answer = z.infer<typeof Answer>;
+/** The handing out that was made, for Undo; null for a no. */
+export const Answered = z.object({ grant: Id.nullable() });
+export type Answered = z.infer<typeof Answered>;

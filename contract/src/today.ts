@@ -1,0 +1,48 @@
+import { z } from 'zod';
+import { Colour, Id, Instant, Thing } from './common.ts';
+import { SentNote } from './note.ts';
+import { RequestView } from './request.ts';
+
+/** Something that goes out or ends in the next days. */
+export const Turn = z.object({
+  at: Instant,
+  what: z.enum(['out', 'ends']),
+  thing: Thing,
+  title: z.string(),
+  /** The folder it lies in; null at the top. */
+  place: z.string().nullable(),
+  /** For this class only, or to this audience; empty for all. */
+  for: z.array(z.object({ label: z.string(), colour: Colour.nullable() })),
+});
+export type Turn = z.infer<typeof Turn>;
+
+/** Something that a teacher may want to look at. */
+export const Flag = z.object({
+  kind: z.enum(['public', 'nobody', 'held-long', 'empty-class']),
+  thing: Thing.nullable(),
+  classId: Id.nullable(),
+  title: z.string(),
+  /** The word that makes something public look confidential. */
+  word: z.string().nullable(),
+});
+export type Flag = z.infer<typeof Flag>;
+
+export const Added = z.object({
+  thing: Thing,
+  title: z.string(),
+  folder: z.object({ id: Id, title: z.string() }),
+  byName: z.string().nullable(),
+  at: Instant,
+});
+export type Added = z.infer<typeof Added>;
+
+/** What a teacher wants to know when the day begins. */
+export const Today = z.object({
+  turns: z.array(Turn),
+  requests: z.array(RequestView),
+  flags: z.array(Flag),
+  /** Cover notes some of whose mails did not arrive, or are still being tried. */
+  notes: z.array(SentNote),
+  added: z.array(Added),
+});
+export type Today = z.infer<typeof Today>;

@@ -1,0 +1,53 @@
+import type { Today } from '@sammlung/contract';
+import { confidentialWord, groupBy } from '@sammlung/core';
+import { confidentialWords } from '../../platform/confidential.ts';
+import { AppError } from '../../platform/errors.ts';
+import { sentNotes } from '../../platform/sent-notes.ts';
+import type { Services } from '../../platform/services.ts';
+import type { SignedIn } from '../../platform/sessions.ts';
+import { flagsOf, lastAdded, requestsTo, turnsBetween } from './queries.ts';
+
+const WEEK_MS = 7 * 24 * 60 * 60 * 1000;
+const ADDED = 12;
+
+/** What a teacher wants to know when the day begins. */
+export async function today(
+  { db, now }: Pick<Services, 'db' | 'now'>,
+  person: SignedIn,
+): Promise<Today> {
+  if (person.kind === 'student') throw new AppError('not-found');
+  const t = now();
+  const [turns, requests, flags, notes, added, words] = await Promise.all([
+    turnsBetween(db, person.id, t, t + WEEK_MS),
+    requestsTo(db, person.id),
+    flagsOf(db, person.id, t),
+    sentNotes(db, person.id),
+    lastAdded(db, person.id, ADDED),
+    confidentialWords(db, person.id),
+  ]);
+  const merged = groupBy(turns, (x) => `${x.at} ${x.what} ${x.kind} ${x.id}`);
+  return {
+    turns: [...merged.values()].map((several) => {
+      const { kind, id, title, place, what, at } = several[0]!;
+      const audiences = several.flatMap(({ label, colour }) => (label ? [{ label, colour }] : []));
+      return { thing: { kind, id }, title, place, what, at, for: audiences };
+    }),
+    requests: requests.flatMap(({ folderId, placementId, name, personKind, ...request }) => {
+      const thing = folderId
+        ? { kind: 'folder' as const, id: folderId }
+        : placementId && { kind: 'placement' as const, id: placementId };
+      return thing ? [{ ...request, thing, person: { name, kind: personKind } }] : [];
+    }),
+    flags: flags.map(({ thingKind, id, ...flag }) => ({
+      ...flag,
+      thing: thingKind && id ? { kind: thingKind, id } : null,
+      word: flag.kind === 'public' ? confidentialWord(flag.title, words) : null,
+    })),
+    notes: notes.filter((note) => note.failed.length > 0 || note.trying !== null),
+    added: added.map(({ id, folderId, folderTitle, ...rest }) => ({
+      ...rest,
+      thing: { kind: 'placement' as const, id },
+      folder: { id: folderId, title: folderTitle },
+    })),
+  };
+}

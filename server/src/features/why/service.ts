@@ -1,0 +1,120 @@
+import type { Why, WhyQuery } from '@sammlung/contract';
+import { explain, within, type Membership, type Obstacle, type Viewer } from '@sammlung/core';
+import { sql } from 'drizzle-orm';
+import type { z } from 'zod';
+import { ms, rows, type Queries } from '../../db/database.ts';
+import { askerAs } from '../../platform/access/as.ts';
+import { loadLibrary } from '../../platform/access/load.ts';
+import { Rights } from '../../platform/access/rights.ts';
+import { audienceNames } from '../../platform/access/tabs.ts';
+import type { Services } from '../../platform/services.ts';
+import type { SignedIn } from '../../platform/sessions.ts';
+
+/** Explains, from the handings out and releases as they are, what the access rule answers for somebody. */
+export async function why(
+  { db, now }: Pick<Services, 'db' | 'now'>,
+  person: SignedIn,
+  { kind, id, as, at }: z.infer<typeof WhyQuery>,
+): Promise<Why> {
+  const t = at === undefined ? now() : Date.parse(at);
+  const rights = new Rights(db, person, now());
+  const placement = kind === 'placement' ? (await rights.placements([id]))[0]! : null;
+  const folder = placement?.folder ?? (await rights.folder(id, 'manage'));
+  const asker = await askerAs(db, person, as, t);
+  const viewer = await viewerOf(db, asker, folder.schoolId);
+
+  const library = await loadLibrary(db, {
+    folderIds: [folder.id],
+    itemIds: placement ? [placement.itemId] : [],
+  });
+  const target = { folderId: folder.id, placementId: placement?.id ?? null };
+  const { sees, owns, reasons } = explain(library, viewer, target, t);
+  const names = await audienceNames(db, library.data.handingsOut);
+  const crumb = (folderId: string) => ({
+    id: folderId,
+    title: library.titles.folders.get(folderId) ?? '',
+  });
+  const told = (obstacle: Obstacle) => ({
+    kind: obstacle.kind,
+    folder:
+      (obstacle.kind === 'folder' || obstacle.kind === 'year') && obstacle.id !== id
+        ? crumb(obstacle.id)
+        : null,
+    state: obstacle.state,
+    from: obstacle.from === null ? null : new Date(obstacle.from).toISOString(),
+  });
+  const handedTo = new Set(library.data.handingsOut.map((h) => h.audience.id));
+  const former = (viewer.person?.memberships ?? []).filter(
+    (m) => !within(m, t) && (handedTo.has(m.classId) || handedTo.has(m.courseId)),
+  );
+  return {
+    sees,
+    owns,
+    reasons: reasons.map(({ handing, obstacle }) => {
+      const { audience, target: through } = handing;
+      const name = names.get(audience.id);
+      return {
+        audience: {
+          kind: name?.kind ?? (audience.kind as 'staff' | 'school'),
+          label: name?.label ?? '',
+          colour: name?.colour ?? null,
+        },
+        through: through.kind === 'folder' ? crumb(through.id) : null,
+        obstacle: obstacle && told(obstacle),
+      };
+    }),
+    formerClasses: await codesOf(
+      db,
+      former.map((m) => m.classId),
+    ),
+  };
+}
+
+type As = Awaited<ReturnType<typeof askerAs>>;
+
+/** The same asker in the words of core. */
+async function viewerOf(db: Queries, asker: As, schoolId: string): Promise<Viewer> {
+  if (asker.asClass !== undefined) {
+    const [found] = await rows<{ courseId: string }>(
+      db,
+      sql`select course_id as "courseId" from classes where id = ${asker.asClass}::uuid`,
+    );
+    const membership = {
+      classId: asker.asClass,
+      courseId: found!.courseId,
+      from: null,
+      until: null,
+    };
+    return {
+      person: { id: 'anybody', schoolId, staff: false, memberships: [membership] },
+      doors: [],
+    };
+  }
+  if (asker.personId === null) {
+    return {
+      person: null,
+      doors: asker.doorIds.map((id) => ({ id, kind: 'public', schoolId })),
+    };
+  }
+  const [found] = await rows<{ staff: boolean; memberships: Membership[] | null }>(
+    db,
+    sql`select p.kind <> 'student' as staff, (
+        select json_agg(json_build_object('classId', m.class_id, 'courseId', c.course_id,
+          'from', ${ms(sql`m.from_at`)}, 'until', ${ms(sql`m.until_at`)}))
+        from memberships m join classes c on c.id = m.class_id where m.person_id = p.id) as memberships
+      from people p where p.id = ${asker.personId}::uuid`,
+  );
+  const { staff, memberships } = found!;
+  return {
+    person: { id: asker.personId, schoolId, staff, memberships: memberships ?? [] },
+    doors: [],
+  };
+}
+
+async function codesOf(db: Queries, ids: readonly string[]): Promise<string[]> {
+  const found = await rows<{ code: string }>(
+    db,
+    sql`select distinct code from classes where id = any (${sql.param([...ids])}::uuid[]) order by code`,
+  );
+  return found.map((c) => c.code);
+}

@@ -1,0 +1,25 @@
+import type { SentNote } from '@sammlung/contract';
+import { sql } from 'drizzle-orm';
+import { rows, type Queries } from '../db/database.ts';
+
+const SHOWN = 30;
+
+/** The newest notes of a person, with what has become of their mails. */
+export async function sentNotes(db: Queries, personId: string): Promise<SentNote[]> {
+  const found = await rows<Omit<SentNote, 'failed'> & { failed: SentNote['failed'] | null }>(
+    db,
+    sql`select n.id, coalesce(f.title, i.title) as title, coalesce(c.code, k.title, p.name, '') as audience, n.body,
+        to_char(n.created_at at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') as "sentAt",
+        count(m.id) filter (where m.state = 'sent')::int as sent, count(m.id) filter (where m.state = 'waiting')::int as waiting,
+        max(m.fault) filter (where m.state = 'waiting') as trying,
+        json_agg(json_build_object('name', q.name, 'fault', m.fault)) filter (where m.state = 'failed') as failed
+      from notes n join grants g on g.id = n.grant_id
+        left join folders f on f.id = g.folder_id left join items i on i.id = g.item_id
+        left join classes c on c.id = g.class_id left join courses k on k.id = g.course_id left join people p on p.id = g.person_id
+        left join mails m on m.note_id = n.id and m.person_id <> n.created_by left join people q on q.id = m.person_id
+      where n.created_by = ${personId}::uuid
+      group by n.id, f.title, i.title, c.code, k.title, p.name
+      order by n.created_at desc limit ${SHOWN}`,
+  );
+  return found.map((n) => ({ ...n, failed: n.failed ?? [] }));
+}

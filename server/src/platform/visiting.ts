@@ -1,0 +1,56 @@
+import { AsParams, TokenParams } from '@sammlung/contract';
+import type { FastifyRequest } from 'fastify';
+import { z } from 'zod';
+import { askerAs } from './access/as.ts';
+import { askerAtDoor } from './access/door.ts';
+import type { Asker } from './access/twin.ts';
+import { askerOf } from './asking.ts';
+import { signedIn } from './sessions.ts';
+import type { Services } from './services.ts';
+
+/** Who reads, and with which clock. */
+export interface Visit {
+  readonly asker: Asker;
+  readonly services: Services;
+}
+
+/** A part of the API under which things are read. */
+export interface Place {
+  readonly prefix: string;
+  /** Its parameters; routes add theirs. */
+  readonly params: z.ZodObject<Record<never, never>>;
+  visit(services: Services, request: FastifyRequest): Promise<Visit>;
+}
+
+/** For people with a session. */
+export const OWN: Place = {
+  prefix: '/api',
+  params: z.object({}),
+  visit: async (services, request) => ({ asker: askerOf(request), services }),
+};
+
+/** For whoever shows the token of a door. */
+export const AT_DOOR: Place = {
+  prefix: '/api/open/:token',
+  params: TokenParams,
+  async visit(services, request) {
+    const { token } = TokenParams.parse(request.params);
+    return { asker: await askerAtDoor(services, request, token), services };
+  },
+};
+
+/** For a teacher who looks at their own things as somebody else, at some time. */
+export const SEEN_AS: Place = {
+  prefix: '/api/as/:as/:at',
+  params: AsParams,
+  async visit(services, request) {
+    const { as, at } = AsParams.parse(request.params);
+    const t = at === 'now' ? services.now() : at;
+    return {
+      asker: await askerAs(services.db, signedIn(request), as, t),
+      services: { ...services, now: () => t },
+    };
+  },
+};
+
+export const PLACES: readonly Place[] = [OWN, AT_DOOR, SEEN_AS];

@@ -1,0 +1,241 @@
+<script setup lang="ts">
+import type { Answer, Answered, Flag, RequestView, Thing, Today, Turn } from '@sammlung/contract';
+import { useQuery } from '@pinia/colada';
+import { computed } from 'vue';
+import { useI18n } from 'vue-i18n';
+import { RouterLink } from 'vue-router';
+import { api } from '../../app/api.ts';
+import { useChanging } from '../../app/changing.ts';
+import { useFormat } from '../../app/format.ts';
+import { say } from '../../app/toast.ts';
+import AppButton from '../../ui/AppButton.vue';
+import PageState from '../../ui/PageState.vue';
+
+/** What a teacher wants to know when the day begins: what goes out, who asks, what may want a look, what came in. */
+const { t } = useI18n();
+const { moment, day, dayHeading } = useFormat();
+const { then, attempt, changed, consent } = useChanging();
+const today = useQuery({
+  key: ['today'],
+  query: () => api<Today>('GET', '/api/today'),
+  staleTime: 0,
+});
+const data = computed(() => today.data.value);
+
+const to = (thing: Thing) =>
+  thing.kind === 'folder'
+    ? { name: 'folder', params: { folder: thing.id } }
+    : { name: 'item', params: { placement: thing.id } };
+const time = (turn: Turn) => moment(turn.at);
+
+/** Answers once; handing out to a class tells what that does, as everywhere. */
+const answer = (request: RequestView, given: Answer, name: string) =>
+  attempt(async () => {
+    if (given.answer === 'class') {
+      const text = await consent(
+        {
+          do: 'hand-out',
+          things: [request.thing],
+          audiences: [{ kind: 'class', id: given.classId }],
+          level: 'view',
+          from: null,
+          until: null,
+        },
+        t('audience.hand-out'),
+      );
+      if (text === null) return false;
+    }
+    const { grant } = await then(
+      api<Answered>('POST', `/api/requests/${request.id}/answer`, given),
+    );
+    say({
+      text:
+        given.answer === 'no'
+          ? t('today.refused', { name: request.person.name })
+          : t('audience.handed', { title: request.title, name }),
+      undo: async () => {
+        if (grant) await api<null>('POST', '/api/grants/take-back', { grants: [grant] });
+        await api<null>('POST', `/api/requests/${request.id}/reopen`);
+        await changed();
+      },
+    });
+    return true;
+  });
+const again = (noteId: string) =>
+  attempt(async () => {
+    await then(api<null>('POST', `/api/notes/${noteId}/again`));
+    say({ text: t('today.trying-again') });
+    return true;
+  });
+const flagTo = (flag: Flag) =>
+  flag.thing ? to(flag.thing) : { name: 'class', params: { class: flag.classId ?? '' } };
+</script>
+
+<template>
+  <div class="mx-auto w-full max-w-6xl px-5 py-7 sm:px-10">
+    <h1 class="text-[28px]">{{ t('shell.today') }}</h1>
+    <PageState v-if="!data" :error="today.error.value" @again="today.refetch()" />
+    <div v-else class="mt-4 grid gap-x-12 gap-y-8 lg:grid-cols-[1.25fr_1fr]">
+      <div class="space-y-9">
+        <section v-if="data.requests.length > 0" aria-labelledby="today-requests">
+          <h2 id="today-requests" class="text-[19px]">
+            {{ t('today.requests', data.requests.length) }}
+          </h2>
+          <ul class="mt-1.5 border-b border-line">
+            <li
+              v-for="request in data.requests"
+              :key="request.id"
+              class="border-t border-line py-3"
+            >
+              <p>
+                <b class="font-semibold">{{ request.person.name }}</b>
+                {{ t('today.wants') }}
+                <RouterLink
+                  :to="to(request.thing)"
+                  class="font-medium text-petrol underline underline-offset-2"
+                  >{{ request.title }}</RouterLink
+                >
+                <span class="text-meta text-soft"> · {{ day(request.askedAt) }}</span>
+              </p>
+              <p v-if="request.message" class="mt-1 border-l-4 border-line pl-3 text-soft">
+                {{ request.message }}
+              </p>
+              <div class="mt-2 flex flex-wrap gap-2">
+                <AppButton
+                  tone="main"
+                  @click="answer(request, { answer: 'person' }, request.person.name)"
+                  >{{ t('today.to-person') }}</AppButton
+                >
+                <AppButton
+                  v-for="c in request.classes"
+                  :key="c.id"
+                  @click="answer(request, { answer: 'class', classId: c.id }, c.code)"
+                  >{{ t('today.to-class', { code: c.code }) }}</AppButton
+                >
+                <AppButton @click="answer(request, { answer: 'no' }, '')">{{
+                  t('today.no')
+                }}</AppButton>
+              </div>
+            </li>
+          </ul>
+        </section>
+        <section aria-labelledby="today-turns">
+          <h2 id="today-turns" class="text-[19px]">{{ t('today.turns') }}</h2>
+          <p v-if="data.turns.length === 0" class="mt-1 text-soft">{{ t('today.no-turns') }}</p>
+          <ul v-else class="mt-1.5 border-b border-line">
+            <li
+              v-for="turn in data.turns"
+              :key="`${turn.at} ${turn.what} ${turn.thing.id}`"
+              class="flex items-center gap-4 border-t border-line py-2"
+            >
+              <span
+                class="w-40 shrink-0 text-meta"
+                :class="turn.what === 'out' ? 'text-saffron-ink' : 'text-soft'"
+              >
+                {{ t(`today.${turn.what}`) }}<br />{{ time(turn) }}
+              </span>
+              <span class="min-w-0 flex-1">
+                <RouterLink
+                  :to="to(turn.thing)"
+                  class="block truncate font-semibold hover:text-petrol hover:underline"
+                  >{{ turn.title }}</RouterLink
+                >
+                <span class="block truncate text-meta text-soft">{{ turn.place }}</span>
+              </span>
+              <span
+                v-for="whom in turn.for"
+                :key="whom.label"
+                class="inline-flex h-[22px] items-center rounded-[4px] px-2 font-code text-[12px] font-semibold text-white"
+                :style="{ background: whom.colour ? `var(--${whom.colour})` : '#665e4c' }"
+                >{{ whom.label }}</span
+              >
+            </li>
+          </ul>
+        </section>
+        <section aria-labelledby="today-added">
+          <h2 id="today-added" class="text-[19px]">{{ t('today.added') }}</h2>
+          <p v-if="data.added.length === 0" class="mt-1 text-soft">{{ t('today.no-added') }}</p>
+          <ul v-else class="mt-1.5 border-b border-line">
+            <li
+              v-for="one in data.added"
+              :key="one.thing.id"
+              class="flex min-h-10 items-center gap-4 border-t border-line"
+            >
+              <RouterLink
+                :to="to(one.thing)"
+                class="min-w-0 flex-1 truncate hover:text-petrol hover:underline"
+                >{{ one.title }}</RouterLink
+              >
+              <RouterLink
+                :to="{ name: 'folder', params: { folder: one.folder.id } }"
+                class="truncate text-meta text-soft hover:text-petrol hover:underline"
+                >{{ one.folder.title }}</RouterLink
+              >
+              <span v-if="one.byName" class="text-meta text-soft">{{ one.byName }}</span>
+              <span class="w-24 shrink-0 text-right text-meta text-soft">{{
+                dayHeading(one.at).split(' ').slice(0, 3).join(' ')
+              }}</span>
+            </li>
+          </ul>
+        </section>
+      </div>
+      <aside class="space-y-8">
+        <section aria-labelledby="today-flags">
+          <h2 id="today-flags" class="text-[19px]">{{ t('today.flags') }}</h2>
+          <p v-if="data.flags.length === 0" class="mt-1 text-soft">{{ t('today.no-flags') }}</p>
+          <ul v-else class="mt-1.5 border-b border-line">
+            <li
+              v-for="(flag, n) in data.flags"
+              :key="n"
+              class="flex gap-3 border-t border-line py-2.5"
+            >
+              <span
+                class="mt-1.5 size-2.5 shrink-0 rounded-[2px]"
+                :class="flag.kind === 'public' ? 'bg-brick' : 'bg-saffron'"
+                aria-hidden="true"
+              />
+              <span>
+                <RouterLink
+                  :to="flagTo(flag)"
+                  class="font-semibold hover:text-petrol hover:underline"
+                  >{{ flag.title }}</RouterLink
+                >
+                <span class="block text-meta text-soft">
+                  {{ t(`today.flag.${flag.kind}`) }}
+                  <template v-if="flag.word">{{
+                    t('today.flag.word', { word: flag.word })
+                  }}</template>
+                </span>
+              </span>
+            </li>
+          </ul>
+          <RouterLink
+            :to="{ name: 'doors' }"
+            class="mt-2 inline-flex min-h-9 items-center text-petrol underline underline-offset-2"
+            >{{ t('today.all-doors') }}</RouterLink
+          >
+        </section>
+        <section v-if="data.notes.length > 0" aria-labelledby="today-notes">
+          <h2 id="today-notes" class="text-[19px]">{{ t('today.notes') }}</h2>
+          <ul class="mt-1.5 border-b border-line">
+            <li v-for="note in data.notes" :key="note.id" class="border-t border-line py-2.5">
+              <b class="font-semibold">{{ note.title }}</b>
+              <span class="text-meta text-soft">
+                · {{ note.audience }} · {{ t('today.sent', note.sent) }}</span
+              >
+              <p v-for="one in note.failed" :key="one.name" class="text-meta text-brick-ink">
+                {{ t('today.not-arrived', { name: one.name }) }} {{ one.fault }}
+              </p>
+              <p v-if="note.trying" class="text-meta text-saffron-ink">
+                {{ t('today.trying', note.waiting) }} {{ note.trying }}
+              </p>
+              <AppButton v-if="note.failed.length > 0" class="mt-2" @click="again(note.id)">{{
+                t('common.again')
+              }}</AppButton>
+            </li>
+          </ul>
+        </section>
+      </aside>
+    </div>
+  </div>
+</template>

@@ -278,7 +278,9 @@ async function makeScene(db: Db, world: Awaited<ReturnType<typeof plant>>) {
     .insert(s.doors)
     .values({ schoolId, folderId: handed, kind: 'public', token: newToken(), createdBy: owner })
     .returning();
+  const roster = await makeRoster(db, world);
   return {
+    ...roster,
     secret,
     handed,
     inner,
@@ -288,6 +290,42 @@ async function makeScene(db: Db, world: Awaited<ReturnType<typeof plant>>) {
     grant: grant!.id,
     door: door!.id,
     token: door!.token,
+  };
+}
+/** A course of the owner's with two classes, and a pupil in the first one who cannot sign in yet. */
+async function makeRoster(db: Db, { schoolId, yearId, ids }: Awaited<ReturnType<typeof plant>>) {
+  const [course] = await db
+    .insert(s.courses)
+    .values({ schoolId, yearId, title: `Course ${scenes}`, colour: 'plum' })
+    .returning();
+  const courseId = course!.id;
+  await db.insert(s.courseTeachers).values({ schoolId, courseId, personId: ids.owner });
+  const classes = await db
+    .insert(s.classes)
+    .values(
+      ['X', 'Y'].map((code) => ({
+        schoolId,
+        yearId,
+        courseId,
+        code: `${code}${scenes}`,
+        colour: 'plum' as const,
+      })),
+    )
+    .returning();
+  const [pupil] = await db
+    .insert(s.people)
+    .values({ schoolId, kind: 'student', name: `Pupil ${scenes}`, signInName: `pupil${scenes}` })
+    .returning();
+  const [membership] = await db
+    .insert(s.memberships)
+    .values({ schoolId, classId: classes[0]!.id, personId: pupil!.id })
+    .returning();
+  return {
+    course: courseId,
+    classX: classes[0]!.id,
+    classY: classes[1]!.id,
+    pupil: pupil!.id,
+    membership: membership!.id,
   };
 }
 export type Scene = Awaited<ReturnType<typeof makeScene>>;

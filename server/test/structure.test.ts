@@ -179,7 +179,7 @@ describe('consequences of a change', () => {
     expect(await told({ do: 'remove', things: [folderThing(scene.inner)] })).toEqual(outward);
     expect(
       await told({ do: 'move', things: [folderThing(scene.inner)], to: scene.handed }),
-    ).toEqual({ audiences: [], asks: false });
+    ).toEqual({ audiences: [], asks: false, confidential: [] });
   });
 });
 

@@ -92,7 +92,9 @@ const HEADINGS: Record<Exclude<Column, 'other'>, readonly string[]> = {
   role: ['role', 'rolle'],
 };
 
-const MAIL = /^[^\s@<>()",;:]{1,64}@[^\s@<>()",;:]+\.[^\s@<>()",;:]{2,}$/u;
+/** As strict as the API is. */
+const MAIL =
+  /^(?!\.)(?!.*\.\.)[A-Za-z0-9_'+\-.]*[A-Za-z0-9_+-]@(?:[A-Za-z0-9][A-Za-z0-9-]*\.)+[A-Za-z]{2,}$/u;
 
 /**
  * Reads a class list in any usual shape: names with mail addresses a line or one after the other, columns out of a

@@ -68,7 +68,8 @@ export function itemsOf(
 
 /** Notes that somebody took these along; once an hour for the same is enough. */
 export async function noteTaken(db: Queries, asker: Asker, items: readonly ItemRecord[]) {
-  if (items.length === 0) return;
+  // Whoever looks as somebody else leaves no trace of them.
+  if (items.length === 0 || asker.only) return;
   const doorId = asker.personId ? null : (asker.doorIds[0] ?? null);
   await db.execute(sql`
     insert into openings (school_id, placement_id, version_id, person_id, door_id, kind)

@@ -136,6 +136,7 @@ export async function placementView(
     preview: found.preview,
     mayChange:
       asker.personId !== null &&
+      asker.only === undefined &&
       folder !== null &&
       allows(folder.right, 'add') &&
       mayChangeItem(asker.personId, folder, found.ownerId),

@@ -97,6 +97,8 @@ export function flagsOf(db: Queries, ownerId: string, t: number) {
       union all
       select 'nobody', x.kind, x.id, null, x.title
         from things x join grants g on g.folder_id = x.id and g.taken_back_at is null and (g.until_at is null or g.until_at > ${at(t)})
+          left join mine f on f.id = x.id left join years y on y.id = f.year_id
+        where y.closed_at is null
         group by x.kind, x.id, x.title
         having bool_and(g.audience_kind in ('class', 'course')) and not bool_or(exists (
           select from here where here.class_id = g.class_id or here.course_id = g.course_id))

@@ -7,7 +7,8 @@ import type { Services } from '../../platform/services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import { flagsOf, lastAdded, requestsTo, turnsBetween } from './queries.ts';
 
-const WEEK_MS = 7 * 24 * 60 * 60 * 1000;
+/** How far ahead is looked: this week and the next one. */
+const AHEAD_MS = 14 * 24 * 60 * 60 * 1000;
 const ADDED = 12;
 
 /** What a teacher wants to know when the day begins. */
@@ -18,7 +19,7 @@ export async function today(
   if (person.kind === 'student') throw new AppError('not-found');
   const t = now();
   const [turns, requests, flags, notes, added, words] = await Promise.all([
-    turnsBetween(db, person.id, t, t + WEEK_MS),
+    turnsBetween(db, person.id, t, t + AHEAD_MS),
     requestsTo(db, person.id),
     flagsOf(db, person.id, t),
     sentNotes(db, person.id),

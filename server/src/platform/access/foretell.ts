@@ -70,10 +70,11 @@ export async function tell(
   result: Consequence,
   { schoolId, words, scope }: { schoolId: string; words: readonly string[]; scope: Scope },
 ): Promise<Consequences> {
-  const names = await audienceNames(db, [
-    ...before.library.data.handingsOut,
-    ...after.library.data.handingsOut,
-  ]);
+  const handings = [...before.library.data.handingsOut, ...after.library.data.handingsOut];
+  const names = await audienceNames(
+    db,
+    handings.filter((h) => !isNew(h.audience)),
+  );
   const kindOf = (audience: Audience) => {
     if (audience.kind !== 'door') return audience.kind;
     const door = [...before.doors, ...after.doors].find((d) => d.id === audience.id);

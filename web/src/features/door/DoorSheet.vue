@@ -60,7 +60,10 @@ const wasCopied = (text: string) => copied.value && copiedText.value === text;
         <p class="truncate font-code text-[13px] text-soft" :title="door.address">
           {{ door.address }}
         </p>
-        <p v-if="door.shortAddress" class="mt-1 font-code text-[19px] font-semibold text-petrol">
+        <p
+          v-if="door.shortAddress"
+          class="mt-1 font-code text-[16px] font-semibold whitespace-nowrap text-petrol"
+        >
           {{ door.shortAddress.replace(/^https?:\/\//, '') }}
         </p>
         <div class="mt-2 flex flex-wrap gap-2">

@@ -13,7 +13,7 @@ import PageState from '../../ui/PageState.vue';
 
 /** What a teacher wants to know when the day begins: what goes out, who asks, what may want a look, what came in. */
 const { t } = useI18n();
-const { moment, day, dayHeading } = useFormat();
+const { moment, day } = useFormat();
 const { then, attempt, changed, consent } = useChanging();
 const today = useQuery({
   key: ['today'],

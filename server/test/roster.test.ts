@@ -1,0 +1,294 @@
+import type {
+  ClassList,
+  Consequences,
+  Courses,
+  Invited,
+  ListPreview,
+  Slips,
+  TakenList,
+} from '@sammlung/contract';
+import { eq } from 'drizzle-orm';
+import { afterAll, describe, expect, it } from 'vitest';
+import { mails, people, schools } from '../src/db/schema/index.ts';
+import { PASSWORD, startServer, mail, type Scene, type Who } from './harness.ts';
+
+const server = await startServer();
+const { world, clock, db, ask, call, refused, base } = server;
+afterAll(() => server.stop());
+await db.update(schools).set({ timeZone: 'Europe/Berlin' }).where(eq(schools.id, world.schoolId));
+
+const bytes = { 'content-type': 'application/octet-stream' };
+const preview = async (scene: Scene, list: BodyInit) => {
+  const reply = await call(
+    'owner',
+    'POST',
+    `/api/classes/${scene.classX}/list/preview`,
+    list,
+    bytes,
+  );
+  return { reply, data: reply.clone().ok ? ((await reply.clone().json()) as ListPreview) : null };
+};
+const take = (scene: Scene, rows: object[], leaving: string[] = []) =>
+  ask<TakenList>('owner', 'POST', `/api/classes/${scene.classX}/list`, {
+    rows: rows.map((row) => ({
+      signInName: null,
+      externalId: null,
+      from: null,
+      until: null,
+      email: null,
+      personId: null,
+      ...row,
+    })),
+    leaving,
+  });
+const list = (id: string) => ask<ClassList>('owner', 'GET', `/api/classes/${id}`);
+const names = async (id: string) =>
+  (await list(id)).members.filter((m) => m.state === 'now').map((m) => m.name);
+const handTo = (scene: Scene, classId: string) =>
+  ask('owner', 'POST', '/api/grants', {
+    things: [{ kind: 'folder', id: scene.handed }],
+    audiences: [{ kind: 'class', id: classId }],
+  });
+const sees = async (who: Who, scene: Scene) =>
+  (await call(who, 'GET', `/api/folders/${scene.inner}`)).status === 200;
+
+describe('a class list', () => {
+  it('is looked at first, then taken; access follows at once, and Undo takes it all back', async () => {
+    const scene = await server.scene();
+    await handTo(scene, scene.classX);
+    const { data } = await preview(
+      scene,
+      `Name;Mail\nNew Person;new${scene.classX.slice(0, 6)}@example.org\nstudent out;${mail('student out')}\nowner;${mail('owner')}\nFar Away;${mail('other school')}\n;x@y.example.`,
+    );
+    expect(data!.rows.map((r) => [r.state, ...r.doubts, ...r.faults])).toEqual([
+      ['new'],
+      ['joins'],
+      ['doubtful', 'is-staff'],
+      ['doubtful', 'mail-elsewhere'],
+      ['fault', 'mail-odd'],
+    ]);
+    expect(data!.missing.map((m) => m.name)).toEqual([expect.stringMatching(/^Pupil/u)]);
+    const line = data!.consequences.audiences.find((a) => a.label.startsWith('X'));
+    expect(line?.change.gains).toEqual({ people: 2, items: 1, folders: 2 });
+    expect(await sees('student out', scene)).toBe(false);
+
+    const pupil = data!.missing[0]!;
+    const taken = await take(
+      scene,
+      [
+        { name: 'New Person', email: `new${scene.classX.slice(0, 6)}@example.org` },
+        { name: 'student out', personId: world.ids['student out'] },
+      ],
+      [pupil.membershipId],
+    );
+    expect(taken).toMatchObject({ joined: 2, made: 1, left: 1 });
+    expect(await names(scene.classX)).toEqual(['New Person', 'student out']);
+    expect(await sees('student out', scene)).toBe(true);
+    await ask('owner', 'POST', `/api/classes/${scene.classX}/list/undo`, taken.undo);
+    expect(await names(scene.classX)).toEqual([pupil.name]);
+    expect(await sees('student out', scene)).toBe(false);
+  });
+
+  it('taken once more it changes nothing; without addresses people get sign-in names of their own', async () => {
+    const scene = await server.scene();
+    const rows = [{ name: 'Same Name' }, { name: 'Same Name' }, { name: 'Öykü Işık' }];
+    expect(await take(scene, rows)).toMatchObject({ joined: 3, made: 3 });
+    const { members } = await list(scene.classX);
+    const signIns = members.map((m) => m.signInName!);
+    expect(new Set(signIns).size).toBe(4);
+    expect(signIns.filter((n) => /^same\.n\d{2,}$/u.test(n))).toHaveLength(2);
+    expect(signIns.some((n) => /^oyku\.i\d{2,}$/u.test(n))).toBe(true);
+    const { data } = await preview(
+      scene,
+      `Öykü Işık\n${members.find((m) => m.name.startsWith('Pupil'))!.name}`,
+    );
+    expect(data!.rows.map((r) => r.state)).toEqual(['stays', 'stays']);
+    expect(data!.consequences.audiences).toEqual([]);
+  });
+
+  it('follows the days of joining and leaving in the time of the school', async () => {
+    const scene = await server.scene();
+    await handTo(scene, scene.classX);
+    const day = new Date(clock.now + 10 * 86_400_000).toISOString().slice(0, 10);
+    const next = new Date(Date.parse(day) + 86_400_000).toISOString().slice(0, 10);
+    await take(scene, [
+      { name: 'student out', personId: world.ids['student out'], from: day, until: next },
+    ]);
+    const midnight =
+      Date.parse(`${day}T00:00:00Z`) - (/-(0[4-9]|10)-/u.test(day) ? 2 : 1) * 3_600_000;
+    const now = clock.now;
+    for (const [t, seen] of [
+      [midnight - 1, false],
+      [midnight, true],
+      [midnight + 24 * 3_600_000 - 1, true],
+      [midnight + 25 * 3_600_000, false],
+    ] as const) {
+      clock.now = t;
+      expect(await sees('student out', scene), new Date(t).toISOString()).toBe(seen);
+    }
+    clock.now = now;
+    const member = (await list(scene.classX)).members.find((m) => m.name === 'student out')!;
+    expect(member.state).toBe('later');
+    const path = `/api/memberships/${member.membershipId}`;
+    await refused(
+      await call('owner', 'PATCH', path, { from: next, until: day }),
+      422,
+      'ends-before-start',
+    );
+    await ask('owner', 'PATCH', path, { from: null, until: null });
+    expect(await sees('student out', scene)).toBe(true);
+  });
+
+  it('is refused in words when it is none, is empty or far too long', async () => {
+    const scene = await server.scene();
+    const refusedList = async (body: BodyInit, code: string) =>
+      refused((await preview(scene, body)).reply, 422, code);
+    await refusedList(new Uint8Array([0x50, 0x4b, 3, 4, 0, 0, 0, 1]), 'list-binary');
+    await refusedList('\n;;\n', 'list-empty');
+    const long = await refusedList(
+      'a,b\n'.concat('Some Body,s@b.example\n'.repeat(50_000)),
+      'list-too-long',
+    );
+    expect(long.faults).toEqual([{ field: 'list', fault: '50001' }]);
+    const utf16 = Buffer.from('\uFEFFName\tMail\r\nZoë Ünal\tz@b.example', 'utf16le');
+    const { data } = await preview(scene, new Uint8Array(utf16));
+    expect(data).toMatchObject({ encoding: 'utf-16le', rows: [{ name: 'Zoë Ünal' }] });
+  });
+});
+
+describe('members', () => {
+  it('move to another class of the course: what each class has follows at once', async () => {
+    const scene = await server.scene();
+    await handTo(scene, scene.classY);
+    const { undo } = await take(scene, [
+      { name: 'student out', personId: world.ids['student out'] },
+    ]);
+    expect(await sees('student out', scene)).toBe(false);
+    await ask('owner', 'POST', `/api/memberships/${undo.joined[0]}/move`, {
+      classId: scene.classY,
+    });
+    expect(await sees('student out', scene)).toBe(true);
+    expect(await names(scene.classY)).toEqual(['student out']);
+    await refused(
+      await call('owner', 'POST', `/api/memberships/${undo.joined[0]}/move`, {
+        classId: world.classA,
+      }),
+      422,
+      'audience-unknown',
+    );
+  });
+
+  it('sign in with the start word of a printed slip, and a new one ends the old', async () => {
+    const scene = await server.scene();
+    const slips = async () =>
+      (
+        await ask<Slips>('owner', 'POST', `/api/classes/${scene.classX}/slips`, {
+          people: [scene.pupil],
+        })
+      ).slips[0]!;
+    const signIn = (email: string, password: string) =>
+      fetch(`${base}/api/session`, {
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({ email, password }),
+      });
+    const first = await slips();
+    expect(first.startWord).toMatch(/^[a-z]+-[a-z]+-\d{3}$/u);
+    const reply = await signIn(first.signInName.toUpperCase(), first.startWord);
+    expect(reply.status).toBe(204);
+    const cookie = reply.headers
+      .getSetCookie()
+      .map((c) => c.split(';')[0])
+      .join('; ');
+    const me = () => fetch(`${base}/api/new`, { headers: { cookie } });
+    expect((await me()).status).toBe(200);
+    const second = await slips();
+    expect((await me()).status).toBe(401);
+    await refused(await signIn(first.signInName, first.startWord), 401, 'wrong-sign-in');
+    expect((await signIn(second.signInName, second.startWord)).status).toBe(204);
+    await refused(await signIn('nobody77', PASSWORD), 401, 'wrong-sign-in');
+  });
+
+  it('with an address are invited by mail; the link sets a password once', async () => {
+    const scene = await server.scene();
+    const email = `invited-${scene.pupil.slice(0, 6)}@example.org`;
+    await db.update(people).set({ email }).where(eq(people.id, scene.pupil));
+    const path = `/api/classes/${scene.classX}/invitations`;
+    expect(await ask<Invited>('owner', 'POST', path, { people: [scene.pupil] })).toEqual({
+      sent: 1,
+      without: 0,
+    });
+    expect((await list(scene.classX)).members[0]!.access).toBe('invited');
+    const [letter] = await db.select().from(mails).where(eq(mails.personId, scene.pupil));
+    const token = letter!.path!.split('/').at(-1)!;
+    const set = (password: string) =>
+      call('visitor without', 'POST', '/api/session/password', { token, password });
+    await refused(await set('short'), 422, 'password-short');
+    expect((await set('a long enough one')).status).toBe(204);
+    await refused(await set('another long one'), 410, 'link-used');
+    const reply = await call('visitor without', 'POST', '/api/session', {
+      email,
+      password: 'a long enough one',
+    });
+    expect(reply.status).toBe(204);
+    expect((await list(scene.classX)).members[0]!.access).toBe('ready');
+  });
+});
+
+describe('courses and classes', () => {
+  it('are made with codes that are unique in the year, and taught by several', async () => {
+    const made = await ask<{ id: string }>('owner', 'POST', '/api/courses', {
+      title: 'Hedges',
+      colour: 'moss',
+      yearId: world.yearId,
+      classes: ['H1', 'H2'],
+    });
+    await refused(
+      await call('owner', 'POST', '/api/classes', {
+        courseId: made.id,
+        code: 'h1',
+        colour: 'leaf',
+      }),
+      409,
+      'code-taken',
+    );
+    expect((await call('colleague', 'GET', '/api/courses')).status).toBe(200);
+    const teachers = [world.ids.owner, world.ids.colleague];
+    await ask('owner', 'PATCH', `/api/courses/${made.id}`, { teachers });
+    const { courses } = await ask<Courses>('colleague', 'GET', '/api/courses');
+    expect(courses.find((c) => c.id === made.id)).toMatchObject({
+      title: 'Hedges',
+      classes: [{ code: 'H1' }, { code: 'H2' }],
+    });
+    await refused(
+      await call('owner', 'PATCH', `/api/courses/${made.id}`, {
+        teachers: [world.ids['student in']],
+      }),
+      422,
+      'audience-unknown',
+    );
+  });
+
+  it('removed with open handings out take them back, and bring them again with Undo', async () => {
+    const scene = await server.scene();
+    await handTo(scene, scene.classX);
+    await take(scene, [{ name: 'student out', personId: world.ids['student out'] }]);
+    expect(await sees('student out', scene)).toBe(true);
+    const told = await ask<Consequences>('owner', 'GET', `/api/courses/${scene.course}/removal`);
+    expect(told.asks).toBe(true);
+    expect(told.audiences[0]!.change.loses).toMatchObject({ people: 2, items: 1 });
+    await ask('owner', 'DELETE', `/api/courses/${scene.course}`);
+    expect(await sees('student out', scene)).toBe(false);
+    expect((await call('owner', 'GET', `/api/classes/${scene.classX}`)).status).toBe(404);
+    await refused(
+      await call('owner', 'POST', '/api/grants', {
+        things: [{ kind: 'folder', id: scene.inner }],
+        audiences: [{ kind: 'class', id: scene.classX }],
+      }),
+      422,
+      'audience-unknown',
+    );
+    await ask('owner', 'POST', `/api/courses/${scene.course}/restore`);
+    expect(await sees('student out', scene)).toBe(true);
+  });
+});

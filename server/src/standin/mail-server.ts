@@ -17,6 +17,7 @@ export async function startMailServer(
     authOptional: true,
     disabledCommands: ['STARTTLS', 'AUTH'],
     size: 5_000_000,
+    closeTimeout: 200,
     onRcptTo({ address }, _session, done) {
       if (!REFUSED.test(address)) return done();
       const refusal = Object.assign(new Error('No such mailbox here'), { responseCode: 550 });

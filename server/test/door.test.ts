@@ -1,0 +1,270 @@
+import type { Behind, Door, Doors, RequestView, ShortTo, Today, Wall } from '@sammlung/contract';
+import { readSayable } from '@sammlung/core';
+import { eq } from 'drizzle-orm';
+import { afterAll, beforeEach, describe, expect, it } from 'vitest';
+import {
+  folders,
+  grants,
+  items,
+  placements,
+  rateLimits,
+  requests,
+} from '../src/db/schema/index.ts';
+import { startServer, type Scene, type Who } from './harness.ts';
+
+const server = await startServer();
+const { world, clock, db, ask, call, refused } = server;
+afterAll(() => server.stop());
+beforeEach(async () => {
+  await db.delete(rateLimits);
+});
+
+const change = ({ door }: Scene, body: object) =>
+  ask<Door>('owner', 'PATCH', `/api/doors/${door}`, body);
+const behind = (token: string, who: Who = 'visitor without') =>
+  ask<Behind>(who, 'GET', `/api/open/${token}`);
+const tokenOf = ({ address }: Door) => address.split('/').at(-1)!;
+
+describe('a sayable address', () => {
+  it('leads to the door, in all the ways it may be typed', async () => {
+    const scene = await server.scene();
+    const { shortAddress } = await change(scene, { short: true });
+    const short = shortAddress!.split('/at/')[1]!;
+    expect(short).toMatch(/^[a-z]+-[2-9]{5}$/u);
+    const [word, number] = short.split('-') as [string, string];
+    for (const typed of [short, short.toUpperCase(), `${word} ${number}`, `${word}x-${number}`]) {
+      if (readSayable(typed, 5) !== short) continue;
+      const { path } = await ask<ShortTo>(
+        'visitor without',
+        'GET',
+        `/api/at/${encodeURIComponent(typed)}`,
+      );
+      expect(path).toBe(`/open/${scene.token}`);
+    }
+    await change(scene, { short: false });
+    await refused(await call('visitor without', 'GET', `/api/at/${short}`), 404, 'no-such-address');
+  });
+
+  it('guessed ten thousand times is refused after twenty, also where it would be right', async () => {
+    const scene = await server.scene();
+    const { shortAddress } = await change(scene, { short: true });
+    const right = shortAddress!.split('/at/')[1]!;
+    const counts = { 404: 0, 429: 0, 200: 0 };
+    for (let start = 0; start < 10_000; start += 100)
+      await Promise.all(
+        Array.from({ length: 100 }, async (_, n) => {
+          const typed = `acorn-${String(22_222 + ((start + n) % 7000)).replace(/[01]/gu, '2')}`;
+          const { status } = await call('visitor without', 'GET', `/api/at/${typed}`);
+          counts[status as 404] += 1;
+        }),
+      );
+    expect(counts[200]).toBe(0);
+    expect(counts[404] + counts[429]).toBe(10_000);
+    // Those that were under way together when the limit was reached.
+    expect(counts[404]).toBeLessThan(130);
+    const reply = await call('visitor without', 'GET', `/api/at/${right}`);
+    expect(Number(reply.headers.get('retry-after'))).toBeGreaterThan(0);
+    await refused(reply, 429, 'too-many-tries');
+  });
+});
+
+describe('a door', () => {
+  it('asks for a word, tells nothing before it, and forgets it when it is another one', async () => {
+    const scene = await server.scene();
+    await change(scene, { word: 'Compost heap' });
+    expect(await behind(scene.token)).toMatchObject({ state: 'wall', reason: 'word' });
+    const inside = (cookie = '') =>
+      call(
+        'visitor without',
+        'GET',
+        `/api/open/${scene.token}/folders/${scene.handed}`,
+        undefined,
+        { cookie },
+      );
+    expect((await inside()).status).toBe(404);
+    const give = (word: string) =>
+      call('visitor without', 'POST', `/api/open/${scene.token}/word`, { word });
+    await refused(await give('compost'), 403, 'wrong-word');
+    const given = await give('  compost HEAP ');
+    expect(given.status).toBe(204);
+    const cookie = given.headers.get('set-cookie')!;
+    expect(cookie).toMatch(/HttpOnly; SameSite=Lax/u);
+    expect((await inside(cookie.split(';')[0])).status).toBe(200);
+    const other = await server.scene();
+    await change(other, { word: 'Compost heap' });
+    expect(
+      (
+        await call(
+          'visitor without',
+          'GET',
+          `/api/open/${other.token}/folders/${other.handed}`,
+          undefined,
+          { cookie: cookie.split(';')[0]! },
+        )
+      ).status,
+    ).toBe(404);
+    await change(scene, { word: 'other' });
+    expect((await inside(cookie.split(';')[0])).status).toBe(404);
+    for (let n = 0; n < 12; n += 1) await give('wrong');
+    await refused(await give('other'), 429, 'too-many-tries');
+  });
+
+  it('ends to the minute, gets a new address at once, and has its code as a picture', async () => {
+    const scene = await server.scene();
+    const until = clock.now + 60_000;
+    await change(scene, { until: new Date(until).toISOString(), short: true });
+    expect(await behind(scene.token)).toMatchObject({ state: 'open' });
+    clock.now = until;
+    expect(await behind(scene.token)).toMatchObject({ state: 'wall', reason: 'ended' });
+    const renewed = await change(scene, { until: null, renew: true });
+    expect(renewed.shortAddress).toBeNull();
+    expect(await behind(scene.token)).toMatchObject({ state: 'wall', reason: 'unknown' });
+    expect(await behind(tokenOf(renewed))).toMatchObject({ state: 'open', folderId: scene.handed });
+    const svg = await call('owner', 'GET', `/api/doors/${scene.door}/code.svg`);
+    expect(svg.headers.get('content-type')).toContain('image/svg+xml');
+    expect(await svg.text()).toMatch(/^<svg/u);
+    const png = new Uint8Array(
+      await (await call('owner', 'GET', `/api/doors/${scene.door}/code.png`)).arrayBuffer(),
+    );
+    expect([...png.subarray(1, 4)]).toEqual([...Buffer.from('PNG')]);
+    const { doors } = await ask<Doors>('owner', 'GET', '/api/doors');
+    expect(doors.find((d) => d.id === scene.door)).toMatchObject({
+      title: 'Handed out',
+      kind: 'public',
+    });
+    expect((await ask<Doors>('colleague', 'GET', '/api/doors')).doors).toEqual([]);
+  });
+
+  it('to a single item opens the item and nothing beside it', async () => {
+    const scene = await server.scene();
+    await ask('owner', 'DELETE', `/api/doors/${scene.door}`);
+    const made = await ask<Door>('owner', 'POST', '/api/doors', {
+      thing: { kind: 'placement', id: scene.placement },
+      kind: 'public',
+    });
+    const token = tokenOf(made);
+    expect(await behind(token)).toMatchObject({
+      state: 'open',
+      folderId: null,
+      placementId: scene.placement,
+    });
+    const at = (path: string) => call('visitor without', 'GET', `/api/open/${token}/${path}`);
+    expect((await at(`placements/${scene.placement}/content`)).status).toBe(200);
+    expect((await at(`folders/${scene.inner}`)).status).toBe(404);
+  });
+});
+
+describe('the wall', () => {
+  it('says for whom it is and takes one request; the owner answers once, with Undo', async () => {
+    const scene = await server.scene();
+    const at = `/api/folders/${scene.inner}/wall`;
+    expect(await ask<Wall>('student out', 'GET', at)).toEqual({
+      schoolName: 'First',
+      ownerName: 'owner',
+      forWhom: ['A'],
+      later: false,
+      ask: 'may',
+    });
+    const thing = { kind: 'folder', id: scene.inner };
+    await ask('student out', 'POST', '/api/requests', { thing, message: 'I was ill.' });
+    await ask('student out', 'POST', '/api/requests', { thing, message: 'Again' });
+    expect(await ask<Wall>('student out', 'GET', at)).toMatchObject({ ask: 'asked' });
+    const waiting = async () =>
+      (await ask<Today>('owner', 'GET', '/api/today')).requests.filter(
+        (r) => r.thing.id === scene.inner,
+      );
+    const [request] = (await waiting()) as [RequestView];
+    expect(request).toMatchObject({
+      person: { name: 'student out', kind: 'student' },
+      classes: [{ code: 'B' }],
+      title: 'Inner',
+      message: 'I was ill.',
+    });
+    const answer = `/api/requests/${request.id}/answer`;
+    await refused(await call('colleague', 'POST', answer, { answer: 'person' }), 404, 'not-found');
+    await refused(
+      await call('owner', 'POST', answer, { answer: 'class', classId: world.classA }),
+      422,
+      'audience-unknown',
+    );
+    const { grant } = await ask<{ grant: string }>('owner', 'POST', answer, {
+      answer: 'class',
+      classId: world.classB,
+    });
+    expect((await call('student out', 'GET', `/api/folders/${scene.inner}`)).status).toBe(200);
+    expect(await waiting()).toEqual([]);
+    await refused(await call('owner', 'POST', answer, { answer: 'no' }), 409, 'answered-already');
+    await ask('owner', 'POST', '/api/grants/take-back', { grants: [grant] });
+    await ask('owner', 'POST', `/api/requests/${request.id}/reopen`);
+    expect(await waiting()).toHaveLength(1);
+    await ask('owner', 'POST', answer, { answer: 'no' });
+    expect((await call('student out', 'GET', `/api/folders/${scene.inner}`)).status).toBe(404);
+  });
+
+  it('knows who only has to wait, and lets nobody ask for everything', async () => {
+    const scene = await server.scene();
+    await db.update(placements).set({ held: true }).where(eq(placements.id, scene.placement));
+    const wall = await ask<Wall>('student in', 'GET', `/api/placements/${scene.placement}/wall`);
+    expect(wall.later).toBe(true);
+    expect(JSON.stringify(wall)).not.toContain('Böden');
+    await db.delete(requests);
+    for (let n = 0; n < 10; n += 1) {
+      const { inner } = await server.scene();
+      await ask('student out', 'POST', '/api/requests', { thing: { kind: 'folder', id: inner } });
+    }
+    const thing = { kind: 'folder', id: scene.inner };
+    await refused(
+      await call('student out', 'POST', '/api/requests', { thing }),
+      429,
+      'asked-enough',
+    );
+    await db.update(folders).set({ binnedAt: new Date() }).where(eq(folders.id, scene.secret));
+    expect((await call('student out', 'GET', `/api/folders/${scene.inner}/wall`)).status).toBe(404);
+  });
+});
+
+describe('today', () => {
+  it('tells what goes out and ends, what may want a look, and what came last', async () => {
+    const scene = await server.scene();
+    const [out, ends] = [clock.now + 86_400_000, clock.now + 3 * 86_400_000];
+    const iso = (t: number) => new Date(t).toISOString();
+    await ask('owner', 'POST', '/api/releases', {
+      things: [{ kind: 'placement', id: scene.placement }],
+      classId: world.classA,
+      release: { held: false, from: iso(out), until: null },
+    });
+    await db
+      .update(grants)
+      .set({ untilAt: new Date(ends) })
+      .where(eq(grants.id, scene.grant));
+    await db.update(items).set({ title: 'Answer key' }).where(eq(items.id, scene.itemId));
+    await ask('owner', 'POST', '/api/doors', {
+      thing: { kind: 'placement', id: scene.placement },
+      kind: 'public',
+    });
+    await ask('owner', 'POST', '/api/grants', {
+      things: [{ kind: 'folder', id: scene.secret }],
+      audiences: [{ kind: 'class', id: scene.classY }],
+    });
+    const { turns, flags, added } = await ask<Today>('owner', 'GET', '/api/today');
+    expect(turns.filter((x) => [scene.placement, scene.handed].includes(x.thing.id))).toMatchObject(
+      [
+        { what: 'out', at: iso(out), title: 'Answer key', place: 'Inner', for: [{ label: 'A' }] },
+        { what: 'ends', at: iso(ends), title: 'Handed out', for: [{ label: 'A' }] },
+      ],
+    );
+    const mine = flags.filter((f) => [scene.placement, scene.secret].includes(f.thing?.id ?? ''));
+    expect(mine.map((f) => [f.kind, f.word])).toEqual(
+      expect.arrayContaining([
+        ['public', 'key'],
+        ['nobody', null],
+      ]),
+    );
+    expect(flags.some((f) => f.kind === 'empty-class' && f.title.startsWith('X'))).toBe(true);
+    expect(added[0]).toMatchObject({
+      title: 'Answer key',
+      folder: { title: 'Inner' },
+      byName: null,
+    });
+  });
+});

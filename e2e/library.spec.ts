@@ -271,7 +271,7 @@ test('an item lies in several places; from the last one it goes to the Bin, and 
   await sheet
     .getByRole('listitem')
     .filter({ hasText: 'Place two' })
-    .getByRole('button', { name: 'Remove from here' })
+    .getByRole('button', { name: 'Remove', exact: true })
     .click();
   await expect(said('Everywhere no longer lies here.')).toBeVisible();
   await page.keyboard.press('Escape');

@@ -1,12 +1,16 @@
+import { freePort } from '../scripts/lib/run.mjs';
 import { startScratchPostgres, startServerProcess } from '../scripts/lib/scratch-server.mjs';
 
-/** Starts the real server with the sample school in a scratch folder; its address is in E2E_ADDRESS. */
+/** Starts the real server with the sample school in a scratch folder; its address is in E2E_ADDRESS, that of the class website in E2E_WEBSITE. */
 export default async function startServer() {
   const postgres = await startScratchPostgres('e2e');
+  const website = await freePort();
   const server = await startServerProcess(postgres, 'postgres', {
     SAMMLUNG_UPLOAD_LIMIT: '20000000',
+    SAMMLUNG_WEBSITE_PORT: String(website),
   });
   process.env.E2E_ADDRESS = server.address;
+  process.env.E2E_WEBSITE = `http://localhost:${website}`;
   return async () => {
     await server.stop();
     await postgres.stop();

@@ -5,6 +5,7 @@ import type { Result } from 'axe-core';
 export const PEOPLE = {
   teacher: 'Ilse Vandermoor',
   otherTeacher: 'Tomasz Adeyomi',
+  office: 'Harriet Lindqvast',
   studentA: 'Mina Kovarik',
   studentB: 'Priya Raghavane',
   studentElsewhere: 'Mateus Levisohn',
@@ -21,6 +22,11 @@ export async function signIn(page: Page, who: keyof typeof PEOPLE) {
   await page.goto('/sign-in');
   await page.getByRole('button', { name: PEOPLE[who] }).click();
   await expect(page.getByRole('button', { name: `Signed in as ${PEOPLE[who]}` })).toBeVisible();
+}
+
+/** Goes to one of the places along the top. */
+export async function goTo(page: Page, place: string | RegExp) {
+  await page.getByRole('navigation', { name: 'Places' }).getByRole('link', { name: place }).click();
 }
 
 /** Makes a folder in the open place and waits until it is open itself. */
@@ -71,6 +77,27 @@ export function row(page: Page, title: string) {
     .getByRole('listitem')
     .filter({ has: page.getByRole('link', { name: title }) })
     .last();
+}
+
+/** Opens the menu of a row and picks what it offers. */
+export async function pick(page: Page, title: string, action: string) {
+  await row(page, title)
+    .getByRole('button', { name: /What to do with/u })
+    .click();
+  await page.getByRole('menuitem', { name: action }).click();
+}
+
+/** The newest letter in the post room to somebody, opened. */
+export async function openLetter(page: Page, recipient: string, subject: string | RegExp) {
+  const letter = page
+    .getByRole('button')
+    .filter({ hasText: recipient })
+    .filter({ hasText: subject });
+  await expect(async () => {
+    await page.goto('/post-room');
+    await expect(letter.first()).toBeVisible({ timeout: 2000 });
+  }).toPass({ timeout: 30_000 });
+  await letter.first().click();
 }
 
 /** The switch of an audience in the panel beside the folder. */

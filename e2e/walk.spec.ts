@@ -238,7 +238,10 @@ test('7 a student of another class learns nothing from any address', async ({ br
   const placement = pdfAddress.split('/').at(-1);
   for (const address of [`/folder/${outer}`, `/folder/${inner}`, `/item/${placement}`]) {
     await other.goto(address);
-    await expect(other.getByText('There is nothing here for you.')).toBeVisible();
+    // The wall says for whom it is, and not what.
+    await expect(
+      other.getByRole('heading', { name: 'This is not handed out to you' }),
+    ).toBeVisible();
     await expect(other.getByText(/rings|water/iu)).toHaveCount(0);
   }
   const session = other.context().request;
@@ -268,7 +271,9 @@ test('8 taken back it is gone at once, and Undo brings it back', async () => {
   await teacher.getByRole('button', { name: 'Take back' }).click();
   await expect(teacher.getByText(`${UNIT} is taken back from SO1A`)).toBeVisible();
   await student.goto(pdfAddress);
-  await expect(student.getByText('There is nothing here for you.')).toBeVisible();
+  await expect(
+    student.getByRole('heading', { name: 'This is not handed out to you' }),
+  ).toBeVisible();
   await student.goto('/classes');
   await expect(student.getByRole('heading', { level: 1, name: 'My classes' })).toBeVisible();
   await expect(student.getByText(UNIT)).toHaveCount(0);

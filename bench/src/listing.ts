@@ -8,6 +8,7 @@ import { startServerProcess, type ScratchPostgres } from '../../scripts/lib/scra
 import { migrateDatabase, openDatabase } from '../../server/src/db/database.ts';
 import { find } from '../../server/src/features/find/service.ts';
 import { contents } from '../../server/src/features/reading/service.ts';
+import { newThings } from '../../server/src/features/receive/service.ts';
 import type { SignedIn } from '../../server/src/platform/sessions.ts';
 import { median, report } from './report.ts';
 import { plantSchool } from './school.ts';
@@ -17,6 +18,7 @@ const LARGE = Number(process.env.BENCH_PLACEMENTS ?? 1_000_000);
 const ROUNDS = 7;
 const CALLS = 100;
 const SEARCHES = 40;
+const LOOKS = 10;
 
 async function database(postgres: ScratchPostgres, name: string, placements: number) {
   const admin = openDatabase(postgres.url('postgres'));
@@ -58,12 +60,24 @@ async function searching({ db, schoolId, student, words }: School): Promise<numb
   return (performance.now() - started) / SEARCHES;
 }
 
-/** list_growth and search_growth, and access_overhead on the small school. */
+/** Milliseconds of "new for me" for a student in eight classes, without HTTP. */
+async function coming({ db, eight }: School): Promise<number> {
+  const asker = { personId: eight, doorIds: [] };
+  const started = performance.now();
+  for (let n = 0; n < LOOKS; n += 1) {
+    const { things } = await newThings({ db, now: Date.now }, asker);
+    if (things.length !== 100) throw new Error(`expected 100 things, got ${things.length}`);
+  }
+  return (performance.now() - started) / LOOKS;
+}
+
+/** list_growth, new_growth and search_growth, and access_overhead on the small school. */
 export async function benchListing(postgres: ScratchPostgres) {
   const small = await database(postgres, 'small', SMALL);
   const large = await database(postgres, 'large', LARGE);
   for (const [name, measure, bar] of [
     ['list_growth', listing, 'ratio at most 1.3'],
+    ['new_growth', coming, 'ratio at most 1.5'],
     ['search_growth', searching, 'ratio at most 3'],
   ] as const) {
     const times: Record<'small' | 'large', number[]> = { small: [], large: [] };

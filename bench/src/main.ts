@@ -1,4 +1,5 @@
-// npm run bench [name …]: all figures, or only the groups named (pages, screens, archive, upload, download, listing).
+// npm run bench [name …]: all figures, or only the groups named (pages, screens, archive, upload, download,
+// handing, listing).
 import {
   startScratchPostgres,
   startServerProcess,
@@ -9,6 +10,7 @@ import { sql } from 'drizzle-orm';
 import { openDatabase, rows } from '../../server/src/db/database.ts';
 import { benchArchive } from './archive.ts';
 import { benchDownload } from './download.ts';
+import { benchHanding } from './handing.ts';
 import { benchListing } from './listing.ts';
 import { benchPages } from './pages.ts';
 import { benchScreens } from './screens.ts';
@@ -50,4 +52,5 @@ for (const [name, bench] of Object.entries(WITH_SERVER))
       await prepared(postgres);
       await bench(postgres, server).finally(() => server.stop());
     });
+if (runs('handing')) await withPostgres(benchHanding);
 if (runs('listing')) await withPostgres(benchListing);

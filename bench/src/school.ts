@@ -58,18 +58,32 @@ export async function plantSchool(db: Database, placements: number) {
     await tx.execute(sql`
     insert into grants (school_id, folder_id, audience_kind, class_id, created_by)
     select f.school_id, f.id, 'class', (select id from classes), f.owner_id from folders f where f.title = 'Top 1'`);
+    // Another student is in eight classes, each with one of the topmost folders.
+    await tx.execute(sql`
+    with class as (insert into classes (school_id, year_id, course_id, code, colour)
+        select school_id, year_id, id, 'E' || n, 'leaf' from courses, generate_series(1, 8) n returning *),
+      eight as (insert into people (school_id, kind, name, email)
+        select id, 'student', 'eight', 'eight@bench.example' from schools returning *),
+      joined as (insert into memberships (school_id, class_id, person_id)
+        select class.school_id, class.id, eight.id from class, eight)
+    insert into grants (school_id, folder_id, audience_kind, class_id, created_by)
+      select f.school_id, f.id, 'class', class.id, f.owner_id
+      from class join folders f on f.title = 'Top ' || (substr(class.code, 2)::int + 1)`);
   });
   await db.execute(sql`vacuum analyze`);
   const [found] = await rows<{
     schoolId: string;
     student: string;
+    /** A student in eight classes. */
+    eight: string;
     folder: string;
     placements: number;
     /** Words that stand in what the student sees, as anywhere else. */
     words: string[];
   }>(
     db,
-    sql`select (select id from schools) as "schoolId", (select id from people where kind = 'student') as student,
+    sql`select (select id from schools) as "schoolId", (select id from people where name = 'student') as student,
+      (select id from people where name = 'eight') as eight,
       (select f.id from folders f join folders t on t.id = f.parent_id where t.title = 'Top 1' and f.title = 'Unit 7') as folder,
       (select count(*)::int from placements) as placements,
       (select array_agg(distinct word) from texts x

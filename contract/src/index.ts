@@ -20,3 +20,4 @@ export * from './note.ts';
 export * from './request.ts';
 export * from './why.ts';
 export * from './today.ts';
+export * from './oneroster.ts';

@@ -19,3 +19,4 @@ export * from './roster/read.ts';
 export * from './roster/compare.ts';
 export * from './roster/names.ts';
 export * from './why.ts';
+export * from './roster/oneroster.ts';

@@ -8,6 +8,9 @@ import {
 } from './naming.ts';
 import type { OutlineLine } from './outline.ts';
 
+/** How the folders of classes are called until a teacher chooses otherwise. */
+export const DEFAULT_PATTERN = '{year2} {class} {course}';
+
 /** Lay out: the same named structure for several classes. Running it again adds only what is missing. */
 
 export interface LaidFolder {

@@ -294,4 +294,57 @@ describe('the SQL twin of the access rule', () => {
     });
     expect(shown).toBeGreaterThan(100);
   });
+
+  it('answers for any member of a class as for one who is nothing else, and keeps to one library where asked', async () => {
+    let seen = 0;
+    await onRandomSchools(80, async (tx, school) => {
+      const t = school.now;
+      const person = (classes: RandomSchool['classes']): Viewer => ({
+        person: {
+          id: '00000000-0000-4000-8000-000000000000',
+          schoolId: school.schoolId,
+          staff: false,
+          memberships: classes.map((c) => ({
+            classId: c.id,
+            courseId: c.courseId,
+            from: null,
+            until: null,
+          })),
+        },
+        doors: [],
+      });
+      const only = school.people[0]!.id;
+      const own = new Library({
+        ...school.data,
+        folders: school.data.folders.filter((f) => f.ownerId === only),
+      });
+      const library = new Library(school.data);
+      const cases: { asker: Asker; viewer: Viewer; rule: Library }[] = [
+        ...school.classes.map((c) => ({
+          asker: { personId: null, doorIds: [], asClass: c.id },
+          viewer: person([c]),
+          rule: library,
+        })),
+        ...school.viewers.map((viewer) => ({
+          asker: { ...askerOf(viewer), only },
+          viewer,
+          rule: own,
+        })),
+      ];
+      for (const { asker, viewer, rule } of cases) {
+        const ask = asking(asker, t);
+        const found = await rows<{ id: string; sees: boolean }>(
+          tx,
+          sql`with ${keysTable(ask)} select p.id, ${seesPlacement(sql`p`, sql`f`, ask)} as sees
+            from placements p join folders f on f.id = p.folder_id`,
+        );
+        for (const p of found) {
+          const sees = rule.seesPlacement(viewer, p.id, t);
+          expect(`${p.id} ${p.sees}`).toBe(`${p.id} ${sees}`);
+          if (sees) seen += 1;
+        }
+      }
+    });
+    expect(seen).toBeGreaterThan(100);
+  });
 });

@@ -1,5 +1,12 @@
 import type { LayoutStart, MadeLayout, NewLayout } from '@sammlung/contract';
-import { faultsIn, layOut, parseOutline, pathsOf, type LayoutParts } from '@sammlung/core';
+import {
+  faultsIn,
+  layOut,
+  parseOutline,
+  pathsOf,
+  type LayoutParts,
+  DEFAULT_PATTERN,
+} from '@sammlung/core';
 import { sql } from 'drizzle-orm';
 import type { Queries } from '../../db/database.ts';
 import { grants, teacherSettings } from '../../db/schema/index.ts';
@@ -13,7 +20,7 @@ import type { SignedIn } from '../../platform/sessions.ts';
 type Needs = Pick<Services, 'db' | 'now'>;
 
 /** What a teacher who has set nothing yet begins with. */
-const DEFAULTS = { pattern: '{year2} {class} {course}', purpose: '', outline: '' };
+const DEFAULTS = { pattern: DEFAULT_PATTERN, purpose: '', outline: '' };
 
 /** A teacher's pattern and outline, and the classes to lay out for. */
 export async function layoutStart({ db, now }: Needs, person: SignedIn): Promise<LayoutStart> {

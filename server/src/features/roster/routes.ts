@@ -21,9 +21,14 @@ import {
   Slips,
   TakeList,
   TakenList,
+  TakenRoster,
+  TakeQuery,
 } from '@sammlung/contract';
+import { ZipArchive } from 'archiver';
 import type { App } from '../../platform/app-type.ts';
 import { signedIn } from '../../platform/sessions.ts';
+import { disposition } from '../../platform/disposition.ts';
+import { rosterFiles, takeRoster } from './oneroster.ts';
 import { invite, printSlips } from './access.ts';
 import {
   bringBack,
@@ -183,5 +188,29 @@ export async function rosterRoutes(app: App) {
     '/api/classes/:class/slips',
     { schema: { params: ClassParams, body: Members, response: { 200: Slips } } },
     (request) => printSlips(services, signedIn(request), request.params.class, request.body.people),
+  );
+  app.get('/api/oneroster', async (request, reply) => {
+    const files = await rosterFiles(services, signedIn(request));
+    const archive = new ZipArchive();
+    for (const [name, text] of Object.entries(files)) archive.append(text, { name });
+    void archive.finalize();
+    return reply
+      .headers({
+        'content-type': 'application/zip',
+        'content-disposition': disposition('OneRoster.zip'),
+        'x-content-type-options': 'nosniff',
+      })
+      .send(archive);
+  });
+  app.post(
+    '/api/oneroster',
+    {
+      bodyLimit: 4 * LIST_BYTES,
+      schema: { querystring: TakeQuery, response: { 200: TakenRoster } },
+    },
+    (request) => {
+      const bytes = Buffer.isBuffer(request.body) ? request.body : Buffer.alloc(0);
+      return takeRoster(services, signedIn(request), bytes, request.query);
+    },
   );
 }

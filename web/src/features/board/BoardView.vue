@@ -262,12 +262,12 @@ function squareAt(index: number, column: number) {
                   :class="`square-${square.look}`"
                   :style="{ '--tab': colour(n) }"
                   :tabindex="focus.row === line.index && focus.column === n ? 0 : -1"
-                  :aria-label="square.words"
                   aria-haspopup="dialog"
                   @click="show(line.index, n)"
                   @focus="focus = { row: line.index, column: n }"
                 >
                   <span aria-hidden="true">{{ square.text }}</span>
+                  <span class="sr-only">{{ square.words }}</span>
                 </button>
               </template>
             </span>

@@ -130,7 +130,7 @@ function onTab(event: KeyboardEvent) {
         :error="consequence.error.value"
         @again="consequence.refetch()"
       />
-      <ul v-else class="mt-1.5 min-h-12 text-[15px]" role="status">
+      <ul v-else class="mt-1.5 min-h-12 text-[15px]" aria-live="polite">
         <li v-for="line in told" :key="line.text" class="mt-1.5 flex gap-2.5">
           <b
             class="w-4 shrink-0 text-center font-code"

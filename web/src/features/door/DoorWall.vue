@@ -13,6 +13,11 @@ import { useFormat } from '../../app/format.ts';
 const { wall, token } = defineProps<{ wall: Behind & { state: 'wall' }; token: string }>();
 const emit = defineEmits<{ opened: [] }>();
 const { t } = useI18n();
+/** What the wall may tell. */
+const facts = computed(() => ({
+  school: wall.schoolName ?? '',
+  when: wall.from ? moment(wall.from) : '',
+}));
 const path = computed(() => `/api/open/${encodeURIComponent(token)}`);
 
 const word = ref('');
@@ -36,15 +41,8 @@ const route = useRoute();
 <template>
   <div class="mx-auto w-full max-w-xl px-6 py-20">
     <div class="border-l-4 border-saffron pl-6">
-      <h1 class="text-[28px]">{{ t(`wall.${wall.reason}.title`) }}</h1>
-      <p class="mt-3 text-[17px]">
-        {{
-          t(`wall.${wall.reason}.text`, {
-            school: wall.schoolName ?? '',
-            when: wall.from ? moment(wall.from) : '',
-          })
-        }}
-      </p>
+      <h1 class="text-[28px]">{{ t(`wall.${wall.reason}.title`, facts) }}</h1>
+      <p class="mt-3 text-[17px]">{{ t(`wall.${wall.reason}.text`, facts) }}</p>
       <RouterLink
         v-if="wall.reason === 'sign-in'"
         :to="{ name: 'sign-in', query: { to: route.fullPath } }"

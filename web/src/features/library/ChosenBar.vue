@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { X } from 'lucide-vue-next';
 import { useI18n } from 'vue-i18n';
 import AppButton from '../../ui/AppButton.vue';
 
@@ -10,7 +11,7 @@ const { t } = useI18n();
 
 <template>
   <div
-    class="flex min-h-9 flex-wrap items-center gap-2 rounded-edge bg-petrol-pale py-1 pr-1 pl-3"
+    class="flex min-h-9 flex-wrap items-center gap-1.5 rounded-edge bg-petrol-pale py-1 pr-1 pl-3"
     role="group"
     :aria-label="t('library.chosen', count)"
   >
@@ -25,7 +26,15 @@ const { t } = useI18n();
       class="inline-flex min-h-9 items-center rounded-edge border border-line bg-raised px-3.5 py-1.5 text-[15px] font-semibold hover:border-petrol hover:text-petrol pointer-coarse:min-h-11"
       >{{ t('viewer.download') }}</a
     >
-    <AppButton @click="emit('remove')">{{ t('library.remove') }}</AppButton>
-    <AppButton @click="emit('none')">{{ t('library.choose-none') }}</AppButton>
+    <AppButton @click="emit('remove')">{{ t('library.remove-yes') }}</AppButton>
+    <button
+      type="button"
+      class="ml-auto grid size-9 place-items-center rounded-edge text-soft hover:bg-mark hover:text-ink pointer-coarse:size-11"
+      :aria-label="t('library.choose-none')"
+      :title="t('library.choose-none')"
+      @click="emit('none')"
+    >
+      <X :size="18" aria-hidden="true" />
+    </button>
   </div>
 </template>

@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue';
+import { computed, defineAsyncComponent, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink } from 'vue-router';
+import { useSession } from '../../app/session.ts';
 import AppButton from '../../ui/AppButton.vue';
 import PageState from '../../ui/PageState.vue';
 import ChangeCourse from './ChangeCourse.vue';
@@ -13,6 +14,9 @@ import { freeColour, useCourses, useRoster } from './roster.ts';
 const { t } = useI18n();
 const courses = useCourses();
 const { remove } = useRoster();
+const session = useSession();
+const SystemRoster = defineAsyncComponent(() => import('./SystemRoster.vue'));
+const system = ref(false);
 const adding = ref(false);
 /** The course to which a class is added, or whose facts are changed. */
 const open = ref<{ what: 'class' | 'course'; id: string } | null>(null);
@@ -30,6 +34,18 @@ const toggle = (what: 'class' | 'course', id: string) =>
         <h1 class="text-[28px]">{{ t('shell.roster') }}</h1>
         <p class="mt-0.5 text-meta text-soft">{{ t('roster.text') }}</p>
       </div>
+      <a
+        v-if="data && data.courses.length > 0"
+        href="/api/oneroster"
+        download
+        class="inline-flex min-h-9 items-center rounded-edge border border-line bg-raised px-3.5 text-[15px] font-semibold hover:border-petrol hover:text-petrol"
+        :title="t('roster.system.save-text')"
+        >{{ t('roster.system.save') }}</a
+      >
+      <AppButton v-if="session.person?.kind === 'office'" @click="system = true">{{
+        t('roster.system.title')
+      }}</AppButton>
+      <SystemRoster v-if="system" @close="system = false" />
       <AppButton v-if="data && data.years.length > 0" @click="adding = !adding">{{
         t('roster.new-course')
       }}</AppButton>

@@ -284,7 +284,7 @@ async function go() {
           </label>
         </section>
         <div class="sticky bottom-0 mt-6 border-t border-line bg-sheet py-4">
-          <ul class="mb-3" role="status">
+          <ul class="mb-3" aria-live="polite">
             <li v-for="line in effects" :key="line.text" class="flex gap-2.5">
               <b class="w-4 text-center font-code text-good" aria-hidden="true">+</b>{{ line.text }}
             </li>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { Answer, Answered, Flag, RequestView, Thing, Today, Turn } from '@sammlung/contract';
 import { useQuery } from '@pinia/colada';
-import { computed } from 'vue';
+import { computed, defineAsyncComponent, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink } from 'vue-router';
 import { api } from '../../app/api.ts';
@@ -21,6 +21,8 @@ const today = useQuery({
   staleTime: 0,
 });
 const data = computed(() => today.data.value);
+const WordsSheet = defineAsyncComponent(() => import('./WordsSheet.vue'));
+const wording = ref(false);
 
 const to = (thing: Thing) =>
   thing.kind === 'folder'
@@ -172,9 +174,7 @@ const flagTo = (flag: Flag) =>
                 >{{ one.folder.title }}</RouterLink
               >
               <span v-if="one.byName" class="text-meta text-soft">{{ one.byName }}</span>
-              <span class="w-24 shrink-0 text-right text-meta text-soft">{{
-                dayHeading(one.at).split(' ').slice(0, 3).join(' ')
-              }}</span>
+              <span class="w-24 shrink-0 text-right text-meta text-soft">{{ day(one.at) }}</span>
             </li>
           </ul>
         </section>
@@ -214,6 +214,14 @@ const flagTo = (flag: Flag) =>
             class="mt-2 inline-flex min-h-9 items-center text-petrol underline underline-offset-2"
             >{{ t('today.all-doors') }}</RouterLink
           >
+          <button
+            type="button"
+            class="ml-5 min-h-9 text-petrol underline underline-offset-2"
+            @click="wording = true"
+          >
+            {{ t('today.words.title') }}
+          </button>
+          <WordsSheet v-if="wording" @close="wording = false" />
         </section>
         <section v-if="data.notes.length > 0" aria-labelledby="today-notes">
           <h2 id="today-notes" class="text-[19px]">{{ t('today.notes') }}</h2>

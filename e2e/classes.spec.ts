@@ -1,0 +1,182 @@
+import { expect, test, type Page } from '@playwright/test';
+import {
+  audience,
+  expectAccessible,
+  goTo,
+  makeFolder,
+  openAs,
+  openLetter,
+  signIn,
+} from './steps.ts';
+
+/** Courses, classes and their lists, from making them to removing them. The steps build on each other. */
+test.describe.configure({ mode: 'serial' });
+
+let teacher: Page;
+let folder = '';
+test.beforeAll(async ({ browser }) => {
+  teacher = await openAs(browser, 'otherTeacher');
+});
+test.afterAll(async () => {
+  await teacher.context().close();
+});
+
+const member = (name: string) => teacher.getByRole('listitem').filter({ hasText: name }).last();
+
+test('a course with its classes, and a list pasted as it comes: looked at, taken, undone, taken again', async () => {
+  await goTo(teacher, 'Classes');
+  await teacher.getByRole('button', { name: 'New course' }).click();
+  await teacher.getByLabel('Title of the course').fill('Hedge Craft');
+  await teacher.getByLabel('Codes of its classes').fill('HC1, HC2');
+  await expectAccessible(teacher);
+  await teacher.getByRole('button', { name: 'Make course' }).click();
+  await teacher.getByRole('link', { name: /HC1/u }).click();
+  await expect(teacher.getByText('Take in a list: paste names')).toBeVisible();
+  await teacher.getByRole('button', { name: 'Take in a list' }).click();
+  await teacher
+    .getByLabel('The list')
+    .fill(
+      'Brandsma, Tess <tess@hedges.example>\nPim Haring\nMina Kovarik\nIlse Vandermoor <ilse.vandermoor@fennmoor.example>\nOdd <nothing>',
+    );
+  await teacher.getByRole('button', { name: 'Look at it' }).click();
+  await expect(teacher.getByRole('heading', { name: '1 cannot be taken' })).toBeVisible();
+  await expect(teacher.getByRole('heading', { name: '2 to look at' })).toBeVisible();
+  await expect(teacher.getByRole('heading', { name: '2 new people' })).toBeVisible();
+  await expectAccessible(teacher);
+  await teacher.getByLabel('What about Mina Kovarik').selectOption('The same person');
+  await teacher.getByRole('button', { name: 'Take 3 lines' }).click();
+  await expect(teacher.getByText('3 joined.')).toBeVisible();
+  await expect(member('Tess Brandsma')).toContainText('tess@hedges.example');
+  await expect(member('Pim Haring')).toContainText(/pim\.h\d\d/u);
+  await teacher.keyboard.press('Control+z');
+  await expect(teacher.getByText('Take in a list: paste names')).toBeVisible();
+  await teacher.getByRole('button', { name: 'Take in a list' }).click();
+  await teacher.getByLabel('The list').fill('Tess Brandsma;tess@hedges.example\nPim Haring;');
+  await teacher.getByRole('button', { name: 'Look at it' }).click();
+  // Tess has an account by now; a name alone is asked about.
+  await teacher.getByLabel('What about Pim Haring').selectOption('The same person');
+  await teacher.getByRole('button', { name: 'Take 2 lines' }).click();
+  await expect(teacher.getByText('2 students · 2 cannot sign in yet')).toBeVisible();
+  await expectAccessible(teacher);
+});
+
+test('without a mail address a printed slip signs in, and what the class has is there at once', async ({
+  browser,
+}) => {
+  await goTo(teacher, 'Library');
+  await makeFolder(teacher, 'Hedge lessons');
+  folder = teacher.url();
+  await audience(teacher, 'HC1').click();
+  await expect(audience(teacher, 'HC1')).toBeChecked();
+  await goTo(teacher, 'Classes');
+  await teacher.getByRole('link', { name: /HC1/u }).click();
+  await member('Pim Haring')
+    .getByRole('button', { name: /What to do with/u })
+    .click();
+  await teacher.getByRole('menuitem', { name: 'Print a slip with a new start word' }).click();
+  const slip = teacher.getByRole('dialog');
+  const [name, word] = (await slip.getByText(/pim\.h\d+ · /u).textContent())!.split(' · ');
+  await expectAccessible(teacher);
+  await slip.getByRole('button', { name: 'Close' }).click();
+
+  const student = await (await browser.newContext()).newPage();
+  await student.goto('/sign-in');
+  await student.getByLabel('Mail address or sign-in name').fill(name!.trim());
+  await student.getByLabel('Password').fill(word!.trim());
+  await student.getByRole('button', { name: 'Sign in', exact: true }).click();
+  await student.getByRole('link', { name: 'My classes' }).first().click();
+  await expect(student.getByRole('link', { name: /Hedge lessons/u })).toBeVisible();
+
+  await member('Pim Haring')
+    .getByRole('button', { name: /What to do with/u })
+    .click();
+  await teacher.getByRole('menuitem', { name: 'Leaves today' }).click();
+  await expect(teacher.getByText('Pim Haring has left the class')).toBeVisible();
+  await student.goto(folder);
+  await expect(
+    student.getByRole('heading', { name: 'This is not handed out to you' }),
+  ).toBeVisible();
+  await teacher.keyboard.press('Control+z');
+  await expect(teacher.getByText('2 students')).toBeVisible();
+  await student.context().close();
+});
+
+test('with an address an invitation leads to a password of one’s own; a forgotten one, too', async ({
+  browser,
+}) => {
+  await teacher.getByRole('button', { name: 'Invite 1 by mail' }).click();
+  await expect(teacher.getByText('1 mail is on its way')).toBeVisible();
+  const student = await (await browser.newContext()).newPage();
+  await openLetter(student, 'Tess Brandsma', 'your account');
+  await expectAccessible(student);
+  await student.getByRole('link', { name: /\/password\//u }).click();
+  await student.getByLabel('New password').fill('hedges grow slowly');
+  await expectAccessible(student);
+  await student.getByRole('button', { name: 'Save' }).click();
+  await student.getByRole('link', { name: 'Sign in' }).click();
+  await student.getByRole('button', { name: 'Forgotten the password?' }).click();
+  await student.getByLabel('Mail address').fill('tess@hedges.example');
+  await student.getByRole('button', { name: 'Send the mail' }).click();
+  await expect(student.getByText('If somebody has the address tess@hedges.example')).toBeVisible();
+  await student.getByRole('button', { name: 'Back to signing in' }).click();
+  await student.getByLabel('Mail address or sign-in name').fill('tess@hedges.example');
+  await student.getByLabel('Password').fill('hedges grow slowly');
+  await student.getByRole('button', { name: 'Sign in', exact: true }).click();
+  await expect(student.getByRole('button', { name: 'Signed in as Tess Brandsma' })).toBeVisible();
+  await student.context().close();
+});
+
+test('days of joining and leaving, another class, and a course removed with a question and brought back', async () => {
+  await teacher.reload();
+  await member('Tess Brandsma')
+    .getByRole('button', { name: /What to do with/u })
+    .click();
+  await teacher.getByRole('menuitem', { name: 'Days of joining and leaving …' }).click();
+  await teacher.getByLabel('First day').fill('2026-09-01');
+  await teacher.getByLabel('No longer from').fill('2026-08-01');
+  await expect(teacher.getByText('It would end before it begins.')).toBeVisible();
+  await teacher.getByLabel('No longer from').fill('2099-07-01');
+  await teacher.getByRole('button', { name: 'Save' }).click();
+  await expect(member('Tess Brandsma')).toContainText('until 1 Jul 2099');
+  await member('Tess Brandsma')
+    .getByRole('button', { name: /What to do with/u })
+    .click();
+  await teacher.getByRole('menuitem', { name: 'Move to HC2' }).click();
+  await expect(teacher.getByText('Tess Brandsma now belongs to HC2')).toBeVisible();
+  await expect(teacher.getByText('1 student ·')).toBeVisible();
+
+  await goTo(teacher, 'Classes');
+  const course = teacher.locator('section').filter({ hasText: 'Hedge Craft' });
+  await course.getByRole('button', { name: 'Change' }).click();
+  await expectAccessible(teacher);
+  await course.getByRole('button', { name: 'Remove course' }).click();
+  await teacher.getByRole('dialog').getByRole('button', { name: 'Remove' }).click();
+  await expect(teacher.getByText('Hedge Craft is removed')).toBeVisible();
+  await expect(teacher.getByRole('heading', { name: 'Hedge Craft' })).toHaveCount(0);
+  await teacher.keyboard.press('Control+z');
+  await expect(teacher.getByRole('heading', { name: 'Hedge Craft' })).toBeVisible();
+});
+
+test('the office saves the lists for the school’s system, and takes them in again without a change', async ({
+  browser,
+}) => {
+  const office = await openAs(browser, 'office');
+  await expect(office.getByRole('heading', { level: 1, name: 'Classes' })).toBeVisible();
+  const [download] = await Promise.all([
+    office.waitForEvent('download'),
+    office.getByRole('link', { name: 'Save as OneRoster' }).click(),
+  ]);
+  await office.getByRole('button', { name: 'From the school’s system' }).click();
+  await office.getByLabel('The archive').setInputFiles(await download.path());
+  await expect(office.getByText(/Courses: 0 new, \d+ known/u)).toBeVisible();
+  await expect(office.getByText(/People: 0 new, \d+ known/u)).toBeVisible();
+  await expect(office.getByText('0 join, 0 leave')).toBeVisible();
+  await expectAccessible(office);
+  await office.context().close();
+});
+
+test('signing in again leads on to where one was going', async ({ page }) => {
+  await signIn(page, 'studentB');
+  await page.goto('/classes');
+  await expect(page.getByRole('heading', { level: 1, name: 'My classes' })).toBeVisible();
+});

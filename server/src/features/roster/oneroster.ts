@@ -1,0 +1,429 @@
+import type { TakenRoster, TakeQuery } from '@sammlung/contract';
+import {
+  dayAt,
+  readRoster,
+  ROSTER_FILES,
+  startOfDay,
+  writeRoster,
+  type Roster,
+  type RosterFault,
+} from '@sammlung/core';
+import { and, desc, eq, inArray, isNull, sql } from 'drizzle-orm';
+import yauzl from 'yauzl';
+import type { z } from 'zod';
+import { at, ms, rows, type Queries } from '../../db/database.ts';
+import {
+  classes,
+  courses,
+  courseTeachers,
+  memberships,
+  people,
+  years,
+} from '../../db/schema/index.ts';
+import { AppError } from '../../platform/errors.ts';
+import type { Services } from '../../platform/services.ts';
+import type { SignedIn } from '../../platform/sessions.ts';
+
+type Needs = Pick<Services, 'db' | 'now'>;
+
+/** How large one file of a roster may be when it is unpacked, in bytes: more is no list of a school. */
+const FILE_BYTES = 50_000_000;
+const FAULTS_SHOWN = 50;
+
+/** The files of a roster out of its archive, by their names without ending. Throws `list-binary` for anything else. */
+export async function unpackRoster(archive: Buffer): Promise<Record<string, string>> {
+  let zip: yauzl.ZipFile;
+  try {
+    zip = await new Promise((resolve, reject) =>
+      yauzl.fromBuffer(archive, { lazyEntries: true }, (error, file) =>
+        error ? reject(error) : resolve(file),
+      ),
+    );
+  } catch {
+    throw new AppError('list-binary');
+  }
+  const found: Record<string, string> = {};
+  await new Promise<void>((resolve, reject) => {
+    zip.on('entry', (entry: yauzl.Entry) => {
+      const name = /^(?:[^/]+\/)?(\w+)\.csv$/u.exec(entry.fileName)?.[1];
+      if (!name || !(ROSTER_FILES as readonly string[]).includes(name)) return zip.readEntry();
+      if (entry.uncompressedSize > FILE_BYTES) return reject(new AppError('list-too-long'));
+      zip.openReadStream(entry, (error, stream) => {
+        if (error) return reject(new AppError('list-binary'));
+        const parts: Buffer[] = [];
+        stream.on('data', (part: Buffer) => parts.push(part));
+        stream.on('error', () => reject(new AppError('list-binary')));
+        stream.on('end', () => {
+          found[name] = Buffer.concat(parts).toString('utf8');
+          zip.readEntry();
+        });
+      });
+    });
+    zip.on('end', resolve);
+    zip.on('error', () => reject(new AppError('list-binary')));
+    zip.readEntry();
+  });
+  if (!found.classes && !found.users) throw new AppError('list-empty');
+  return found;
+}
+
+class Preview extends Error {
+  constructor(readonly taken: TakenRoster) {
+    super('preview');
+  }
+}
+
+/** Takes a roster into the newest open year, or says what that would do. For the office. */
+export async function takeRoster(
+  { db, now }: Needs,
+  person: SignedIn,
+  archive: Buffer,
+  { take, leave }: z.infer<typeof TakeQuery>,
+): Promise<TakenRoster> {
+  if (person.kind !== 'office') throw new AppError('not-found');
+  const { roster, faults } = readRoster(await unpackRoster(archive));
+  try {
+    return await db.transaction(async (tx) => {
+      const taken = await new Taking(tx, person, now()).run(roster, faults, leave === 'yes');
+      // The same steps tell beforehand what they do, and are then undone.
+      if (take === 'no') throw new Preview(taken);
+      return taken;
+    });
+  } catch (error) {
+    if (error instanceof Preview) return error.taken;
+    throw error;
+  }
+}
+
+class Taking {
+  readonly #faults: RosterFault[] = [];
+
+  constructor(
+    private readonly tx: Queries,
+    private readonly person: SignedIn,
+    private readonly t: number,
+  ) {}
+
+  async run(roster: Roster, faults: readonly RosterFault[], leave: boolean): Promise<TakenRoster> {
+    const [year] = await this.tx
+      .select()
+      .from(years)
+      .where(and(eq(years.schoolId, this.person.schoolId), isNull(years.closedAt)))
+      .orderBy(desc(years.firstDay))
+      .limit(1);
+    if (!year) throw new AppError('not-found');
+    const courseIds = await this.#courses(roster, year.id);
+    const classIds = await this.#classes(roster, year.id, courseIds.ids);
+    const personIds = await this.#people(roster);
+    const { joined, left } = await this.#members(roster, classIds.ids, personIds.ids, leave);
+    await this.#teachers(roster, courseIds.ids, personIds.ids);
+    const all = [...faults, ...this.#faults];
+    const count = ({ made, ids }: { made: number; ids: ReadonlyMap<string, string> }) => ({
+      made,
+      known: ids.size - made,
+    });
+    return {
+      courses: count(courseIds),
+      classes: count(classIds),
+      people: count(personIds),
+      joined,
+      left,
+      faults: all.slice(0, FAULTS_SHOWN),
+      faultCount: all.length,
+    };
+  }
+
+  async #courses(roster: Roster, yearId: string) {
+    const known = await this.tx
+      .select({ id: courses.id, externalId: courses.externalId })
+      .from(courses)
+      .where(and(eq(courses.schoolId, this.person.schoolId), isNull(courses.removedAt)));
+    const ids = named(known, roster.courses);
+    let made = 0;
+    for (const { id, title } of roster.courses) {
+      const there = ids.get(id);
+      if (there) {
+        await this.tx.update(courses).set({ title }).where(eq(courses.id, there));
+        continue;
+      }
+      const values = {
+        schoolId: this.person.schoolId,
+        yearId,
+        title,
+        colour: 'slate' as const,
+        externalId: id,
+      };
+      const [put] = await this.tx.insert(courses).values(values).returning({ id: courses.id });
+      ids.set(id, put!.id);
+      made += 1;
+    }
+    return { ids, made };
+  }
+
+  async #classes(roster: Roster, yearId: string, courseIds: ReadonlyMap<string, string>) {
+    const known = await this.tx
+      .select({
+        id: classes.id,
+        externalId: classes.externalId,
+        code: classes.code,
+        yearId: classes.yearId,
+      })
+      .from(classes)
+      .where(and(eq(classes.schoolId, this.person.schoolId), isNull(classes.removedAt)));
+    const ids = named(known, roster.classes);
+    const codes = new Set(
+      known.filter((c) => c.yearId === yearId).map((c) => c.code.toLowerCase()),
+    );
+    let made = 0;
+    for (const [n, { id, code, courseId }] of roster.classes.entries()) {
+      if (ids.has(id)) continue;
+      if (codes.has(code.toLowerCase())) {
+        this.#faults.push({ file: 'classes', line: n + 2, fault: 'twice', what: code });
+        continue;
+      }
+      const [put] = await this.tx
+        .insert(classes)
+        .values({
+          schoolId: this.person.schoolId,
+          yearId,
+          courseId: courseIds.get(courseId)!,
+          code,
+          colour: 'slate',
+          externalId: id,
+        })
+        .returning({ id: classes.id });
+      codes.add(code.toLowerCase());
+      ids.set(id, put!.id);
+      made += 1;
+    }
+    return { ids, made };
+  }
+
+  async #people(roster: Roster) {
+    const { schoolId } = this.person;
+    const known = await this.tx
+      .select({
+        id: people.id,
+        externalId: people.externalId,
+        email: people.email,
+        signInName: people.signInName,
+        kind: people.kind,
+      })
+      .from(people)
+      .where(eq(people.schoolId, schoolId));
+    const ids = named(known, roster.people);
+    const byMail = new Map(
+      known.flatMap((p) => (p.email ? [[p.email.toLowerCase(), p] as const] : [])),
+    );
+    const bySignIn = new Map(
+      known.flatMap((p) => (p.signInName ? [[p.signInName.toLowerCase(), p] as const] : [])),
+    );
+    const elsewhere = await this.#mailsElsewhere(roster);
+    let made = 0;
+    for (const [n, one] of roster.people.entries()) {
+      const same =
+        ids.get(one.id) ??
+        (one.email ? byMail.get(one.email)?.id : undefined) ??
+        (one.signInName ? bySignIn.get(one.signInName)?.id : undefined);
+      if (same) {
+        ids.set(one.id, same);
+        await this.tx
+          .update(people)
+          .set({ name: one.name, externalId: sql`coalesce(${people.externalId}, ${one.id})` })
+          .where(eq(people.id, same));
+        continue;
+      }
+      if (one.email && elsewhere.has(one.email)) {
+        this.#faults.push({ file: 'users', line: n + 2, fault: 'twice', what: one.email });
+        continue;
+      }
+      const [put] = await this.tx
+        .insert(people)
+        .values({
+          schoolId,
+          kind: one.kind,
+          name: one.name,
+          email: one.email,
+          signInName: one.signInName,
+          externalId: one.id,
+        })
+        .returning({ id: people.id });
+      if (one.email) byMail.set(one.email, { ...known[0]!, id: put!.id });
+      ids.set(one.id, put!.id);
+      made += 1;
+    }
+    return { ids, made };
+  }
+
+  async #mailsElsewhere(roster: Roster) {
+    const asked = roster.people.flatMap((p) => p.email ?? []);
+    const found = await rows<{ email: string }>(
+      this.tx,
+      sql`select lower(email) as email from people where school_id <> ${this.person.schoolId}::uuid
+        and lower(email) = any (${sql.param(asked)}::text[])`,
+    );
+    return new Set(found.map((p) => p.email));
+  }
+
+  async #members(
+    roster: Roster,
+    classIds: ReadonlyMap<string, string>,
+    personIds: ReadonlyMap<string, string>,
+    leave: boolean,
+  ) {
+    const { schoolId, timeZone } = this.person;
+    const now = await this.tx
+      .select({ id: memberships.id, classId: memberships.classId, personId: memberships.personId })
+      .from(memberships)
+      .where(
+        and(
+          inArray(memberships.classId, [...classIds.values()]),
+          sql`(${memberships.untilAt} is null or ${memberships.untilAt} > ${at(this.t)})`,
+        ),
+      );
+    const there = new Map(now.map((m) => [`${m.classId} ${m.personId}`, m.id]));
+    const staying = new Set<string>();
+    const joining: (typeof memberships.$inferInsert)[] = [];
+    const instant = (day: string | null) =>
+      day === null ? null : new Date(startOfDay(day, timeZone));
+    for (const e of roster.enrollments) {
+      const [classId, personId] = [classIds.get(e.classId), personIds.get(e.personId)];
+      if (e.role !== 'student' || !classId || !personId) continue;
+      const key = `${classId} ${personId}`;
+      const id = there.get(key);
+      if (id) {
+        staying.add(id);
+        if (e.until)
+          await this.tx
+            .update(memberships)
+            .set({ untilAt: instant(e.until) })
+            .where(eq(memberships.id, id));
+      } else if (!staying.has(key)) {
+        staying.add(key);
+        joining.push({
+          schoolId,
+          classId,
+          personId,
+          fromAt: instant(e.from),
+          untilAt: instant(e.until),
+        });
+      }
+    }
+    for (let n = 0; n < joining.length; n += 500)
+      await this.tx.insert(memberships).values(joining.slice(n, n + 500));
+    const leaving = leave ? now.filter((m) => !staying.has(m.id)).map((m) => m.id) : [];
+    if (leaving.length > 0)
+      await this.tx
+        .update(memberships)
+        .set({
+          untilAt: new Date(this.t),
+          fromAt: sql`case when ${memberships.fromAt} >= ${at(this.t)} then ${at(this.t - 1)} else ${memberships.fromAt} end`,
+        })
+        .where(inArray(memberships.id, leaving));
+    return { joined: joining.length, left: leaving.length };
+  }
+
+  async #teachers(
+    roster: Roster,
+    courseIds: ReadonlyMap<string, string>,
+    personIds: ReadonlyMap<string, string>,
+  ) {
+    const courseOf = new Map(roster.classes.map((c) => [c.id, courseIds.get(c.courseId)]));
+    const teaching = roster.enrollments.flatMap((e) => {
+      const [courseId, personId] = [courseOf.get(e.classId), personIds.get(e.personId)];
+      return e.role === 'teacher' && courseId && personId
+        ? [{ schoolId: this.person.schoolId, courseId, personId }]
+        : [];
+    });
+    if (teaching.length > 0)
+      await this.tx.insert(courseTeachers).values(teaching).onConflictDoNothing();
+  }
+}
+
+/** The things of ours that a roster means: by the id it gave them earlier, or by our own. */
+function named(
+  known: readonly { id: string; externalId: string | null }[],
+  told: readonly { id: string }[],
+): Map<string, string> {
+  const byName = new Map(
+    known.flatMap(
+      (k) => [[k.id, k.id], ...(k.externalId ? [[k.externalId, k.id]] : [])] as [string, string][],
+    ),
+  );
+  return new Map(told.flatMap(({ id }) => (byName.has(id) ? [[id, byName.get(id)!]] : [])));
+}
+
+/** The courses a person runs with their classes and people, as the files of OneRoster 1.2. */
+export async function rosterFiles(
+  { db, now }: Needs,
+  person: SignedIn,
+): Promise<Record<string, string>> {
+  if (person.kind === 'student') throw new AppError('not-found');
+  const t = now();
+  const [year] = await db
+    .select()
+    .from(years)
+    .where(and(eq(years.schoolId, person.schoolId), isNull(years.closedAt)))
+    .orderBy(desc(years.firstDay))
+    .limit(1);
+  if (!year) throw new AppError('not-found');
+  const runs = sql`(${person.kind === 'office'} or exists (select from course_teachers x
+    where x.course_id = k.id and x.person_id = ${person.id}::uuid))`;
+  const mine = sql`select k.id, coalesce(k.external_id, k.id::text) as name, k.title from courses k
+    where k.year_id = ${year.id}::uuid and k.removed_at is null and ${runs}`;
+  const found = await rows<{
+    kind: string;
+    a: string;
+    b: string;
+    c: string | null;
+    d: string | null;
+    staff: boolean | null;
+    from: number | null;
+    until: number | null;
+  }>(
+    db,
+    sql`with mine as materialized (${mine}),
+      rooms as materialized (
+        select c.id, coalesce(c.external_id, c.id::text) as name, c.code, mine.name as course, mine.id as course_id
+        from mine join classes c on c.course_id = mine.id and c.removed_at is null),
+      members as (
+        select rooms.name as room, m.person_id, 'student' as role, m.from_at, m.until_at from rooms join memberships m on m.class_id = rooms.id
+          where m.until_at is null or m.until_at > ${at(t)}
+        union all
+        select rooms.name, ct.person_id, 'teacher', null, null from rooms join course_teachers ct on ct.course_id = rooms.course_id)
+      select 'course' as kind, name as a, title as b, null as c, null as d, null::boolean as staff, null::float8 as "from", null::float8 as until from mine
+      union all select 'class', name, code, course, null, null, null, null from rooms
+      union all select 'person', coalesce(p.external_id, p.id::text), p.name, p.email, p.sign_in_name, p.kind <> 'student', null, null
+        from people p where p.id in (select person_id from members)
+      union all select 'enrollment', room, coalesce(p.external_id, p.id::text), role, null, null,
+          ${ms(sql`from_at`)}, ${ms(sql`until_at`)} from members join people p on p.id = members.person_id`,
+  );
+  const of = (kind: string) => found.filter((row) => row.kind === kind);
+  const day = (instant: number | null) =>
+    instant === null ? null : dayAt(instant, person.timeZone);
+  return writeRoster(
+    {
+      id: person.schoolId,
+      name: person.schoolName,
+      year: { id: year.id, label: year.label, first: year.firstDay, last: year.lastDay },
+    },
+    {
+      courses: of('course').map((row) => ({ id: row.a, title: row.b })),
+      classes: of('class').map((row) => ({ id: row.a, code: row.b, courseId: row.c! })),
+      people: of('person').map((row) => ({
+        id: row.a,
+        name: row.b,
+        email: row.c,
+        signInName: row.d,
+        kind: row.staff ? ('teacher' as const) : ('student' as const),
+      })),
+      enrollments: of('enrollment').map((row) => ({
+        classId: row.a,
+        personId: row.b,
+        role: row.c === 'student' ? ('student' as const) : ('teacher' as const),
+        from: day(row.from),
+        until: day(row.until),
+      })),
+    },
+  );
+}

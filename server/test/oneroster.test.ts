@@ -1,0 +1,175 @@
+import type { ClassList, Courses, TakenRoster } from '@sammlung/contract';
+import { readRoster, writeRoster, type Roster } from '@sammlung/core';
+import { ZipArchive } from 'archiver';
+import { eq } from 'drizzle-orm';
+import { buffer } from 'node:stream/consumers';
+import { afterAll, describe, expect, it } from 'vitest';
+import { people } from '../src/db/schema/index.ts';
+import { unpackRoster } from '../src/features/roster/oneroster.ts';
+import { startServer } from './harness.ts';
+
+const server = await startServer();
+const { world, db, ask, call, refused } = server;
+afterAll(() => server.stop());
+// The colleague of the harness becomes the office of this school.
+await db.update(people).set({ kind: 'office' }).where(eq(people.id, world.ids.colleague));
+
+const bytes = { 'content-type': 'application/octet-stream' };
+async function zipped(files: Record<string, string>) {
+  const archive = new ZipArchive();
+  for (const [name, text] of Object.entries(files)) archive.append(text, { name });
+  void archive.finalize();
+  return new Uint8Array(await buffer(archive));
+}
+const send = async (archive: Uint8Array, query: string) =>
+  call('colleague', 'POST', `/api/oneroster?${query}`, archive as BodyInit, bytes);
+const take = async (archive: Uint8Array, query = 'take=yes') =>
+  (await (await send(archive, query)).json()) as TakenRoster;
+
+const ROSTER: Roster = {
+  courses: [{ id: 'k-1', title: 'Bees' }],
+  classes: [
+    { id: 'c-1', code: 'BE1', courseId: 'k-1' },
+    { id: 'c-2', code: 'BE2', courseId: 'k-1' },
+  ],
+  people: [
+    {
+      id: 'p-1',
+      name: 'Öykü Maria Işık',
+      email: 'oyku@bees.example',
+      signInName: null,
+      kind: 'student',
+    },
+    { id: 'p-2', name: 'Bo', email: null, signInName: 'bo77', kind: 'student' },
+    { id: 'p-3', name: 'Ada Teach', email: 'ada@bees.example', signInName: null, kind: 'teacher' },
+  ],
+  enrollments: [
+    { classId: 'c-1', personId: 'p-1', role: 'student', from: '2026-09-01', until: '2027-07-01' },
+    { classId: 'c-1', personId: 'p-2', role: 'student', from: null, until: null },
+    { classId: 'c-1', personId: 'p-3', role: 'teacher', from: null, until: null },
+  ],
+};
+const SCHOOL = {
+  id: 's-1',
+  name: 'First',
+  year: { id: 'y-1', label: '2026/27', first: '2026-08-31', last: '2027-07-09' },
+};
+const files = () => writeRoster(SCHOOL, ROSTER);
+
+describe('OneRoster files', () => {
+  it('read are the roster that was written, with names of one and of many words', () => {
+    const written = files();
+    const texts = Object.fromEntries(
+      Object.entries(written).map(([name, text]) => [name.replace('.csv', ''), text]),
+    );
+    const { roster, faults } = readRoster(texts);
+    expect(faults).toEqual([]);
+    expect(roster).toEqual({
+      ...ROSTER,
+      people: ROSTER.people.map((p) => (p.name === 'Bo' ? { ...p, name: 'Bo Bo' } : p)),
+    });
+    expect(written['manifest.csv']).toContain('oneroster.version,1.2');
+    expect(written['manifest.csv']).toContain('file.enrollments,bulk');
+  });
+
+  it('with faults tell each line, and the rest is read', () => {
+    const { roster, faults } = readRoster({
+      courses:
+        'sourcedId,status,title\nk,active,Soil\n,active,None\nk,active,Twice\nold,tobedeleted,Gone',
+      classes: 'sourcedId,title,courseSourcedId\nc,SO1,k\nd,SO2,nowhere',
+      users:
+        'sourcedId,givenName,familyName,role,enabledUser\nu,Mina,Kovarik,student,true\nv,,Only,student,true\nw,Off,Line,student,false',
+      enrollments:
+        'sourcedId,classSourcedId,userSourcedId,role,beginDate,endDate\n1,c,u,student,2026-09-01,2026-08-01\n2,c,v,student,,\n3,c,u,student,soon,\n4,c,u,student,,',
+    });
+    expect(roster.courses).toEqual([{ id: 'k', title: 'Soil' }]);
+    expect(roster.people.map((p) => p.id)).toEqual(['u']);
+    expect(roster.enrollments).toHaveLength(1);
+    expect(faults.map((f) => `${f.file} ${f.line} ${f.fault} ${f.what}`)).toEqual([
+      'courses 3 missing sourcedId',
+      'courses 4 twice k',
+      'classes 3 unknown nowhere',
+      'users 3 missing givenName',
+      'enrollments 3 unknown v',
+      'enrollments 2 leaves-before-joins 2026-09-01 2026-08-01',
+      'enrollments 4 date-odd soon ',
+    ]);
+  });
+});
+
+describe('a roster from the school’s system', () => {
+  it('is told before, taken, and taken again changes nothing; who is no longer in it leaves where asked', async () => {
+    const archive = await zipped(files());
+    const told = await take(archive, 'take=no');
+    expect(told).toMatchObject({
+      courses: { made: 1, known: 0 },
+      classes: { made: 2, known: 0 },
+      people: { made: 3, known: 0 },
+      joined: 2,
+      left: 0,
+      faultCount: 0,
+    });
+    const courses = async () =>
+      (await ask<Courses>('colleague', 'GET', '/api/courses')).courses.find(
+        (c) => c.title === 'Bees',
+      );
+    expect(await courses()).toBeUndefined();
+    expect(await take(archive)).toEqual(told);
+    const made = (await courses())!;
+    expect(made.teachers.map((x) => x.name)).toEqual(['Ada Teach']);
+    expect(await take(archive)).toMatchObject({
+      courses: { made: 0, known: 1 },
+      people: { made: 0, known: 3 },
+      joined: 0,
+      left: 0,
+    });
+    const less = { ...ROSTER, enrollments: ROSTER.enrollments.filter((e) => e.personId !== 'p-2') };
+    const without = await zipped(writeRoster(SCHOOL, less));
+    expect((await take(without)).left).toBe(0);
+    expect((await take(without, 'take=yes&leave=yes')).left).toBe(1);
+    const list = await ask<ClassList>('colleague', 'GET', `/api/classes/${made.classes[0]!.id}`);
+    expect(list.members.map((m) => [m.name, m.state])).toEqual([
+      ['Öykü Maria Işık', expect.stringMatching(/now|later/u)],
+      ['Bo Bo', 'left'],
+    ]);
+  });
+
+  it('that was saved here is known in full when it comes back', async () => {
+    const reply = await call('colleague', 'GET', '/api/oneroster');
+    expect(reply.headers.get('content-type')).toBe('application/zip');
+    const archive = new Uint8Array(await reply.arrayBuffer());
+    const unpacked = await unpackRoster(Buffer.from(archive));
+    expect(Object.keys(unpacked).sort()).toEqual([
+      'classes',
+      'courses',
+      'enrollments',
+      'roles',
+      'users',
+    ]);
+    const told = await take(archive, 'take=no');
+    expect(told.faults).toEqual([]);
+    expect([told.courses.made, told.classes.made, told.people.made, told.joined]).toEqual([
+      0, 0, 0, 0,
+    ]);
+    expect(told.people.known).toBeGreaterThanOrEqual(4);
+  });
+
+  it('is refused when it is no archive or has no list, and nobody of another school is touched', async () => {
+    await refused(
+      await send(new TextEncoder().encode('no archive'), 'take=yes'),
+      422,
+      'list-binary',
+    );
+    await refused(await send(await zipped({ 'readme.txt': 'x' }), 'take=yes'), 422, 'list-empty');
+    const stranger = {
+      ...ROSTER,
+      people: [{ ...ROSTER.people[0]!, id: 'p-9', email: 'other.school@example.org' }],
+      enrollments: [],
+    };
+    const told = await take(await zipped(writeRoster(SCHOOL, stranger)), 'take=no');
+    expect(told.faults).toEqual([
+      { file: 'users', line: 2, fault: 'twice', what: 'other.school@example.org' },
+    ]);
+    expect((await call('owner', 'POST', '/api/oneroster?take=yes', 'x', bytes)).status).toBe(404);
+  });
+});

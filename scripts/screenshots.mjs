@@ -1,7 +1,7 @@
 // npm run screenshots [name …]: takes the pictures in docs/screenshots anew, from the sample school.
 import { join } from 'node:path';
 import { SERVER_PACKAGES, ensureDebian, ensureModules } from './lib/install.mjs';
-import { failWith, root } from './lib/run.mjs';
+import { failWith, freePort, root } from './lib/run.mjs';
 import { startScratchPostgres, startServerProcess } from './lib/scratch-server.mjs';
 
 const TEACHER = 'Ilse Vandermoor';
@@ -12,58 +12,112 @@ const PICTURES = [
   { name: 'sign-in', who: null, path: '/sign-in' },
   { name: 'library', who: TEACHER, folder: '2 Texture & pH' },
   { name: 'library-dark', who: TEACHER, folder: '2 Texture & pH', dark: true },
-  { name: 'library-tiles', who: TEACHER, folder: '1 Soil profile', steps: tiles },
-  { name: 'move', who: TEACHER, folder: 'Masters', steps: move },
+  { name: 'timing', who: TEACHER, folder: 'Answer keys', steps: timing },
+  { name: 'board', who: TEACHER, path: '/who-sees-what', steps: square },
+  { name: 'classes', who: TEACHER, path: '/classes' },
+  { name: 'class-list', who: TEACHER, path: '/classes', steps: takeList },
+  { name: 'door', who: TEACHER, folder: 'Field guides', steps: door, wait: 800 },
+  { name: 'see-as', who: TEACHER, folder: 'Soil Science I', steps: seeAs, wait: 800 },
   { name: 'lay-out', who: TEACHER, path: '/lay-out' },
-  { name: 'space', who: TEACHER, path: '/space', wait: 1500 },
-  { name: 'bin', who: TEACHER, path: '/bin', before: fillBin },
   { name: 'find', who: TEACHER, path: '/library', steps: find, wait: 800 },
   { name: 'new', who: STUDENT, path: '/new' },
-  { name: 'my-classes', who: STUDENT, path: '/classes' },
   { name: 'folder', who: STUDENT, path: '/classes', steps: openUnit },
   { name: 'viewer', who: STUDENT, path: '/classes', steps: openHandout, wait: 1500 },
-  { name: 'viewer-slides', who: TEACHER, folder: '1 Soil profile', steps: openSlides, wait: 1500 },
   { name: 'public', who: null, door: true },
-  { name: 'wall', who: null, path: '/open/an-address-that-is-none' },
+  { name: 'embed', who: null, website: true, wait: 1500 },
+  { name: 'wall', who: TEACHER, path: '/library', before: findForeign, steps: openForeign },
+  { name: 'today', who: TEACHER, path: '/today', before: askToSee },
+  { name: 'post-room', who: TEACHER, path: '/today', before: sendNote, steps: readPost },
 ];
 
-async function tiles(page) {
-  await page.getByRole('button', { name: 'Tiles' }).click();
-  await page.getByText('Shown as: Tiles').waitFor();
-  await page.reload();
+/** The address of a folder that the student has no part in. */
+let foreign = '';
+async function findForeign({ folderId }) {
+  foreign = `/folder/${await folderId('Soil Science I')}`;
 }
-async function move(page) {
-  const row = page.getByRole('listitem').filter({ hasText: 'Ideas for the spring term' });
-  await row.getByRole('link').focus();
-  await page.keyboard.press('m');
-  await page.getByLabel('Which folder?').fill('soil profile');
-  await page.keyboard.press('Enter');
+async function askToSee({ page, folderId, signIn }) {
+  await findForeign({ folderId });
+  await page.context().clearCookies();
+  await signIn('Mateus Levisohn');
+  await page.goto(foreign);
   await page
-    .getByText(/students will see/u)
-    .last()
-    .waitFor();
+    .getByRole('textbox')
+    .fill('I missed the first year and would like to read up on soil profiles.');
+  await page.getByRole('button', { name: 'Ask', exact: true }).click();
+  await page.getByText('You have asked.').waitFor();
+  await page.context().clearCookies();
+  await signIn(TEACHER);
+}
+async function openForeign(page) {
+  await page.context().clearCookies();
+  await page.goto('/sign-in');
+  await page.getByRole('button', { name: 'Mateus Levisohn' }).waitFor();
+  await page.getByRole('button', { name: 'Mateus Levisohn' }).click();
+  await page.goto(foreign);
+  await page.getByRole('heading', { level: 1 }).waitFor();
+}
+async function timing(page) {
+  await page.getByRole('button', { name: 'Timing …' }).click();
+  await page.getByRole('dialog').getByRole('checkbox').first().check();
+}
+async function square(page) {
+  await page.getByRole('button', { name: '2 Texture & pH, PR2A: not handed out' }).click();
+  await page.getByText(/PR2A: \d+ students will see/u).waitFor();
+}
+async function takeList(page) {
+  await page.getByRole('link', { name: /SO1B/u }).click();
+  await page.getByRole('button', { name: 'Take in a list' }).click();
+  await page
+    .getByLabel('The list')
+    .fill(
+      [
+        'Priya Raghavane <priya.raghavane@fennmoor.example>',
+        '"Dlaminor, Thabo" <thabo.dlaminor@fennmoor.example>',
+        'Rosa Amberlin <rosa.amberlin@fennmoor.example>',
+        'Tove Mossgard',
+        'Mina Kovarik <mina.kovarik@fennmoor.example>',
+        'Jonas Brandsma',
+        'Odd Person <not an address>',
+      ].join('\n'),
+    );
+  await page.getByRole('button', { name: 'Look at it' }).click();
+  await page.getByText('1 cannot be taken').waitFor();
+}
+async function door(page) {
+  await page.getByRole('button', { name: 'More …' }).click();
+  await page.getByRole('button', { name: 'Make a short address' }).click();
+  await page.getByRole('button', { name: 'No short address' }).waitFor();
+  await page.getByRole('button', { name: 'Close' }).last().click();
+}
+async function seeAs(page) {
+  await page.getByRole('link', { name: /See it as SO1A/u }).click();
+  await page.getByText('You see your things as SO1A does').waitFor();
+}
+async function sendNote({ page, folderId }) {
+  await page.goto(`/folder/${await folderId('Grafting')}`);
+  await page.getByRole('button', { name: 'Hand out to others …' }).click();
+  const sheet = page.getByRole('dialog');
+  await sheet.getByRole('checkbox', { name: /SO1B/u }).check();
+  await sheet.getByRole('button', { name: 'With a cover note' }).click();
+  await sheet
+    .getByLabel('Cover note')
+    .fill('Please read lesson 3 before Thursday and bring your pruning knife.');
+  await sheet.getByRole('button', { name: 'Hand out', exact: true }).click();
+  await page.getByText(/is on its way to/u).waitFor();
+  await page.waitForTimeout(4000);
+}
+async function readPost(page) {
+  await page.goto('/post-room');
+  await page.getByRole('button', { name: /Priya Raghavane/u }).click();
 }
 async function find(page) {
   await page.keyboard.press('/');
   await page.getByLabel('A name, or words inside').fill('soil');
   await page.getByRole('listbox').getByRole('option').first().waitFor();
 }
-async function fillBin({ page, folderId }) {
-  await page.goto(`/folder/${await folderId('Masters')}`);
-  for (const title of ['Ideas for the spring term', 'Marking scheme, one page']) {
-    const row = page.getByRole('listitem').filter({ hasText: title });
-    await row.getByRole('link').first().focus();
-    await page.keyboard.press('Delete');
-    await page.getByText(`${title} is in the Bin`).last().waitFor();
-  }
-}
 async function openUnit(page) {
   await page.getByRole('link', { name: '2 Texture & pH' }).click();
   await page.getByRole('heading', { level: 1, name: '2 Texture & pH' }).waitFor();
-}
-async function openSlides(page) {
-  await page.getByRole('link', { name: /The five horizons/u }).click();
-  await page.getByLabel('Page 1 of 4').waitFor();
 }
 async function openHandout(page) {
   await openUnit(page);
@@ -82,7 +136,11 @@ try {
   const postgres = await startScratchPostgres('screenshots');
   let server, browser;
   try {
-    server = await startServerProcess(postgres);
+    const website = await freePort();
+    process.env.SAMMLUNG_WEBSITE = `http://localhost:${website}`;
+    server = await startServerProcess(postgres, 'postgres', {
+      SAMMLUNG_WEBSITE_PORT: String(website),
+    });
     browser = await chromium.launch({
       executablePath: '/usr/bin/chromium',
       args: ['--no-sandbox', '--disable-gpu'],
@@ -113,7 +171,7 @@ try {
 async function take(
   browser,
   baseURL,
-  { name, who, path, folder, door, dark, before, steps, wait },
+  { name, who, path, folder, door, website, dark, before, steps, wait },
 ) {
   const context = await browser.newContext({
     baseURL,
@@ -132,14 +190,14 @@ async function take(
     const tree = await (await context.request.get('/api/library/tree')).json();
     return tree.folders.find((f) => f.title === title).id;
   };
-  let to = path;
+  let to = website ? process.env.SAMMLUNG_WEBSITE : path;
   if (door) {
     await signIn(TEACHER);
     await page.goto(`/folder/${await folderId('Field guides')}`);
     to = await page.getByLabel('Address for everyone').inputValue();
     await context.clearCookies();
   } else if (who) await signIn(who);
-  if (before) await before({ page, folderId });
+  if (before) await before({ page, folderId, signIn });
   if (folder) to = `/folder/${await folderId(folder)}`;
   await page.goto(to);
   await page.getByRole('heading', { level: 1 }).waitFor();

@@ -44,6 +44,8 @@ export interface SampleFolder {
   readonly year?: 'closed' | 'running';
   /** Class codes it is handed out to. */
   readonly classes?: readonly string[];
+  /** What colleagues may do in it, where it stands in the staff room. */
+  readonly staff?: 'view' | 'add' | 'manage';
   readonly publicDoor?: boolean;
   readonly held?: boolean;
   readonly from?: Moment;
@@ -607,6 +609,25 @@ const orchard: SampleFolder = {
   ],
 };
 
+const safety: SampleFolder = {
+  title: 'Safety sheets',
+  owner: STAFF.tomasz,
+  mark: '🧤',
+  staff: 'add',
+  handedOut: { day: -70 },
+  entries: [
+    pdf('Glasshouse, what to wear', 'orchard', -70, [
+      {
+        list: [
+          'Gloves and long sleeves for thorny stock.',
+          'Goggles when canes are taken out.',
+          'Hats on, phones away, while somebody is on a ladder.',
+        ],
+      },
+    ]),
+  ],
+};
+
 export const SAMPLE_LIBRARY: readonly SampleFolder[] = [
   soilScience,
   propagation,
@@ -614,4 +635,5 @@ export const SAMPLE_LIBRARY: readonly SampleFolder[] = [
   masters,
   lastYear,
   orchard,
+  safety,
 ];

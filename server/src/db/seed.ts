@@ -194,6 +194,10 @@ class Seed {
       const classId = this.#classes.get(`${folder.year ?? 'running'} ${code}`)!;
       await this.tx.insert(s.grants).values({ ...handed, audienceKind: 'class', classId });
     }
+    if (folder.staff)
+      await this.tx
+        .insert(s.grants)
+        .values({ ...handed, audienceKind: 'staff', level: folder.staff });
     if (folder.publicDoor)
       await this.tx.insert(s.doors).values({ ...handed, kind: 'public', token: newToken() });
     for (const [n, entry] of (folder.entries ?? []).entries())

@@ -151,19 +151,19 @@ test('a move out of a class’s sight asks first, and no leaves everything', asy
   await makeFolder(page, 'Seen');
   await audience(page, 'PR2A').click();
   await expect(audience(page, 'PR2A')).toBeChecked();
-  await addFiles(page, [textFile('Handed.txt', 'handed out')]);
-  await expect(row(page, 'Handed')).toBeVisible();
-  await drag(row(page, 'Handed').locator('[data-row]'), inTree('Masters'));
+  await addFiles(page, [textFile('Posted.txt', 'handed out')]);
+  await expect(row(page, 'Posted')).toBeVisible();
+  await drag(row(page, 'Posted').locator('[data-row]'), inTree('Masters'));
   const question = page.getByRole('dialog', { name: 'Please read this first' });
   await expect(question).toContainText('PR2A: 19 students will no longer see 1 item.');
   await page.keyboard.press('Escape');
   await expect(question).toHaveCount(0);
-  await expect(row(page, 'Handed')).toBeVisible();
-  await drag(row(page, 'Handed').locator('[data-row]'), inTree('Masters'));
+  await expect(row(page, 'Posted')).toBeVisible();
+  await drag(row(page, 'Posted').locator('[data-row]'), inTree('Masters'));
   await question.getByRole('button', { name: 'Move' }).click();
-  await expect(said(/Handed now lies in Masters/u)).toBeVisible();
+  await expect(said(/Posted now lies in Masters/u)).toBeVisible();
   await page.keyboard.press('Control+z');
-  await expect(row(page, 'Handed')).toBeVisible();
+  await expect(row(page, 'Posted')).toBeVisible();
 });
 
 test('a folder is renamed, marked, coloured and kept on top; names are checked while typing', async () => {
@@ -271,7 +271,7 @@ test('an item lies in several places; from the last one it goes to the Bin, and 
   await sheet
     .getByRole('listitem')
     .filter({ hasText: 'Place two' })
-    .getByRole('button', { name: 'Remove', exact: true })
+    .getByRole('button', { name: 'Remove from here' })
     .click();
   await expect(said('Everywhere no longer lies here.')).toBeVisible();
   await page.keyboard.press('Escape');

@@ -123,7 +123,6 @@ export function readList(text: string, options: { lastNameFirst?: boolean } = {}
 /** Control signs that no list holds, or signs that could not be read. */
 function isBinary(text: string): boolean {
   const start = text.slice(0, 4000);
-  // eslint-disable-next-line no-control-regex
   const odd = start.match(/[\u0000-\u0008\u000E-\u001F\uFFFD]/gu)?.length ?? 0;
   return start.startsWith('PK') || odd > start.length / 100;
 }

@@ -11,7 +11,7 @@ export async function confidentialWords(db: Queries, personId: string): Promise<
     .select({ words: teacherSettings.confidentialWords })
     .from(teacherSettings)
     .where(eq(teacherSettings.personId, personId));
-  return found?.words == null ? CONFIDENTIAL_WORDS : readWords(found.words);
+  return found?.words ? readWords(found.words) : CONFIDENTIAL_WORDS;
 }
 
 /** Another list for this person; an empty one stands for that of the application. For people who teach. */

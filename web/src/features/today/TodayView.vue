@@ -28,7 +28,7 @@ const to = (thing: Thing) =>
   thing.kind === 'folder'
     ? { name: 'folder', params: { folder: thing.id } }
     : { name: 'item', params: { placement: thing.id } };
-const time = (turn: Turn) => moment(turn.at);
+const time = (soon: Turn) => moment(soon.at);
 
 /** Answers once; handing out to a class tells what that does, as everywhere. */
 const answer = (request: RequestView, given: Answer, name: string) =>
@@ -126,26 +126,26 @@ const flagTo = (flag: Flag) =>
           <p v-if="data.turns.length === 0" class="mt-1 text-soft">{{ t('today.no-turns') }}</p>
           <ul v-else class="mt-1.5 border-b border-line">
             <li
-              v-for="turn in data.turns"
-              :key="`${turn.at} ${turn.what} ${turn.thing.id}`"
+              v-for="soon of data.turns"
+              :key="`${soon.at} ${soon.what} ${soon.thing.id}`"
               class="flex items-center gap-4 border-t border-line py-2"
             >
               <span
                 class="w-40 shrink-0 text-meta"
-                :class="turn.what === 'out' ? 'text-saffron-ink' : 'text-soft'"
+                :class="soon.what === 'out' ? 'text-saffron-ink' : 'text-soft'"
               >
-                {{ t(`today.${turn.what}`) }}<br />{{ time(turn) }}
+                {{ t(`today.${soon.what}`) }}<br />{{ time(soon) }}
               </span>
               <span class="min-w-0 flex-1">
                 <RouterLink
-                  :to="to(turn.thing)"
+                  :to="to(soon.thing)"
                   class="block truncate font-semibold hover:text-petrol hover:underline"
-                  >{{ turn.title }}</RouterLink
+                  >{{ soon.title }}</RouterLink
                 >
-                <span class="block truncate text-meta text-soft">{{ turn.place }}</span>
+                <span class="block truncate text-meta text-soft">{{ soon.place }}</span>
               </span>
               <span
-                v-for="whom in turn.for"
+                v-for="whom in soon.for"
                 :key="whom.label"
                 class="inline-flex h-[22px] items-center rounded-[4px] px-2 font-code text-[12px] font-semibold text-white"
                 :style="{ background: whom.colour ? `var(--${whom.colour})` : '#665e4c' }"

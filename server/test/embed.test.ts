@@ -1,0 +1,90 @@
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { Door, PostRoom } from '@sammlung/contract';
+import { afterAll, describe, expect, it } from 'vitest';
+import { schools } from '../src/db/schema/index.ts';
+import { startClassWebsite } from '../src/standin/class-website.ts';
+import { startServer } from './harness.ts';
+
+/** A web application of one page, as far as its headings matter. */
+const web = mkdtempSync(join(tmpdir(), 'sammlung-web-'));
+mkdirSync(join(web, 'assets'));
+writeFileSync(join(web, 'index.html'), '<!doctype html><title>Sammlung</title>');
+const server = await startServer({ web, postRoom: true });
+const { ask, base, db } = server;
+afterAll(async () => {
+  await server.stop();
+  rmSync(web, { recursive: true });
+});
+
+const frames = async (path: string) => {
+  const reply = await fetch(`${base}${path}`);
+  expect(reply.status).toBe(200);
+  expect(reply.headers.get('content-type')).toContain('text/html');
+  const policy = reply.headers.get('content-security-policy') ?? '';
+  return {
+    ancestors: /frame-ancestors ([^;]+)/u.exec(policy)?.[1],
+    options: reply.headers.get('x-frame-options'),
+    scripts: /default-src ([^;]+)/u.exec(policy)?.[1],
+  };
+};
+const NOWHERE = { ancestors: "'none'", options: 'SAMEORIGIN', scripts: "'self'" };
+const ANYWHERE = { ancestors: '*', options: null, scripts: "'self'" };
+
+describe('pages of ours in frames of other websites', () => {
+  it('are allowed for the embed of a public door alone, with all below it, and for nothing else', async () => {
+    const scene = await server.scene();
+    const { address } = await ask<Door>('owner', 'POST', '/api/doors', {
+      thing: { kind: 'folder', id: scene.inner },
+      kind: 'school',
+    });
+    const school = address.split('/').at(-1)!;
+    expect(await frames(`/embed/${scene.token}`)).toEqual(ANYWHERE);
+    expect(await frames(`/embed/${scene.token}/folder/${scene.inner}`)).toEqual(ANYWHERE);
+    for (const path of [
+      '/',
+      '/library',
+      '/sign-in',
+      '/post-room',
+      `/open/${scene.token}`,
+      `/embed/${school}`,
+      '/embed/no-such-token-was-ever-made',
+      `/embed/${scene.token}x`,
+    ])
+      expect(await frames(path), path).toEqual(NOWHERE);
+  });
+
+  it('stay allowed for a closed one, which shows nothing but that it is closed', async () => {
+    const scene = await server.scene();
+    await ask('owner', 'DELETE', `/api/doors/${scene.door}`);
+    expect(await frames(`/embed/${scene.token}`)).toEqual(ANYWHERE);
+    const reply = await fetch(`${base}/api/open/${scene.token}/folders/${scene.handed}`);
+    expect(reply.status).toBe(404);
+    expect(reply.headers.get('content-security-policy')).toContain("frame-ancestors 'none'");
+  });
+});
+
+describe('the class website that stands in', () => {
+  it('shows the oldest public folder of the sample school, and says so when there is none', async () => {
+    const site = await startClassWebsite(db, () => base, 0);
+    const page = async () => (await fetch(site.address)).text();
+    await server.scene();
+    expect(await page()).toContain('No folder is public just now.');
+    await db.update(schools).set({ sample: true });
+    const html = await page();
+    expect(html).toMatch(
+      new RegExp(`<iframe src="${base}/embed/[\\w-]{27}" title="Handed out"`, 'u'),
+    );
+    expect(html).toContain(`href="${base}/open/`);
+    await site.stop();
+    await expect(fetch(site.address)).rejects.toThrow(TypeError);
+  });
+});
+
+describe('the post room', () => {
+  it('is open to everybody where mails go nowhere else', async () => {
+    const { letters } = await ask<PostRoom>('visitor without', 'GET', '/api/post-room');
+    expect(letters).toEqual([]);
+  });
+});

@@ -47,7 +47,11 @@ export const PlacementParams = z.object({ placement: Id });
  * when, in milliseconds since 1970.
  */
 export const AsParams = z.object({
-  as: z.string().regex(/^(?:(?:class|person)\.[0-9a-f-]{36}|visitor)$/u),
+  as: z
+    .string()
+    .regex(
+      /^(?:(?:class|person)\.[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}|visitor)$/u,
+    ),
   at: z.union([z.literal('now'), z.coerce.number().int().min(0).max(8.64e15)]),
 });
 

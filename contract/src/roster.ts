@@ -181,3 +181,6 @@ export const Slips = z.object({
   slips: z.array(z.object({ name: z.string(), signInName: z.string(), startWord: z.string() })),
 });
 export type Slips = z.infer<typeof Slips>;
+
+/** Memberships of a class that would end now. */
+export const Leaving = z.object({ leaving: z.array(Id).min(1).max(5000) });

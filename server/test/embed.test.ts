@@ -3,15 +3,15 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Door, PostRoom } from '@sammlung/contract';
 import { afterAll, describe, expect, it } from 'vitest';
-import { schools } from '../src/db/schema/index.ts';
+import { mails, schools } from '../src/db/schema/index.ts';
 import { startClassWebsite } from '../src/standin/class-website.ts';
-import { startServer } from './harness.ts';
+import { mail, startServer } from './harness.ts';
 
 /** A web application of one page, as far as its headings matter. */
 const web = mkdtempSync(join(tmpdir(), 'sammlung-web-'));
 mkdirSync(join(web, 'assets'));
 writeFileSync(join(web, 'index.html'), '<!doctype html><title>Sammlung</title>');
-const server = await startServer({ web, postRoom: true });
+const server = await startServer({ web, postRoom: true, smtp: 'smtp://127.0.0.1:1' });
 const { ask, base, db } = server;
 afterAll(async () => {
   await server.stop();
@@ -86,5 +86,18 @@ describe('the post room', () => {
   it('is open to everybody where mails go nowhere else', async () => {
     const { letters } = await ask<PostRoom>('visitor without', 'GET', '/api/post-room');
     expect(letters).toEqual([]);
+  });
+
+  it('gets the mails of the sample school only: others wait for a mail server', async () => {
+    const { post } = server.app.services;
+    const send = () => post.sendDue(server.clock.now + 60_000);
+    await db.update(schools).set({ sample: false });
+    await server.call('visitor without', 'POST', '/api/session/forgotten', {
+      email: mail('student in'),
+    });
+    expect(await send()).toBe(0);
+    expect((await db.select().from(mails)).map((m) => [m.state, m.tries])).toEqual([
+      ['waiting', 0],
+    ]);
   });
 });

@@ -1,4 +1,11 @@
-import type { Change, Consequences, HandedOut, ListPreview, TakenList } from '@sammlung/contract';
+import type {
+  Change,
+  ClassList,
+  Consequences,
+  HandedOut,
+  ListPreview,
+  TakenList,
+} from '@sammlung/contract';
 import { afterAll, describe, expect, it } from 'vitest';
 import { startServer, type Scene, type Who } from './harness.ts';
 import { uploader } from './upload.ts';
@@ -196,5 +203,14 @@ describe('what is foretold is what then happens', () => {
     expect(line?.change.gains).toEqual({ people: 1, items: 2, folders: 1 });
     expect(after['student out']!.length - before['student out']!.length).toBe(3);
     expect(after['student in']).toEqual(before['student in']);
+
+    const { members } = await ask<ClassList>('owner', 'GET', `/api/classes/${scene.classX}`);
+    const leaving = members.filter((m) => m.name === 'student out').map((m) => m.membershipId);
+    const path = `/api/classes/${scene.classX}`;
+    const told = await ask<Consequences>('owner', 'POST', `${path}/leaving`, { leaving });
+    const loss = told.audiences.find((a) => a.label.startsWith('X'))?.change.loses;
+    expect(loss).toEqual({ people: 1, items: 2, folders: 1 });
+    await ask('owner', 'POST', `${path}/list`, { rows: [], leaving });
+    expect(await sight(scene, things)).toEqual(before);
   });
 });

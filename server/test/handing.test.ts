@@ -313,6 +313,12 @@ describe('why', () => {
         404,
         'not-found',
       );
+    for (const as of ['class.', `person.${'-'.repeat(36)}`, `staff.${world.schoolId}`, 'me'])
+      await refused(
+        await call('owner', 'GET', `/api/why?kind=folder&id=${scene.inner}&as=${as}`),
+        400,
+        'bad-request',
+      );
   });
 });
 

@@ -1,4 +1,4 @@
-import { createServer, type AddressInfo } from 'node:net';
+import { createServer, type AddressInfo, type Socket } from 'node:net';
 import type { HandedOut, SentNotes } from '@sammlung/contract';
 import { eq } from 'drizzle-orm';
 import { afterAll, beforeEach, describe, expect, it } from 'vitest';
@@ -173,6 +173,26 @@ describe('a mail server', () => {
     await ask('owner', 'POST', `/api/notes/${failed.id}/again`);
     expect(await post.sendDue(clock.now)).toBe(1);
     expect(await states()).toEqual(['sent', 'sent']);
+  });
+
+  it('that is slow is waited for, and one that never answers is left for the next try', async () => {
+    const scene = await server.scene();
+    await handOut(scene, { body: 'Slowly' });
+    const sockets: Socket[] = [];
+    const silent = createServer((socket) => void sockets.push(socket.on('error', quiet)));
+    await new Promise<void>((resolve) => silent.listen(port, '127.0.0.1', resolve));
+    expect(await post.sendDue(clock.now)).toBe(0);
+    expect(sockets.length).toBeGreaterThan(0);
+    for (const socket of sockets) socket.destroy();
+    await new Promise((resolve) => silent.close(resolve));
+    const [waiting] = await db.select().from(mails);
+    expect(waiting).toMatchObject({
+      state: 'waiting',
+      tries: 1,
+      fault: expect.stringMatching(/greeting/iu),
+    });
+    await open();
+    expect(await post.sendDue(clock.now + 2 * MINUTE)).toBe(1);
   });
 
   it('is asked by two processes at once and sends each mail once', async () => {

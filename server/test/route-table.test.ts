@@ -900,6 +900,19 @@ const TABLE: Record<string, Row> = {
     401,
     401,
   ],
+  'POST /api/classes/:class/leaving': [
+    (s) => ({
+      path: `/api/classes/${s.classX}/leaving`,
+      body: { leaving: [s.membership] },
+    }),
+    200,
+    404,
+    404,
+    404,
+    404,
+    401,
+    401,
+  ],
   'PATCH /api/memberships/:membership': [
     (s) => ({
       path: `/api/memberships/${s.membership}`,

@@ -29,7 +29,7 @@ const JOB = 'post';
 interface Needs {
   readonly db: Database;
   readonly jobs: Jobs | null;
-  readonly settings: Pick<Settings, 'smtp' | 'mailFrom'>;
+  readonly settings: Pick<Settings, 'smtp' | 'mailFrom' | 'postRoom'>;
   readonly address: () => string;
   readonly note: (error: unknown) => void;
 }
@@ -52,7 +52,7 @@ export async function startPost({ db, jobs, settings, address, note }: Needs): P
       let sent = 0;
       if (!transport) return sent;
       for (;;) {
-        const due = await take(db, t);
+        const due = await take(db, t, settings.postRoom);
         if (due.length === 0) return sent;
         await Promise.all(
           due.map(async (mail) => {
@@ -126,13 +126,16 @@ type DueMail = {
 
 /**
  * Takes mails that are due: while they are being sent they are put off, so that no other process sends them, and a
- * process that dies under way loses none.
+ * process that dies under way loses none. What everybody can read in the post room is of the sample school only
+ * (`sampleOnly`): mails of another school wait for a real mail server.
  */
-async function take(db: Database, t: number): Promise<DueMail[]> {
+async function take(db: Database, t: number, sampleOnly: boolean): Promise<DueMail[]> {
   return rows<DueMail>(
     db,
     sql`with due as (
-        select id from mails where state = 'waiting' and due_at <= ${at(t)} order by due_at
+        select id from mails where state = 'waiting' and due_at <= ${at(t)}
+          and (not ${sampleOnly} or exists (select from schools s where s.id = mails.school_id and s.sample))
+        order by due_at
         limit ${AT_ONCE} for update skip locked),
       taken as (
         update mails m set due_at = ${at(t)} + interval '5 minutes' from due where m.id = due.id

@@ -1,6 +1,7 @@
 import { randomInt } from 'node:crypto';
 import type {
   ClassList,
+  Consequences,
   ListPreview,
   ListUndo,
   Member,
@@ -124,6 +125,37 @@ export async function previewList(
       scope,
     }),
   };
+}
+
+/** What it would take from whom if these memberships ended now. Throws `not-found` for one of another class. */
+export async function leavingTold(
+  { db, now }: Needs,
+  person: SignedIn,
+  classId: string,
+  membershipIds: readonly string[],
+): Promise<Consequences> {
+  const t = now();
+  const { course } = await classRun(db, person, classId);
+  const leaving = await db
+    .select({ personId: memberships.personId })
+    .from(memberships)
+    .where(and(inArray(memberships.id, [...membershipIds]), eq(memberships.classId, classId)));
+  if (leaving.length < new Set(membershipIds).size) throw new AppError('not-found');
+  const gone = new Set(leaving.map((m) => m.personId));
+  const { world, scope } = await worldOf(db, person.schoolId, {
+    classIds: [classId],
+    courseIds: [course.id],
+  });
+  const after: World = {
+    ...world,
+    people: world.people.map((p) =>
+      gone.has(p.id)
+        ? { ...p, memberships: p.memberships.filter((m) => m.classId !== classId) }
+        : p,
+    ),
+  };
+  const result = consequence(world, after, t);
+  return tell(db, world, after, result, { schoolId: person.schoolId, words: [], scope });
 }
 
 function read(text: string, lastNameFirst: boolean) {

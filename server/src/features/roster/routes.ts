@@ -8,6 +8,7 @@ import {
   CourseParams,
   Courses,
   Invited,
+  Leaving,
   ListPreview,
   ListQuery,
   ListUndo,
@@ -43,6 +44,7 @@ import {
 import {
   changeMembership,
   classList,
+  leavingTold,
   moveToClass,
   previewList,
   takeList,
@@ -158,6 +160,15 @@ export async function rosterRoutes(app: App) {
       await undoList(services, signedIn(request), request.params.class, request.body);
       return reply.code(204).send(null);
     },
+  );
+  app.post(
+    '/api/classes/:class/leaving',
+    {
+      bodyLimit: LIST_BYTES,
+      schema: { params: ClassParams, body: Leaving, response: { 200: Consequences } },
+    },
+    (request) =>
+      leavingTold(services, signedIn(request), request.params.class, request.body.leaving),
   );
   app.patch(
     '/api/memberships/:membership',

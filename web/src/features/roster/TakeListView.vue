@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import type { ListedRow, ListPreview } from '@sammlung/contract';
-import { computed, ref } from 'vue';
+import type { Consequences, ListedRow, ListPreview } from '@sammlung/contract';
+import { computed, ref, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { explain } from '../../app/problems.ts';
@@ -16,7 +16,7 @@ const { t } = useI18n();
 const route = useRoute();
 const router = useRouter();
 const { lines } = useSentences();
-const { take, undoTaking } = useRoster();
+const { take, undoTaking, leaving } = useRoster();
 const id = computed(() => String(route.params.class));
 const list = useClassList(() => id.value);
 
@@ -86,7 +86,22 @@ const groups = computed(() =>
     return { state, rows: rows.slice(0, SHOWN), more: rows.length - SHOWN, count: rows.length };
   }).filter((group) => group.count > 0),
 );
-const effects = computed(() => (preview.value ? lines(preview.value.consequences) : []));
+/** What those lose who are not in the list and leave. */
+const losses = ref<Consequences | null>(null);
+watch(ending, async (leaves) => {
+  losses.value = null;
+  const missing = (preview.value?.missing ?? []).map((m) => m.membershipId);
+  if (!leaves || missing.length === 0) return;
+  try {
+    losses.value = await leaving(id.value, missing);
+  } catch (error) {
+    fault.value = explain(t, error);
+  }
+});
+const effects = computed(() => [
+  ...(preview.value ? lines(preview.value.consequences) : []),
+  ...(losses.value ? lines(losses.value) : []),
+]);
 const why = (row: ListedRow) =>
   [
     ...row.faults.map((f) => t(`roster.fault.${f}`)),
@@ -113,7 +128,7 @@ const nothing = computed(
 async function go() {
   busy.value = true;
   fault.value = '';
-  const leaving = ending.value ? (preview.value?.missing ?? []).map((m) => m.membershipId) : [];
+  const left = ending.value ? (preview.value?.missing ?? []).map((m) => m.membershipId) : [];
   try {
     const result = await take(
       id.value,
@@ -126,7 +141,7 @@ async function go() {
         until: row.until,
         personId: decision(row) === 'same' ? row.person!.id : null,
       })),
-      leaving,
+      left,
     );
     say({
       text: [
@@ -286,7 +301,11 @@ async function go() {
         <div class="sticky bottom-0 mt-6 border-t border-line bg-sheet py-4">
           <ul class="mb-3" aria-live="polite">
             <li v-for="line in effects" :key="line.text" class="flex gap-2.5">
-              <b class="w-4 text-center font-code text-good" aria-hidden="true">+</b>{{ line.text }}
+              <b
+                class="w-4 text-center font-code"
+                :class="line.tone === 'loss' ? 'text-brick-ink' : 'text-good'"
+                aria-hidden="true"
+                >{{ line.tone === 'loss' ? '−' : '+' }}</b>{{ line.text }}
             </li>
           </ul>
           <p role="alert" class="mb-2 font-medium text-brick-ink empty:hidden">{{ fault }}</p>

@@ -92,10 +92,16 @@ export function useRoster() {
   const undoTaking = (classId: string, { undo }: TakenList) =>
     undoing('POST', `/api/classes/${classId}/list/undo`, undo);
 
+  /** What those lose who leave a class. */
+  const leaving = (classId: string, ids: readonly string[]) =>
+    api<Consequences>('POST', `/api/classes/${classId}/leaving`, { leaving: ids });
+
   const leave = (classId: string, member: Member) =>
     attempt(async () => {
+      const text = told(await leaving(classId, [member.membershipId]));
       const taken = await take(classId, [], [member.membershipId]);
-      say({ text: t('roster.left', { name: member.name }), undo: undoTaking(classId, taken) });
+      const left = t('roster.left', { name: member.name });
+      say({ text: text ? `${left}. ${text}` : left, undo: undoTaking(classId, taken) });
       return true;
     });
 
@@ -107,7 +113,7 @@ export function useRoster() {
       return true;
     });
 
-  return { makeCourse, makeClass, change, remove, take, undoTaking, leave, moveTo };
+  return { makeCourse, makeClass, change, remove, take, undoTaking, leaving, leave, moveTo };
 }
 
 /** The colour that the fewest courses have. */

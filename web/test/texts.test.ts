@@ -6,8 +6,9 @@ import { describe, expect, it } from 'vitest';
 const root = fileURLToPath(new URL('../src', import.meta.url));
 const read = (name: string) =>
   JSON.parse(readFileSync(join(root, 'locales', name), 'utf8')) as Record<string, object>;
-/** The texts of everybody, and those that only people who teach get besides. */
+/** The texts of everybody, those of people with an account, and those that only people who teach get besides. */
 const everybodys = read('en.json');
+const peoples = read('en.people.json');
 const teaching = read('en.teaching.json');
 
 function* keysOf(node: object, prefix = ''): Generator<string> {
@@ -16,7 +17,10 @@ function* keysOf(node: object, prefix = ''): Generator<string> {
     else yield* keysOf(value as object, `${prefix}${key}.`);
   }
 }
-const known = new Set([...keysOf(everybodys), ...keysOf(teaching)]);
+const known = new Set([...keysOf(everybodys), ...keysOf(peoples), ...keysOf(teaching)]);
+/** What a visitor at a door comes to see. */
+const VISITING =
+  /features\/(reading\/|door\/(OpenDoor|DoorWall|ShortAddress))|\/ui\/|app\/(App|AskToSee|SchoolWall|NothingHere|ToastArea|api|place|format|problems|meta|toast)\./u;
 /** What only people who teach ever open. */
 const TEACHING =
   /features\/(library|audience|release|board|today|why|roster|post|intake|bin|layout|space)\/|features\/(door\/(DoorSheet|DoorsView)|receive\/StaffRoom)|app\/(FolderChooser|MomentField|SeeAs|changing|sentence|LibraryPage|BoardPage|IncomingFiles)/u;
@@ -42,13 +46,19 @@ describe('the texts on the screen', () => {
   });
 
   it('are loaded for everybody where everybody reads them, and once', () => {
-    const all = [...keysOf(everybodys), ...keysOf(teaching)];
+    const all = [...keysOf(everybodys), ...keysOf(peoples), ...keysOf(teaching)];
     expect(all.length).toBe(known.size);
     const reading = [...sources(root)]
       .filter((path) => !TEACHING.test(path))
       .map((path) => readFileSync(path, 'utf8'))
       .join('\n');
     expect([...keysOf(teaching)].filter((key) => reading.includes(`'${key}'`))).toEqual([]);
+    const visiting = [...sources(root)]
+      .filter((path) => VISITING.test(path))
+      .map((path) => readFileSync(path, 'utf8'))
+      .join('\n');
+    const more = [...keysOf(peoples), ...keysOf(teaching)];
+    expect(more.filter((key) => visiting.includes(`'${key}'`))).toEqual([]);
   });
 
   it('are all used', () => {
@@ -63,7 +73,7 @@ describe('the texts on the screen', () => {
   });
 
   it('praise nobody and shout at nobody', () => {
-    for (const texts of [everybodys, teaching])
+    for (const texts of [everybodys, peoples, teaching])
       for (const key of keysOf(texts)) {
         const text = key
           .split('.')

@@ -1,11 +1,13 @@
 import { createRouter, createWebHistory } from 'vue-router';
-import { loadTeachingTexts } from './i18n.ts';
+import { loadTexts } from './i18n.ts';
 import { useSession } from './session.ts';
 
 declare module 'vue-router' {
   interface RouteMeta {
     /** Open to people without a session. */
     open?: boolean;
+    /** Open, and with no more texts than a visitor needs. */
+    visitors?: boolean;
   }
 }
 
@@ -35,13 +37,13 @@ export const router = createRouter({
       path: '/post-room',
       meta: { open: true },
       component: async () => {
-        await loadTeachingTexts();
+        await loadTexts('teaching');
         return import('../features/post/PostRoom.vue');
       },
     },
     {
       path: '/open/:token',
-      meta: { open: true },
+      meta: { open: true, visitors: true },
       component: () => import('../features/door/OpenDoor.vue'),
       children: [
         {
@@ -63,7 +65,7 @@ export const router = createRouter({
     },
     {
       path: '/embed/:token',
-      meta: { open: true },
+      meta: { open: true, visitors: true },
       component: () => import('../features/door/OpenDoor.vue'),
       children: [
         {
@@ -86,7 +88,7 @@ export const router = createRouter({
     {
       path: '/at/:typed?',
       name: 'short-address',
-      meta: { open: true },
+      meta: { open: true, visitors: true },
       component: () => import('../features/door/ShortAddress.vue'),
     },
     {
@@ -188,12 +190,14 @@ export const router = createRouter({
 });
 
 router.beforeEach(async (to) => {
+  if (to.meta.visitors) return true;
+  await loadTexts('people');
   if (to.meta.open && to.name !== 'sign-in') return true;
   const session = useSession();
   await session.load();
   if (!session.person && !to.meta.open)
     return { name: 'sign-in', query: to.fullPath === '/' ? {} : { to: to.fullPath } };
-  if (session.person && session.person.kind !== 'student') await loadTeachingTexts();
+  if (session.person && session.person.kind !== 'student') await loadTexts('teaching');
   if (session.person && to.name === 'sign-in') return { name: 'home' };
   if (to.name === 'home') return { name: HOME[session.person?.kind ?? 'student'] };
   return true;

@@ -1,13 +1,14 @@
 <script setup lang="ts">
 import type { Behind } from '@sammlung/contract';
 import { useQuery } from '@pinia/colada';
-import { computed, provide, watch } from 'vue';
+import { computed, defineAsyncComponent, provide, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterView, useRoute, useRouter } from 'vue-router';
 import { api } from '../../app/api.ts';
 import PageState from '../../ui/PageState.vue';
 import { READING_PLACE } from '../../app/place.ts';
-import DoorWall from './DoorWall.vue';
+
+const DoorWall = defineAsyncComponent(() => import('./DoorWall.vue'));
 
 /** What stands behind an address: the folder for whoever holds it, with nothing of the school around, or the wall. */
 const { t } = useI18n();

@@ -15,7 +15,6 @@ import {
 import { explain } from '../../app/problems.ts';
 import { say } from '../../app/toast.ts';
 import { useUploads } from '../../app/uploads.ts';
-import SchoolWall from '../../app/SchoolWall.vue';
 import AppButton from '../../ui/AppButton.vue';
 import PageState from '../../ui/PageState.vue';
 import AddLink from './AddLink.vue';
@@ -31,6 +30,7 @@ import NewFolder from './NewFolder.vue';
 import { pasted } from './paste.ts';
 import { useTakenUp } from './takenUp.ts';
 
+const SchoolWall = defineAsyncComponent(() => import('../../app/SchoolWall.vue'));
 /**
  * The teacher's Library: the tree and the open folder. Who sees it stands `beside`, and in a sentence (`reach`) where
  * files are dropped; what else can be done with its rows, among the `tools`.

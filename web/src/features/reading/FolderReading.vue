@@ -1,13 +1,12 @@
 <script setup lang="ts">
 import type { FolderOrder } from '@sammlung/contract';
 import { Download } from 'lucide-vue-next';
-import { computed, ref, useTemplateRef, watch, watchEffect } from 'vue';
+import { computed, defineAsyncComponent, ref, useTemplateRef, watch, watchEffect } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink, useRoute } from 'vue-router';
 import CrumbLine from '../../ui/CrumbLine.vue';
 import ItemLink from '../../ui/ItemLink.vue';
 import KindMark from '../../ui/KindMark.vue';
-import SchoolWall from '../../app/SchoolWall.vue';
 import PageState from '../../ui/PageState.vue';
 import SmallPicture from '../../ui/SmallPicture.vue';
 import { walkRows } from '../../ui/listKeys.ts';
@@ -23,6 +22,7 @@ import {
 } from '../../app/place.ts';
 import { readingOrders } from './order.ts';
 
+const SchoolWall = defineAsyncComponent(() => import('../../app/SchoolWall.vue'));
 /** A folder for those who read it: a student, a colleague, or a visitor at a door. */
 const { t } = useI18n();
 const route = useRoute();

@@ -8,7 +8,6 @@ import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { api } from '../../app/api.ts';
 import CrumbLine from '../../ui/CrumbLine.vue';
 import KindMark from '../../ui/KindMark.vue';
-import SchoolWall from '../../app/SchoolWall.vue';
 import PageState from '../../ui/PageState.vue';
 import { useMeta } from '../../app/meta.ts';
 import {
@@ -21,6 +20,7 @@ import {
   useReadingPlace,
 } from '../../app/place.ts';
 
+const SchoolWall = defineAsyncComponent(() => import('../../app/SchoolWall.vue'));
 /** One item in place: PDF, picture, text, sound and video are shown, all else has its facts and a download. */
 const { t } = useI18n();
 const route = useRoute();

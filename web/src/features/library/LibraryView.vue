@@ -30,7 +30,6 @@ import NewFolder from './NewFolder.vue';
 import { pasted } from './paste.ts';
 import { useTakenUp } from './takenUp.ts';
 
-const SchoolWall = defineAsyncComponent(() => import('../../app/SchoolWall.vue'));
 /**
  * The teacher's Library: the tree and the open folder. Who sees it stands `beside`, and in a sentence (`reach`) where
  * files are dropped; what else can be done with its rows, among the `tools`.
@@ -45,6 +44,7 @@ const emit = defineEmits<{
   timing: [thing: Thing, title: string];
   why: [thing: Thing, title: string];
 }>();
+const SchoolWall = defineAsyncComponent(() => import('../../app/SchoolWall.vue'));
 const { t } = useI18n();
 const route = useRoute();
 const place = useReadingPlace();

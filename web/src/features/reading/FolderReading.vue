@@ -22,9 +22,9 @@ import {
 } from '../../app/place.ts';
 import { readingOrders } from './order.ts';
 
-const SchoolWall = defineAsyncComponent(() => import('../../app/SchoolWall.vue'));
 /** A folder for those who read it: a student, a colleague, or a visitor at a door. */
 const { t } = useI18n();
+const SchoolWall = defineAsyncComponent(() => import('../../app/SchoolWall.vue'));
 const route = useRoute();
 const place = useReadingPlace();
 const meta = useMeta();

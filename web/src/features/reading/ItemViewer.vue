@@ -20,9 +20,9 @@ import {
   useReadingPlace,
 } from '../../app/place.ts';
 
-const SchoolWall = defineAsyncComponent(() => import('../../app/SchoolWall.vue'));
 /** One item in place: PDF, picture, text, sound and video are shown, all else has its facts and a download. */
 const { t } = useI18n();
+const SchoolWall = defineAsyncComponent(() => import('../../app/SchoolWall.vue'));
 const route = useRoute();
 const router = useRouter();
 const place = useReadingPlace();

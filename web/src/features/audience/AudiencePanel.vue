@@ -75,7 +75,11 @@ function toggle(pressed: AudienceRow) {
     const row = data.value?.rows.find((r) => key(r) === key(pressed));
     if (!row) return;
     if (!row.change.asks || asking.value === key(row)) return change(row);
-    flags.value = row.here ? [] : await flagsOf(row);
+    const looked = await attempt(async () => {
+      flags.value = row.here ? [] : await flagsOf(row);
+      return true;
+    });
+    if (!looked) return;
     asking.value = key(row);
     await nextTick();
     panel.value?.querySelector<HTMLElement>('[data-answer]')?.focus();

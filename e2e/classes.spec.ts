@@ -175,8 +175,15 @@ test('the office saves the lists for the school’s system, and takes them in ag
   await office.context().close();
 });
 
-test('signing in again leads on to where one was going', async ({ page }) => {
+test('a student has their own classes, and none of the places of those who teach', async ({
+  page,
+}) => {
   await signIn(page, 'studentB');
   await page.goto('/classes');
   await expect(page.getByRole('heading', { level: 1, name: 'My classes' })).toBeVisible();
+  // What is for those who teach leads a student back to their own first page.
+  for (const path of ['/today', '/who-sees-what', '/see-as/visitor', '/doors', '/staff-room']) {
+    await page.goto(path);
+    await expect(page).toHaveURL(/\/new$/u);
+  }
 });

@@ -18,8 +18,10 @@ const id = useId();
 const shown = computed({
   get: () => (model.value === null ? '' : wallTime(Date.parse(model.value), zone.value)),
   set: (typed) => {
-    model.value =
-      typed === '' ? null : new Date(instantAt(typed.slice(0, 16), zone.value)).toISOString();
+    const wall = typed.slice(0, 16);
+    // A year of five digits, say, is no day: what stood here stays.
+    if (typed !== '' && !/^\d{4}-\d\d-\d\dT\d\d:\d\d$/u.test(wall)) return;
+    model.value = typed === '' ? null : new Date(instantAt(wall, zone.value)).toISOString();
   },
 });
 </script>

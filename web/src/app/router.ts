@@ -17,6 +17,10 @@ const ID = '[0-9a-f-]{36}';
 /** Where each kind of person begins. */
 const HOME = { student: 'new', teacher: 'library', office: 'classes' };
 
+/** Places that students have no part in. */
+const TEACHING =
+  /^(today|library|board|class|class-list|staff-room|doors|space|bin|lay-out|see-as.*)$/u;
+
 /** The addresses of the application. One folder or item has one address, whoever opens it. */
 export const router = createRouter({
   history: createWebHistory(),
@@ -197,7 +201,9 @@ router.beforeEach(async (to) => {
   await session.load();
   if (!session.person && !to.meta.open)
     return { name: 'sign-in', query: to.fullPath === '/' ? {} : { to: to.fullPath } };
-  if (session.person && session.person.kind !== 'student') await loadTexts('teaching');
+  const student = session.person?.kind === 'student';
+  if (session.person && !student) await loadTexts('teaching');
+  if (student && TEACHING.test(String(to.name))) return { name: 'home' };
   if (session.person && to.name === 'sign-in') return { name: 'home' };
   if (to.name === 'home') return { name: HOME[session.person?.kind ?? 'student'] };
   return true;

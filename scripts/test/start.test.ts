@@ -92,7 +92,7 @@ describe('npm start', () => {
     expect(third.printed()).not.toContain('Filling in the sample school');
     expect(runs(left)).toBe(false);
     const reply = await fetch(`http://localhost:${port}/api/sample`);
-    expect(((await reply.json()) as { signIns: unknown[] }).signIns).toHaveLength(5);
+    expect(((await reply.json()) as { signIns: unknown[] }).signIns).toHaveLength(6);
     const page = await fetch(`http://localhost:${port}/library`);
     expect(page.headers.get('content-security-policy')).toContain("default-src 'self'");
 

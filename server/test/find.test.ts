@@ -112,7 +112,7 @@ describe('finding', () => {
     expect(await narrowed({ class: server.world.classB })).toEqual([]);
     expect(await narrowed({ year: server.world.yearId })).not.toContain('Compost answers');
     const filters = await ask<FindFilters>('owner', 'GET', '/api/find/filters');
-    expect(filters.classes.map((c) => c.code)).toEqual(['A', 'B']);
+    expect(filters.classes.map((c) => c.code)).toEqual(expect.arrayContaining(['A', 'B']));
     expect(
       (await ask<FindFilters>('student in', 'GET', '/api/find/filters')).classes.map((c) => c.code),
     ).toEqual(['A']);

@@ -280,6 +280,16 @@ describe('courses and classes', () => {
     await ask('owner', 'DELETE', `/api/courses/${scene.course}`);
     expect(await sees('student out', scene)).toBe(false);
     expect((await call('owner', 'GET', `/api/classes/${scene.classX}`)).status).toBe(404);
+    // It stands nowhere any more: not at the student's place, not on the board, not beside a folder, not in Find.
+    for (const [who, path] of [
+      ['student out', '/api/classes'],
+      ['owner', '/api/board'],
+      ['owner', `/api/folders/${scene.inner}/audience`],
+      ['owner', '/api/audiences'],
+      ['owner', '/api/find/filters'],
+      ['owner', '/api/today'],
+    ] as const)
+      expect(JSON.stringify(await ask(who, 'GET', path)), path).not.toContain(scene.classX);
     await refused(
       await call('owner', 'POST', '/api/grants', {
         things: [{ kind: 'folder', id: scene.inner }],

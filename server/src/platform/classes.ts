@@ -20,7 +20,7 @@ export function classesTaught(db: Queries, teacherId: string, t: number) {
             and (m.until_at is null or m.until_at > ${at(t)})) as students
       from course_teachers ct join courses k on k.id = ct.course_id join years y on y.id = k.year_id
         join classes c on c.course_id = k.id
-      where ct.person_id = ${teacherId}::uuid and y.closed_at is null
+      where ct.person_id = ${teacherId}::uuid and y.closed_at is null and c.removed_at is null
       order by k.title collate natural_order, c.code collate natural_order`,
   );
 }

@@ -184,9 +184,9 @@ export async function filtersFor(db: Queries, personId: string, t: number) {
   const classes = await rows<{ id: string; code: string; colour: Colour; yearId: string }>(
     db,
     sql`select c.id, c.code, c.colour, c.year_id as "yearId" from classes c
-      where c.course_id in (select course_id from course_teachers where person_id = ${personId}::uuid)
+      where c.removed_at is null and (c.course_id in (select course_id from course_teachers where person_id = ${personId}::uuid)
         or c.id in (select class_id from memberships m where m.person_id = ${personId}::uuid
-          and (m.from_at is null or m.from_at <= ${at(t)}) and (m.until_at is null or m.until_at > ${at(t)}))
+          and (m.from_at is null or m.from_at <= ${at(t)}) and (m.until_at is null or m.until_at > ${at(t)})))
       order by c.code collate natural_order`,
   );
   const years = await rows<{ id: string; label: string }>(

@@ -93,7 +93,7 @@ export function classesOf(db: Queries, asker: Asker, t: number) {
           where ct.course_id = k.id), '[]') as teachers
       from keys join classes c on keys.kind = 'class' and keys.id = c.id
         join courses k on k.id = c.course_id join years y on y.id = k.year_id
-      where y.closed_at is null
+      where y.closed_at is null and c.removed_at is null
       order by k.title collate natural_order, c.code collate natural_order`,
   );
 }

@@ -143,6 +143,9 @@ test('the board: walked by keyboard, a square says what it does, does it, and Un
   await teacher.getByLabel('As of').fill('2098-01-05T08:00');
   await teacher.getByLabel('As of').blur();
   await expect(teacher.getByText(/As it will be on/u)).toBeVisible();
+  // The rows at the top are drawn when they are near.
+  await square('Pruning week, SO1A: not handed out').focus();
+  await teacher.keyboard.press('Control+Home');
   await expect(square('Answer keys, SO1A: sees it, from above')).toBeVisible();
   await teacher.getByRole('button', { name: 'Back to now' }).click();
   await expect(teacher.getByText(/as of now/u)).toBeVisible();

@@ -1,10 +1,9 @@
 <script setup lang="ts">
-import type { AudienceChoice, AudienceChoices, SeenAs } from '@sammlung/contract';
-import { useQuery } from '@pinia/colada';
+import type { AudienceChoice } from '@sammlung/contract';
 import { computed, provide, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink, RouterView, useRoute, useRouter, type RouteLocationRaw } from 'vue-router';
-import { api } from './api.ts';
+import { useAudienceChoices, useSeenAs } from './choosing.ts';
 import MomentField from './MomentField.vue';
 import { READING_PLACE } from './place.ts';
 import IndexTab from '../ui/IndexTab.vue';
@@ -41,21 +40,9 @@ provide(READING_PLACE, {
   notes: false,
 });
 
-const words = ref('');
-const choices = useQuery({
-  key: () => ['audiences', words.value.trim()],
-  query: () =>
-    api<AudienceChoices>('GET', `/api/audiences?words=${encodeURIComponent(words.value.trim())}`),
-});
-const people = computed(() =>
-  (choices.data.value?.audiences ?? []).filter((c) => c.kind === 'class' || c.kind === 'person'),
-);
+const { words, people } = useAudienceChoices();
 /** Who it is, as far as that has been looked up. */
-const known = useQuery({
-  key: () => ['see-as-name', as.value],
-  query: () => api<SeenAs>('GET', `/api/as/${as.value}/now/name`),
-  enabled: () => kind.value !== 'visitor',
-});
+const known = useSeenAs(() => as.value);
 const name = computed(() =>
   kind.value === 'visitor' ? t('see-as.visitor') : (known.data.value?.name ?? '…'),
 );

@@ -3,10 +3,11 @@ import { computed } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { useQuery } from '@pinia/colada';
 import { RouterLink, useRoute } from 'vue-router';
-import type { Doors, SeenAs } from '@sammlung/contract';
+import type { Doors } from '@sammlung/contract';
 import NewThings from '../features/receive/NewThings.vue';
 import StaffRoom from '../features/receive/StaffRoom.vue';
 import { api } from './api.ts';
+import { useSeenAs } from './choosing.ts';
 import { useReadingPlace } from './place.ts';
 
 /** Where somebody whom the teacher sees things as would begin. */
@@ -15,11 +16,7 @@ const route = useRoute();
 const place = useReadingPlace();
 const as = computed(() => String(route.params.as));
 const visitor = computed(() => as.value === 'visitor');
-const known = useQuery({
-  key: () => ['see-as-name', as.value],
-  query: () => api<SeenAs>('GET', `/api/as/${as.value}/now/name`),
-  enabled: () => !visitor.value,
-});
+const known = useSeenAs(() => as.value);
 const doors = useQuery({
   key: ['doors'],
   query: () => api<Doors>('GET', '/api/doors'),

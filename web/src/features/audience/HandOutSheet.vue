@@ -1,16 +1,10 @@
 <script setup lang="ts">
-import type {
-  AudienceChoice,
-  AudienceChoices,
-  Consequences,
-  CoverNote,
-  Thing,
-} from '@sammlung/contract';
+import type { AudienceChoice, Consequences, CoverNote, Thing } from '@sammlung/contract';
 import { useQuery } from '@pinia/colada';
-import { refDebounced } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { api } from '../../app/api.ts';
+import { useAudienceChoices } from '../../app/choosing.ts';
 import { useChanging } from '../../app/changing.ts';
 import { useSentences } from '../../app/sentence.ts';
 import { say } from '../../app/toast.ts';
@@ -33,13 +27,7 @@ const { told } = useSentences();
 const { attempt } = useChanging();
 const { handOut } = useHandingOut();
 
-const words = ref('');
-const asked = refDebounced(words, 150);
-const choices = useQuery({
-  key: () => ['audiences', asked.value.trim()],
-  query: () =>
-    api<AudienceChoices>('GET', `/api/audiences?words=${encodeURIComponent(asked.value.trim())}`),
-});
+const { words, choices } = useAudienceChoices();
 const key = ({ kind, id }: AudienceChoice) => `${kind} ${id}`;
 const chosen = ref<AudienceChoice[]>([]);
 const isChosen = (choice: AudienceChoice) => chosen.value.some((c) => key(c) === key(choice));

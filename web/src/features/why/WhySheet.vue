@@ -1,11 +1,11 @@
 <script setup lang="ts">
-import type { AudienceChoice, AudienceChoices, Thing, Why, WhyReason } from '@sammlung/contract';
+import type { AudienceChoice, Thing, Why, WhyReason } from '@sammlung/contract';
 import { useQuery } from '@pinia/colada';
-import { refDebounced } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink } from 'vue-router';
 import { api } from '../../app/api.ts';
+import { useAudienceChoices } from '../../app/choosing.ts';
 import { useFormat } from '../../app/format.ts';
 import AppButton from '../../ui/AppButton.vue';
 import IndexTab from '../../ui/IndexTab.vue';
@@ -18,16 +18,7 @@ const emit = defineEmits<{ close: [] }>();
 const { t } = useI18n();
 const { moment } = useFormat();
 
-const words = ref('');
-const asked = refDebounced(words, 150);
-const choices = useQuery({
-  key: () => ['audiences', asked.value.trim()],
-  query: () =>
-    api<AudienceChoices>('GET', `/api/audiences?words=${encodeURIComponent(asked.value.trim())}`),
-});
-const people = computed(() =>
-  (choices.data.value?.audiences ?? []).filter((c) => c.kind === 'class' || c.kind === 'person'),
-);
+const { words, people } = useAudienceChoices();
 const chosen = ref<AudienceChoice | 'visitor' | null>(null);
 const as = computed(() => {
   const who = chosen.value;

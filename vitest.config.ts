@@ -2,6 +2,7 @@ import { defineConfig } from 'vitest/config';
 
 export default defineConfig({
   test: {
+    maxWorkers: 2,
     projects: [
       { test: { name: 'core', include: ['core/test/**/*.test.ts'], testTimeout: 120_000 } },
       { test: { name: 'demo', include: ['demo/test/**/*.test.ts'], testTimeout: 120_000 } },
@@ -16,6 +17,7 @@ export default defineConfig({
       {
         test: {
           name: 'server',
+          isolate: false,
           include: ['server/test/**/*.test.ts'],
           globalSetup: 'server/test/setup.ts',
           testTimeout: 180_000,

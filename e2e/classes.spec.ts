@@ -144,6 +144,8 @@ test('days of joining and leaving, another class, and a course removed with a qu
   await teacher.getByRole('menuitem', { name: 'Move to HC2' }).click();
   await expect(teacher.getByText('Tess Brandsma now belongs to HC2')).toBeVisible();
   await expect(teacher.getByText('1 student ·')).toBeVisible();
+  await teacher.keyboard.press('Control+z');
+  await expect(teacher.getByText('2 students ·')).toBeVisible();
 
   await goTo(teacher, 'Classes');
   const course = teacher.locator('section').filter({ hasText: 'Hedge Craft' });

@@ -168,6 +168,9 @@ export type TakenList = z.infer<typeof TakenList>;
 
 export const MembershipChange = z.object({ from: Day.nullable(), until: Day.nullable() });
 export const ClassMove = z.object({ classId: Id });
+/** Undo as of a list: it may name memberships of all classes of the course. */
+export const MovedToClass = z.object({ undo: ListUndo });
+export type MovedToClass = z.infer<typeof MovedToClass>;
 
 /** People of a class who get a mail to set their password, or a printed slip. */
 export const Members = z.object({ people: z.array(Id).min(1).max(5000) });
@@ -182,5 +185,10 @@ export const Slips = z.object({
 });
 export type Slips = z.infer<typeof Slips>;
 
-/** Memberships of a class that would end now. */
-export const Leaving = z.object({ leaving: z.array(Id).min(1).max(5000) });
+/** What might become of memberships of a class: other days, another class of the course, or else their end now. */
+export const MembersForetold = z.object({
+  memberships: z.array(Id).min(1).max(5000),
+  days: MembershipChange.optional(),
+  to: Id.optional(),
+});
+export type MembersForetold = z.infer<typeof MembersForetold>;

@@ -11,7 +11,7 @@ import { startServer, type Scene, type Who } from './harness.ts';
 import { uploader } from './upload.ts';
 
 const server = await startServer();
-const { world, ask, call } = server;
+const { world, ask, call, refused } = server;
 const { add } = uploader(server);
 afterAll(() => server.stop());
 
@@ -207,9 +207,27 @@ describe('what is foretold is what then happens', () => {
     const { members } = await ask<ClassList>('owner', 'GET', `/api/classes/${scene.classX}`);
     const leaving = members.filter((m) => m.name === 'student out').map((m) => m.membershipId);
     const path = `/api/classes/${scene.classX}`;
-    const told = await ask<Consequences>('owner', 'POST', `${path}/leaving`, { leaving });
-    const loss = told.audiences.find((a) => a.label.startsWith('X'))?.change.loses;
-    expect(loss).toEqual({ people: 1, items: 2, folders: 1 });
+    const foretold = async (change: object) => {
+      const told = await ask<Consequences>('owner', 'POST', `${path}/members/foretold`, {
+        memberships: leaving,
+        ...change,
+      });
+      return Object.fromEntries(told.audiences.map((a) => [a.label[0], a.change]));
+    };
+    const all = { people: 1, items: 2, folders: 1 };
+    expect((await foretold({})).X?.loses).toEqual(all);
+    expect((await foretold({ to: scene.classY })).X?.loses).toEqual(all);
+    const later = await foretold({ days: { from: '2099-01-01', until: null } });
+    expect(later.X?.loses).toEqual(all);
+    expect(await foretold({ days: { from: '2020-01-01', until: null } })).toEqual({});
+    await refused(
+      await call('owner', 'POST', `${path}/members/foretold`, {
+        memberships: leaving,
+        to: world.classA,
+      }),
+      422,
+      'audience-unknown',
+    );
     await ask('owner', 'POST', `${path}/list`, { rows: [], leaving });
     expect(await sight(scene, things)).toEqual(before);
   });

@@ -5,6 +5,7 @@ import type {
   Invited,
   ListPreview,
   Slips,
+  MovedToClass,
   TakenList,
 } from '@sammlung/contract';
 import { eq } from 'drizzle-orm';
@@ -164,11 +165,15 @@ describe('members', () => {
       { name: 'student out', personId: world.ids['student out'] },
     ]);
     expect(await sees('student out', scene)).toBe(false);
-    await ask('owner', 'POST', `/api/memberships/${undo.joined[0]}/move`, {
-      classId: scene.classY,
-    });
+    const move = `/api/memberships/${undo.joined[0]}/move`;
+    const moved = await ask<MovedToClass>('owner', 'POST', move, { classId: scene.classY });
     expect(await sees('student out', scene)).toBe(true);
     expect(await names(scene.classY)).toEqual(['student out']);
+    await ask('owner', 'POST', `/api/classes/${scene.classX}/list/undo`, moved.undo);
+    expect(await sees('student out', scene)).toBe(false);
+    expect(await names(scene.classY)).toEqual([]);
+    expect(await names(scene.classX)).toContain('student out');
+    await ask('owner', 'POST', move, { classId: scene.classY });
     await refused(
       await call('owner', 'POST', `/api/memberships/${undo.joined[0]}/move`, {
         classId: world.classA,

@@ -5,6 +5,8 @@ import type {
   ListPreview,
   ListUndo,
   Member,
+  MembersForetold,
+  MovedToClass,
   TakeList,
   TakenList,
 } from '@sammlung/contract';
@@ -127,30 +129,43 @@ export async function previewList(
   };
 }
 
-/** What it would take from whom if these memberships ended now. Throws `not-found` for one of another class. */
-export async function leavingTold(
+/**
+ * What it would give and take if these memberships had other days, were moved to another class, or else ended now.
+ * Throws `not-found` for one of another class.
+ */
+export async function membersTold(
   { db, now }: Needs,
   person: SignedIn,
   classId: string,
-  membershipIds: readonly string[],
+  { memberships: membershipIds, days, to }: MembersForetold,
 ): Promise<Consequences> {
   const t = now();
   const { course } = await classRun(db, person, classId);
-  const leaving = await db
-    .select({ personId: memberships.personId })
+  const courseId = course.id;
+  if (to !== undefined) await sisterClass(db, person, { id: classId, courseId }, to);
+  const concerned = await db
+    .select({ personId: memberships.personId, untilAt: memberships.untilAt })
     .from(memberships)
     .where(and(inArray(memberships.id, [...membershipIds]), eq(memberships.classId, classId)));
-  if (leaving.length < new Set(membershipIds).size) throw new AppError('not-found');
-  const gone = new Set(leaving.map((m) => m.personId));
+  if (concerned.length < new Set(membershipIds).size) throw new AppError('not-found');
+  const untilOf = new Map(concerned.map((m) => [m.personId, m.untilAt]));
   const { world, scope } = await worldOf(db, person.schoolId, {
-    classIds: [classId],
-    courseIds: [course.id],
+    classIds: to === undefined ? [classId] : [classId, to],
+    courseIds: [courseId],
   });
+  const instead = (personId: string): Membership[] => {
+    if (days) return [{ classId, courseId, ...spanOf(days, person.timeZone) }];
+    const until = untilOf.get(personId)?.getTime() ?? null;
+    return to === undefined ? [] : [{ classId: to, courseId, from: t, until }];
+  };
   const after: World = {
     ...world,
     people: world.people.map((p) =>
-      gone.has(p.id)
-        ? { ...p, memberships: p.memberships.filter((m) => m.classId !== classId) }
+      untilOf.has(p.id)
+        ? {
+            ...p,
+            memberships: [...p.memberships.filter((m) => m.classId !== classId), ...instead(p.id)],
+          }
         : p,
     ),
   };
@@ -432,13 +447,19 @@ async function endNow(tx: Queries, classId: string, ids: readonly string[], t: n
   }));
 }
 
-/** Undo of a list: memberships that it made are gone, the others are as they were. Accounts stay. */
+/**
+ * Undo of a list or a move: memberships that it made are gone, the others are as they were. Accounts stay. It reaches
+ * no further than the course of the class.
+ */
 export async function undoList({ db }: Needs, person: SignedIn, classId: string, undo: Undo) {
   await db.transaction(async (tx) => {
-    await classRun(tx, person, classId);
-    const ofClass = eq(memberships.classId, classId);
+    const { courseId } = await classRun(tx, person, classId);
+    const ofCourse = inArray(
+      memberships.classId,
+      tx.select({ id: classes.id }).from(classes).where(eq(classes.courseId, courseId)),
+    );
     for (const chunk of chunks(undo.joined))
-      await tx.delete(memberships).where(and(ofClass, inArray(memberships.id, chunk)));
+      await tx.delete(memberships).where(and(ofCourse, inArray(memberships.id, chunk)));
     for (const { membershipId, name, from, until } of undo.before) {
       const [member] = await tx
         .update(memberships)
@@ -446,7 +467,7 @@ export async function undoList({ db }: Needs, person: SignedIn, classId: string,
           fromAt: from === null ? null : new Date(from),
           untilAt: until === null ? null : new Date(until),
         })
-        .where(and(ofClass, eq(memberships.id, membershipId)))
+        .where(and(ofCourse, eq(memberships.id, membershipId)))
         .returning({ personId: memberships.personId });
       if (!member) throw new AppError('changed-since');
       await tx.update(people).set({ name }).where(eq(people.id, member.personId));
@@ -495,23 +516,32 @@ async function membershipRun(tx: Queries, person: SignedIn, membershipId: string
   };
 }
 
-/** Moves somebody to another class of the course: there from now, here until now. Returns the new membership. */
+/** Another class of the same course. Throws `audience-unknown` for any other. */
+async function sisterClass(
+  db: Queries,
+  person: SignedIn,
+  from: { id: string; courseId: string },
+  classId: string,
+) {
+  const to = await classRun(db, person, classId);
+  if (from.courseId !== to.courseId || from.id === to.id) throw new AppError('audience-unknown');
+  return to;
+}
+
+/** Moves somebody to another class of the course: there from now, here until now. */
 export async function moveToClass(
   { db, now }: Needs,
   person: SignedIn,
   membershipId: string,
   classId: string,
-) {
+): Promise<MovedToClass> {
   const t = now();
   return db.transaction(async (tx) => {
     const found = await membershipRun(tx, person, membershipId);
-    const from = await classRun(tx, person, found.classId);
-    const to = await classRun(tx, person, classId);
-    if (from.courseId !== to.courseId || from.id === to.id) throw new AppError('audience-unknown');
-    await endNow(tx, found.classId, [membershipId], t);
+    const to = await sisterClass(tx, person, await classRun(tx, person, found.classId), classId);
+    const before = await endNow(tx, found.classId, [membershipId], t);
     const there = await currentMembers(tx, classId, t);
-    const known = there.get(found.personId);
-    if (known) return { id: known.id };
+    if (there.has(found.personId)) return { undo: { joined: [], before } };
     const [made] = await tx
       .insert(memberships)
       .values({
@@ -522,6 +552,6 @@ export async function moveToClass(
         untilAt: found.until === null ? null : new Date(found.until),
       })
       .returning({ id: memberships.id });
-    return made!;
+    return { undo: { joined: [made!.id], before } };
   });
 }

@@ -8,12 +8,13 @@ import {
   CourseParams,
   Courses,
   Invited,
-  Leaving,
   ListPreview,
   ListQuery,
   ListUndo,
   Made,
+  MovedToClass,
   Members,
+  MembersForetold,
   MembershipChange,
   MembershipParams,
   NewClass,
@@ -44,7 +45,7 @@ import {
 import {
   changeMembership,
   classList,
-  leavingTold,
+  membersTold,
   moveToClass,
   previewList,
   takeList,
@@ -162,13 +163,12 @@ export async function rosterRoutes(app: App) {
     },
   );
   app.post(
-    '/api/classes/:class/leaving',
+    '/api/classes/:class/members/foretold',
     {
       bodyLimit: LIST_BYTES,
-      schema: { params: ClassParams, body: Leaving, response: { 200: Consequences } },
+      schema: { params: ClassParams, body: MembersForetold, response: { 200: Consequences } },
     },
-    (request) =>
-      leavingTold(services, signedIn(request), request.params.class, request.body.leaving),
+    (request) => membersTold(services, signedIn(request), request.params.class, request.body),
   );
   app.patch(
     '/api/memberships/:membership',
@@ -181,13 +181,10 @@ export async function rosterRoutes(app: App) {
   );
   app.post(
     '/api/memberships/:membership/move',
-    { schema: { params: MembershipParams, body: ClassMove, response: { 201: Made } } },
-    async (request, reply) => {
+    { schema: { params: MembershipParams, body: ClassMove, response: { 200: MovedToClass } } },
+    (request) => {
       const { membership } = request.params;
-      const { classId } = request.body;
-      return reply
-        .code(201)
-        .send(await moveToClass(services, signedIn(request), membership, classId));
+      return moveToClass(services, signedIn(request), membership, request.body.classId);
     },
   );
   app.post(

@@ -209,12 +209,10 @@ function squareAt(index: number, column: number) {
               :title="name(n)"
               >{{ name(n) }}</span
             >
-            <span class="text-[12px]"
-              >{{ people(n)
-              }}<span v-if="audience.people !== null" class="sr-only">
-                {{ t('board.people') }}</span
-              ></span
-            >
+            <span class="text-meta" :aria-hidden="audience.people !== null">{{ people(n) }}</span>
+            <span v-if="audience.people !== null" class="sr-only">{{
+              t('count.people', audience.people)
+            }}</span>
           </span>
         </div>
         <div class="relative" :style="{ height: `${virtualizer.getTotalSize()}px` }">

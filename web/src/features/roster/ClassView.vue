@@ -93,7 +93,7 @@ function act(name: string, member: Member) {
   if (name === 'slip') void print([member]);
   if (name === 'leave') void leave(id.value, member);
   const to = data.value?.siblings.find((c) => name === `move ${c.id}`);
-  if (to) void moveTo(member, to);
+  if (to) void moveTo(id.value, member, to);
 }
 async function removeClass() {
   if (data.value && (await remove('classes', id.value, data.value.code)))
@@ -181,6 +181,7 @@ async function removeClass() {
             </div>
             <MemberDays
               v-if="editing === m.membershipId"
+              :class-id="id"
               :member="m"
               :from="asDay(m.from)"
               :until="asDay(m.until)"

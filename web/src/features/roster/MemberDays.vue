@@ -7,14 +7,15 @@ import AppButton from '../../ui/AppButton.vue';
 import { useRoster } from './roster.ts';
 
 /** From which day on, and until which, somebody belongs to a class. */
-const { member, from, until } = defineProps<{
+const { classId, member, from, until } = defineProps<{
+  classId: string;
   member: Member;
   from: string | null;
   until: string | null;
 }>();
 const emit = defineEmits<{ done: [] }>();
 const { t } = useI18n();
-const { change } = useRoster();
+const { changeDays } = useRoster();
 const joins = ref(from ?? '');
 const leaves = ref(until ?? '');
 const fault = ref('');
@@ -25,12 +26,8 @@ const backwards = computed(
 async function save() {
   fault.value = '';
   try {
-    await change(
-      `/api/memberships/${member.membershipId}`,
-      { from: joins.value || null, until: leaves.value || null },
-      { from, until },
-      t('roster.days-saved', { name: member.name }),
-    );
+    const days = { from: joins.value || null, until: leaves.value || null };
+    await changeDays(classId, member, days, { from, until });
     emit('done');
   } catch (error) {
     fault.value = explain(t, error);

@@ -7,6 +7,8 @@ import type {
   ListPreview,
   Made,
   Member,
+  MembersForetold,
+  MovedToClass,
   TakenList,
 } from '@sammlung/contract';
 import { useQuery } from '@pinia/colada';
@@ -43,6 +45,8 @@ export function useClassList(id: () => string) {
 export function previewList(classId: string, list: Blob, order: 'first' | 'last') {
   return api<ListPreview>('POST', `/api/classes/${classId}/list/preview?order=${order}`, list);
 }
+
+type MemberDays = NonNullable<MembersForetold['days']>;
 
 /** What is done with courses, classes and their members; each change is told, with its Undo. */
 export function useRoster() {
@@ -89,31 +93,60 @@ export function useRoster() {
   async function take(classId: string, rows: object[], leaving: string[]): Promise<TakenList> {
     return then(api<TakenList>('POST', `/api/classes/${classId}/list`, { rows, leaving }));
   }
-  const undoTaking = (classId: string, { undo }: TakenList) =>
+  const undoTaking = (classId: string, { undo }: MovedToClass) =>
     undoing('POST', `/api/classes/${classId}/list/undo`, undo);
 
-  /** What those lose who leave a class. */
-  const leaving = (classId: string, ids: readonly string[]) =>
-    api<Consequences>('POST', `/api/classes/${classId}/leaving`, { leaving: ids });
+  /** What members of a class would gain and lose by leaving it now, by other days, or in another class. */
+  const foretold = (classId: string, change: MembersForetold) =>
+    api<Consequences>('POST', `/api/classes/${classId}/members/foretold`, change);
+  const leaving = (classId: string, memberships: string[]) => foretold(classId, { memberships });
+  const saidOf = (done: string, consequences: Consequences) =>
+    [done, told(consequences)].filter(Boolean).join('. ');
 
   const leave = (classId: string, member: Member) =>
     attempt(async () => {
-      const text = told(await leaving(classId, [member.membershipId]));
+      const consequences = await leaving(classId, [member.membershipId]);
       const taken = await take(classId, [], [member.membershipId]);
       const left = t('roster.left', { name: member.name });
-      say({ text: text ? `${left}. ${text}` : left, undo: undoTaking(classId, taken) });
+      say({ text: saidOf(left, consequences), undo: undoTaking(classId, taken) });
       return true;
     });
 
-  const moveTo = (member: Member, to: { id: string; code: string }) =>
+  const moveTo = (classId: string, member: Member, to: { id: string; code: string }) =>
     attempt(async () => {
-      const path = `/api/memberships/${member.membershipId}/move`;
-      await then(api<Made>('POST', path, { classId: to.id }));
-      say({ text: t('roster.moved', { name: member.name, code: to.code }) });
+      const { membershipId, name } = member;
+      const consequences = await foretold(classId, { memberships: [membershipId], to: to.id });
+      const path = `/api/memberships/${membershipId}/move`;
+      const moved = await then(api<MovedToClass>('POST', path, { classId: to.id }));
+      const text = saidOf(t('roster.moved', { name, code: to.code }), consequences);
+      say({ text, undo: undoTaking(classId, moved) });
       return true;
     });
 
-  return { makeCourse, makeClass, change, remove, take, undoTaking, leaving, leave, moveTo };
+  /** Other days of joining and leaving; `before` is how they were. Throws what the server refuses. */
+  async function changeDays(
+    classId: string,
+    { membershipId, name }: Member,
+    days: MemberDays,
+    before: MemberDays,
+  ) {
+    const consequences = await foretold(classId, { memberships: [membershipId], days });
+    const text = saidOf(t('roster.days-saved', { name }), consequences);
+    await change(`/api/memberships/${membershipId}`, days, before, text);
+  }
+
+  return {
+    makeCourse,
+    makeClass,
+    change,
+    changeDays,
+    remove,
+    take,
+    undoTaking,
+    leaving,
+    leave,
+    moveTo,
+  };
 }
 
 /** The colour that the fewest courses have. */

@@ -87,7 +87,7 @@ async function door(page) {
   await page.getByRole('button', { name: 'More …' }).click();
   await page.getByRole('button', { name: 'Make a short address' }).click();
   await page.getByRole('button', { name: 'No short address' }).waitFor();
-  await page.getByRole('button', { name: 'Close' }).first().click();
+  await page.getByText('has a short address').waitFor({ state: 'hidden' });
 }
 async function seeAs(page) {
   await page.getByRole('link', { name: /See it as SO1A/u }).click();

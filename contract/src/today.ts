@@ -18,7 +18,7 @@ export type Turn = z.infer<typeof Turn>;
 
 /** Something that a teacher may want to look at. */
 export const Flag = z.object({
-  kind: z.enum(['public', 'nobody', 'held-long', 'empty-class']),
+  kind: z.enum(['public', 'nobody', 'shut', 'held-long', 'empty-class']),
   thing: Thing.nullable(),
   classId: Id.nullable(),
   title: z.string(),

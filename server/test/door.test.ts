@@ -246,6 +246,11 @@ describe('today', () => {
       things: [{ kind: 'folder', id: scene.secret }],
       audiences: [{ kind: 'class', id: scene.classY }],
     });
+    await ask('owner', 'POST', '/api/releases', {
+      things: [{ kind: 'folder', id: scene.handed }],
+      classId: null,
+      release: { held: true, from: null, until: null },
+    });
     const { turns, flags, added } = await ask<Today>('owner', 'GET', '/api/today');
     expect(turns.filter((x) => [scene.placement, scene.handed].includes(x.thing.id))).toMatchObject(
       [
@@ -253,11 +258,13 @@ describe('today', () => {
         { what: 'ends', at: iso(ends), title: 'Handed out', for: [{ label: 'A' }] },
       ],
     );
-    const mine = flags.filter((f) => [scene.placement, scene.secret].includes(f.thing?.id ?? ''));
-    expect(mine.map((f) => [f.kind, f.word])).toEqual(
+    const things: string[] = [scene.placement, scene.secret, scene.handed];
+    const mine = flags.filter((f) => things.includes(f.thing?.id ?? ''));
+    expect(mine.map((f) => [f.kind, f.title, f.word])).toEqual(
       expect.arrayContaining([
-        ['public', 'key'],
-        ['nobody', null],
+        ['public', 'Answer key', 'key'],
+        ['nobody', expect.stringContaining('Secret'), null],
+        ['shut', 'Handed out', null],
       ]),
     );
     expect(flags.some((f) => f.kind === 'empty-class' && f.title.startsWith('X'))).toBe(true);

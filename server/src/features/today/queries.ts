@@ -83,7 +83,8 @@ type FlagRow = Omit<Flag, 'thing' | 'word'> & {
 
 /**
  * What may want a look: folders and items that are open to all, folders handed out to audiences in which there is
- * nobody, things still held back a week after the day of their lesson, and classes that have nothing.
+ * nobody, those handed out that a hold or an end keeps from every class, things still held back a week after the day
+ * of their lesson, and classes that have nothing.
  */
 export function flagsOf(db: Queries, ownerId: string, t: number) {
   return rows<FlagRow>(
@@ -102,6 +103,14 @@ export function flagsOf(db: Queries, ownerId: string, t: number) {
         group by x.kind, x.id, x.title
         having bool_and(g.audience_kind in ('class', 'course')) and not bool_or(exists (
           select from here where here.class_id = g.class_id or here.course_id = g.course_id))
+      union all
+      select distinct 'shut', 'folder', f.id, null::uuid, f.title
+        from mine f join grants g on g.folder_id = f.id and g.audience_kind in ('class', 'course') and g.taken_back_at is null
+          and (g.until_at is null or g.until_at > ${at(t)})
+          left join years y on y.id = f.year_id
+        where y.closed_at is null and exists (
+          select from folders n where n.id = any (f.path) and (n.held or n.until_at <= ${at(t)})
+            and not exists (select from class_releases r where r.folder_id = n.id))
       union all
       select 'held-long', x.kind, x.id, null, x.title
         from things x join items i on i.id = x.item_id

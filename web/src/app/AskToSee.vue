@@ -2,7 +2,7 @@
 import { ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import AppButton from '../ui/AppButton.vue';
-import { explain } from './problems.ts';
+import { useTrying } from './trying.ts';
 
 /** Asks whoever decides to be let in, with a few words. */
 const { asked, ask } = defineProps<{
@@ -14,16 +14,13 @@ const { asked, ask } = defineProps<{
 const { t } = useI18n();
 const message = ref('');
 const done = ref(asked);
-const fault = ref('');
+const { fault, tried } = useTrying();
 
 async function send() {
-  fault.value = '';
-  try {
+  await tried(async () => {
     await ask(message.value);
     done.value = true;
-  } catch (error) {
-    fault.value = explain(t, error);
-  }
+  });
 }
 </script>
 

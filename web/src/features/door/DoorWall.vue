@@ -5,7 +5,7 @@ import { useI18n } from 'vue-i18n';
 import { RouterLink, useRoute } from 'vue-router';
 import { api } from '../../app/api.ts';
 import AskToSee from '../../app/AskToSee.vue';
-import { explain } from '../../app/problems.ts';
+import { useTrying } from '../../app/trying.ts';
 import AppButton from '../../ui/AppButton.vue';
 import { useFormat } from '../../app/format.ts';
 
@@ -21,15 +21,12 @@ const facts = computed(() => ({
 const path = computed(() => `/api/open/${encodeURIComponent(token)}`);
 
 const word = ref('');
-const fault = ref('');
+const { fault, tried } = useTrying();
 async function say() {
-  fault.value = '';
-  try {
+  await tried(async () => {
     await api<null>('POST', `${path.value}/word`, { word: word.value });
     emit('opened');
-  } catch (error) {
-    fault.value = explain(t, error);
-  }
+  });
 }
 const ask = async (message: string) => {
   await api<null>('POST', `${path.value}/requests`, { message });

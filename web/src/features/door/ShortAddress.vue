@@ -4,7 +4,7 @@ import { onMounted, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { useRoute, useRouter } from 'vue-router';
 import { api } from '../../app/api.ts';
-import { explain } from '../../app/problems.ts';
+import { useTrying } from '../../app/trying.ts';
 import AppButton from '../../ui/AppButton.vue';
 
 /** Where a sayable address is typed; one with a slip still leads on. */
@@ -12,17 +12,14 @@ const { t } = useI18n();
 const route = useRoute();
 const router = useRouter();
 const typed = ref(typeof route.params.typed === 'string' ? route.params.typed : '');
-const fault = ref('');
+const { fault, tried } = useTrying();
 
 async function go() {
-  fault.value = '';
   if (typed.value.trim() === '') return;
-  try {
+  await tried(async () => {
     const { path } = await api<ShortTo>('GET', `/api/at/${encodeURIComponent(typed.value)}`);
     await router.replace(path);
-  } catch (error) {
-    fault.value = explain(t, error);
-  }
+  });
 }
 onMounted(go);
 </script>

@@ -2,7 +2,7 @@
 import type { CourseView, Teacher } from '@sammlung/contract';
 import { ref } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { explain } from '../../app/problems.ts';
+import { useTrying } from '../../app/trying.ts';
 import AppButton from '../../ui/AppButton.vue';
 import ColourPicker from '../../ui/ColourPicker.vue';
 import { COLOURS, useRoster } from './roster.ts';
@@ -15,17 +15,16 @@ const { change } = useRoster();
 const title = ref(course.title);
 const colour = ref(course.colour);
 const chosen = ref(course.teachers.map((x) => x.id));
-const fault = ref('');
+const { fault, tried } = useTrying();
 
 async function save() {
-  fault.value = '';
   const before = {
     title: course.title,
     colour: course.colour,
     ...(course.teachers.length > 0 && { teachers: course.teachers.map((x) => x.id) }),
   };
   const facts = { title: title.value, colour: colour.value, teachers: chosen.value };
-  try {
+  await tried(async () => {
     await change(
       `/api/courses/${course.id}`,
       facts,
@@ -33,9 +32,7 @@ async function save() {
       t('roster.changed', { name: title.value }),
     );
     emit('done');
-  } catch (error) {
-    fault.value = explain(t, error);
-  }
+  });
 }
 </script>
 

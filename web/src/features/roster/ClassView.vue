@@ -3,7 +3,7 @@ import type { Invited, Member, Slips } from '@sammlung/contract';
 import { dayAt } from '@sammlung/core';
 import { computed, defineAsyncComponent, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { RouterLink, useRoute, useRouter } from 'vue-router';
+import { useRoute, useRouter } from 'vue-router';
 import { api } from '../../app/api.ts';
 import { ask } from '../../app/ask.ts';
 import { useChanging } from '../../app/changing.ts';
@@ -11,9 +11,9 @@ import { useFormat } from '../../app/format.ts';
 import { useSession } from '../../app/session.ts';
 import { say } from '../../app/toast.ts';
 import AppButton from '../../ui/AppButton.vue';
-import CrumbLine from '../../ui/CrumbLine.vue';
 import PageState from '../../ui/PageState.vue';
 import RowMenu from '../../ui/RowMenu.vue';
+import ClassWay from './ClassWay.vue';
 import MemberDays from './MemberDays.vue';
 import { useClassList, useRoster } from './roster.ts';
 
@@ -105,13 +105,7 @@ async function removeClass() {
   <div class="mx-auto w-full max-w-5xl px-5 py-7 sm:px-10">
     <PageState v-if="!data" :error="list.error.value" @again="list.refetch()" />
     <template v-else>
-      <CrumbLine :crumbs="[]" :to="() => ({})">
-        <li>
-          <RouterLink :to="{ name: 'classes' }" class="hover:text-petrol hover:underline">{{
-            t('shell.roster')
-          }}</RouterLink>
-        </li>
-      </CrumbLine>
+      <ClassWay />
       <div class="mt-1 flex flex-wrap items-center gap-x-4 gap-y-2">
         <h1 class="flex flex-1 items-center gap-4 text-[28px]">
           <span

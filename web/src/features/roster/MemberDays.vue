@@ -2,7 +2,7 @@
 import type { Member } from '@sammlung/contract';
 import { computed, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { explain } from '../../app/problems.ts';
+import { useTrying } from '../../app/trying.ts';
 import AppButton from '../../ui/AppButton.vue';
 import { useRoster } from './roster.ts';
 
@@ -18,20 +18,17 @@ const { t } = useI18n();
 const { changeDays } = useRoster();
 const joins = ref(from ?? '');
 const leaves = ref(until ?? '');
-const fault = ref('');
+const { fault, tried } = useTrying();
 const backwards = computed(
   () => joins.value !== '' && leaves.value !== '' && leaves.value <= joins.value,
 );
 
 async function save() {
-  fault.value = '';
-  try {
+  await tried(async () => {
     const days = { from: joins.value || null, until: leaves.value || null };
     await changeDays(classId, member, days, { from, until });
     emit('done');
-  } catch (error) {
-    fault.value = explain(t, error);
-  }
+  });
 }
 </script>
 

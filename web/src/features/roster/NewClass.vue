@@ -3,7 +3,7 @@ import type { CourseView } from '@sammlung/contract';
 import { onMounted, ref, useTemplateRef } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { useRouter } from 'vue-router';
-import { explain } from '../../app/problems.ts';
+import { useTrying } from '../../app/trying.ts';
 import AppButton from '../../ui/AppButton.vue';
 import ColourPicker from '../../ui/ColourPicker.vue';
 import { COLOURS, useRoster } from './roster.ts';
@@ -19,19 +19,16 @@ const used = course.classes.map((c) => c.colour);
 const colour = ref(
   used.includes(course.colour) ? (COLOURS.find((c) => !used.includes(c)) ?? 'leaf') : course.colour,
 );
-const fault = ref('');
+const { fault, tried } = useTrying();
 const field = useTemplateRef('field');
 onMounted(() => field.value?.focus());
 
 async function make() {
-  fault.value = '';
-  try {
+  await tried(async () => {
     const { id } = await makeClass(course.id, code.value, colour.value);
     emit('done');
     await router.push({ name: 'class', params: { class: id } });
-  } catch (error) {
-    fault.value = explain(t, error);
-  }
+  });
 }
 </script>
 

@@ -2,7 +2,7 @@
 import type { Colour, Courses } from '@sammlung/contract';
 import { onMounted, ref, useTemplateRef } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { explain } from '../../app/problems.ts';
+import { useTrying } from '../../app/trying.ts';
 import { say } from '../../app/toast.ts';
 import AppButton from '../../ui/AppButton.vue';
 import ColourPicker from '../../ui/ColourPicker.vue';
@@ -17,20 +17,17 @@ const title = ref('');
 const codes = ref('');
 const colour = ref(free);
 const yearId = ref(years.at(-1)!.id);
-const fault = ref('');
+const { fault, tried } = useTrying();
 const field = useTemplateRef('field');
 onMounted(() => field.value?.focus());
 
 async function make() {
-  fault.value = '';
   const classes = [...new Set(codes.value.split(/[\s,;]+/u).filter(Boolean))];
-  try {
+  await tried(async () => {
     await makeCourse({ title: title.value, colour: colour.value, yearId: yearId.value, classes });
     say({ text: t('roster.made', { name: title.value }) });
     emit('done');
-  } catch (error) {
-    fault.value = explain(t, error);
-  }
+  });
 }
 </script>
 

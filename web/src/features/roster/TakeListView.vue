@@ -2,13 +2,13 @@
 import type { Consequences, ListedRow, ListPreview } from '@sammlung/contract';
 import { computed, ref, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { RouterLink, useRoute, useRouter } from 'vue-router';
-import { explain } from '../../app/problems.ts';
+import { useRoute, useRouter } from 'vue-router';
 import { useSentences } from '../../app/sentence.ts';
 import { say } from '../../app/toast.ts';
+import { useTrying } from '../../app/trying.ts';
 import AppButton from '../../ui/AppButton.vue';
-import CrumbLine from '../../ui/CrumbLine.vue';
 import PageState from '../../ui/PageState.vue';
+import ClassWay from './ClassWay.vue';
 import { previewList, useClassList, useRoster } from './roster.ts';
 
 /** Takes in a class list: pasted, or out of a file; first it is shown what would become of each line. */
@@ -24,23 +24,16 @@ const pasted = ref('');
 const order = ref<'first' | 'last'>('first');
 const given = ref<Blob | null>(null);
 const preview = ref<ListPreview | null>(null);
-const fault = ref('');
-const busy = ref(false);
+const { fault, busy, tried } = useTrying();
 
 async function look(blob: Blob) {
   given.value = blob;
-  busy.value = true;
-  fault.value = '';
-  try {
+  const read = await tried(async () => {
     preview.value = await previewList(id.value, blob, order.value);
     decisions.value = {};
     ending.value = false;
-  } catch (error) {
-    preview.value = null;
-    fault.value = explain(t, error);
-  } finally {
-    busy.value = false;
-  }
+  });
+  if (!read) preview.value = null;
 }
 const lookAtText = () => look(new Blob([pasted.value]));
 async function pick(files: FileList | null | undefined) {
@@ -92,11 +85,7 @@ watch(ending, async (leaves) => {
   losses.value = null;
   const missing = (preview.value?.missing ?? []).map((m) => m.membershipId);
   if (!leaves || missing.length === 0) return;
-  try {
-    losses.value = await leaving(id.value, missing);
-  } catch (error) {
-    fault.value = explain(t, error);
-  }
+  await tried(async () => (losses.value = await leaving(id.value, missing)));
 });
 const effects = computed(() => [
   ...(preview.value ? lines(preview.value.consequences) : []),
@@ -126,10 +115,8 @@ const nothing = computed(
     !(ending.value && (preview.value?.missing.length ?? 0) > 0),
 );
 async function go() {
-  busy.value = true;
-  fault.value = '';
   const left = ending.value ? (preview.value?.missing ?? []).map((m) => m.membershipId) : [];
-  try {
+  await tried(async () => {
     const result = await take(
       id.value,
       taken.value.map((row) => ({
@@ -154,11 +141,7 @@ async function go() {
       undo: undoTaking(id.value, result),
     });
     await router.push({ name: 'class', params: { class: id.value } });
-  } catch (error) {
-    fault.value = explain(t, error);
-  } finally {
-    busy.value = false;
-  }
+  });
 }
 </script>
 
@@ -166,21 +149,7 @@ async function go() {
   <div class="mx-auto w-full max-w-5xl px-5 py-7 sm:px-10">
     <PageState v-if="!list.data.value" :error="list.error.value" @again="list.refetch()" />
     <template v-else>
-      <CrumbLine :crumbs="[]" :to="() => ({})">
-        <li>
-          <RouterLink :to="{ name: 'classes' }" class="hover:text-petrol hover:underline">{{
-            t('shell.roster')
-          }}</RouterLink>
-        </li>
-        <li>
-          <span aria-hidden="true">› </span>
-          <RouterLink
-            :to="{ name: 'class', params: { class: id } }"
-            class="hover:text-petrol hover:underline"
-            >{{ list.data.value.code }}</RouterLink
-          >
-        </li>
-      </CrumbLine>
+      <ClassWay :within="{ id, code: list.data.value.code }" />
       <h1 class="mt-1 text-[28px]">{{ t('roster.list-for', { code: list.data.value.code }) }}</h1>
 
       <form

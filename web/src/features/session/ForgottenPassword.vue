@@ -2,24 +2,21 @@
 import { ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { api } from '../../app/api.ts';
-import { explain } from '../../app/problems.ts';
+import { useTrying } from '../../app/trying.ts';
 import AppButton from '../../ui/AppButton.vue';
 
 /** Asks for a mail with a link by which a password can be set. */
 const emit = defineEmits<{ back: [] }>();
 const { t } = useI18n();
 const email = ref('');
-const fault = ref('');
+const { fault, tried } = useTrying();
 const asked = ref(false);
 
 async function ask() {
-  fault.value = '';
-  try {
+  await tried(async () => {
     await api<null>('POST', '/api/session/forgotten', { email: email.value });
     asked.value = true;
-  } catch (error) {
-    fault.value = explain(t, error);
-  }
+  });
 }
 </script>
 

@@ -3,28 +3,25 @@ import { ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink, useRoute } from 'vue-router';
 import { api } from '../../app/api.ts';
-import { explain } from '../../app/problems.ts';
+import { useTrying } from '../../app/trying.ts';
 import AppButton from '../../ui/AppButton.vue';
 
 /** Sets a password by the link of a mail. */
 const { t } = useI18n();
 const route = useRoute();
 const password = ref('');
-const fault = ref('');
+const { fault, tried } = useTrying();
 const done = ref(false);
 const LEAST = 10;
 
 async function save() {
-  fault.value = '';
-  try {
+  await tried(async () => {
     await api<null>('POST', '/api/session/password', {
       token: String(route.params.token),
       password: password.value,
     });
     done.value = true;
-  } catch (error) {
-    fault.value = explain(t, error);
-  }
+  });
 }
 </script>
 

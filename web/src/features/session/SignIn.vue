@@ -5,7 +5,7 @@ import { ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { useRoute, useRouter } from 'vue-router';
 import { api } from '../../app/api.ts';
-import { explain } from '../../app/problems.ts';
+import { useTrying } from '../../app/trying.ts';
 import { useSession } from '../../app/session.ts';
 import ForgottenPassword from './ForgottenPassword.vue';
 import SignInForm from './SignInForm.vue';
@@ -14,7 +14,7 @@ const { t } = useI18n();
 const router = useRouter();
 const route = useRoute();
 const session = useSession();
-const fault = ref('');
+const { fault, tried } = useTrying();
 const forgotten = ref(false);
 const { data: sample } = useQuery({
   key: ['sample'],
@@ -28,13 +28,10 @@ function goOn() {
 }
 
 async function signInAs({ email, password }: SampleSignIns['signIns'][number]) {
-  fault.value = '';
-  try {
+  await tried(async () => {
     await session.signIn(email, password);
     await goOn();
-  } catch (error) {
-    fault.value = explain(t, error);
-  }
+  });
 }
 </script>
 

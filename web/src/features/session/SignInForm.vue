@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { ref, useTemplateRef } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { explain } from '../../app/problems.ts';
 import { useSession } from '../../app/session.ts';
+import { useTrying } from '../../app/trying.ts';
 import AppButton from '../../ui/AppButton.vue';
 
 const emit = defineEmits<{ done: [] }>();
@@ -10,22 +10,12 @@ const { t } = useI18n();
 const session = useSession();
 const email = ref('');
 const password = ref('');
-const fault = ref('');
-const busy = ref(false);
+const { fault, busy, tried } = useTrying();
 const passwordField = useTemplateRef('passwordField');
 
 async function signIn() {
-  busy.value = true;
-  fault.value = '';
-  try {
-    await session.signIn(email.value, password.value);
-    emit('done');
-  } catch (error) {
-    fault.value = explain(t, error);
-    passwordField.value?.select();
-  } finally {
-    busy.value = false;
-  }
+  if (await tried(() => session.signIn(email.value, password.value))) emit('done');
+  else passwordField.value?.select();
 }
 </script>
 

@@ -64,22 +64,29 @@ export const HandOut = z.object({
   /** A message to everybody whom it newly reaches; none by default. */
   note: CoverNote.nullable().default(null),
 });
-/** What was handed out; where an audience had it already, nothing was done. */
-export const HandedOut = z.object({
-  made: z.array(Id),
-  already: z.number().int(),
-  /** How many people get the note. */
-  noted: z.number().int(),
-});
-export type HandedOut = z.infer<typeof HandedOut>;
-
-/** Other dates or another level for a handing out; the reply says how it was, for Undo. */
+/** Dates and level of a handing out. */
 export const GrantChange = z.object({
   level: Level,
   from: Instant.nullable(),
   until: Instant.nullable(),
 });
 export type GrantChange = z.infer<typeof GrantChange>;
+
+/** What undoing takes: the handings out that were made, and those that got other terms, with the ones before. */
+export const HandedUndo = z.object({
+  made: z.array(Id),
+  changed: z.array(z.object({ id: Id, before: GrantChange })),
+});
+export type HandedUndo = z.infer<typeof HandedUndo>;
+
+/** What was handed out. */
+export const HandedOut = HandedUndo.extend({
+  /** How many audiences had it just so. */
+  already: z.number().int(),
+  /** How many people get the note. */
+  noted: z.number().int(),
+});
+export type HandedOut = z.infer<typeof HandedOut>;
 
 /** Handings out by their ids: to be taken back, or to be in force again. */
 export const Grants = z.object({ grants: z.array(Id).min(1).max(1000) });

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { HandedUndo } from './audience.ts';
 import { Colour, Id, Instant, Thing } from './common.ts';
 import { Asking } from './door.ts';
 
@@ -42,6 +43,6 @@ export const Answer = z.discriminatedUnion('answer', [
   z.object({ answer: z.literal('no') }),
 ]);
 export type Answer = z.infer<typeof Answer>;
-/** The handing out that was made, for Undo; null for a no. */
-export const Answered = z.object({ grant: Id.nullable() });
+/** What was handed out by it, for Undo. */
+export const Answered = HandedUndo;
 export type Answered = z.infer<typeof Answered>;

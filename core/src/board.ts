@@ -3,7 +3,7 @@ import { audienceName } from './audience.ts';
 import { groupBy } from './group.ts';
 import type { Audience, HandingOut, Id, Instant } from './model.ts';
 import type { ReleaseState } from './release.ts';
-import { BEST, standingsOf } from './tabs.ts';
+import { bestOf, standingsOf } from './tabs.ts';
 
 /** How one folder stands to one audience, for the board. */
 export interface Square {
@@ -23,9 +23,7 @@ export function squares(library: Library, folderIds: readonly Id[], t: Instant):
       audienceName(s.audience),
     );
     return [...perAudience.values()].map((standings): Square => {
-      const best = standings.reduce((a, b) =>
-        BEST.indexOf(b.state) < BEST.indexOf(a.state) ? b : a,
-      );
+      const best = bestOf(standings);
       const here = standings.find((s) => s.through.target.id === folderId)?.through ?? null;
       return { folderId, audience: best.audience, state: best.state, from: best.from, here };
     });

@@ -1,5 +1,6 @@
 import type { Library } from './access.ts';
 import { audienceName } from './audience.ts';
+import { groupBy } from './group.ts';
 import type { Audience, HandingOut, Id, Instant } from './model.ts';
 import { chainState, releaseState, type ReleaseState } from './release.ts';
 
@@ -13,7 +14,7 @@ export interface Standing {
 }
 
 /** From seen to not seen. */
-export const BEST: readonly ReleaseState[] = ['out', 'later', 'held', 'ended'];
+const BEST: readonly ReleaseState[] = ['out', 'later', 'held', 'ended'];
 
 /** Every audience a folder is or will be or was handed out to, each once with its best state. */
 export function folderStandings(library: Library, folderId: Id, t: Instant): Standing[] {
@@ -60,13 +61,11 @@ function worse(a: ReleaseState, b: ReleaseState): ReleaseState {
   return BEST.indexOf(a) > BEST.indexOf(b) ? a : b;
 }
 
+/** Of several ways in the one by which most is seen; the first of equals. Throws for none. */
+export function bestOf<T extends { readonly state: ReleaseState }>(several: readonly T[]): T {
+  return several.reduce((a, b) => (BEST.indexOf(b.state) < BEST.indexOf(a.state) ? b : a));
+}
+
 function best(standings: readonly Standing[]): Standing[] {
-  const found = new Map<string, Standing>();
-  for (const standing of standings) {
-    const name = audienceName(standing.audience);
-    const known = found.get(name);
-    if (!known || BEST.indexOf(standing.state) < BEST.indexOf(known.state))
-      found.set(name, standing);
-  }
-  return [...found.values()];
+  return [...groupBy(standings, (s) => audienceName(s.audience)).values()].map(bestOf);
 }

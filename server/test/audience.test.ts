@@ -53,7 +53,35 @@ describe('the audience panel', () => {
     expect(await sees('student out', scene)).toBe(false);
     expect(await hand(scene.inner, b)).toMatchObject({ made: [expect.any(String)], already: 0 });
     expect(await sees('student out', scene)).toBe(true);
-    expect(await hand(scene.inner, b)).toEqual({ made: [], already: 1, noted: 0 });
+    expect(await hand(scene.inner, b)).toEqual({ made: [], changed: [], already: 1, noted: 0 });
+  });
+
+  it('brings back what has ended when it is handed out again, and gives others the new terms', async () => {
+    const scene = await server.scene();
+    const things = [
+      { kind: 'folder', id: scene.inner },
+      { kind: 'placement', id: scene.placement },
+    ];
+    const audiences = [
+      { kind: 'class', id: world.classB },
+      { kind: 'person', id: world.ids['student out'] },
+    ];
+    const give = (which: typeof audiences, terms: object) =>
+      ask<HandedOut>('owner', 'POST', '/api/grants', { things, audiences: which, ...terms });
+    const past = { from: '2020-01-01T00:00:00.000Z', until: '2020-02-01T00:00:00.000Z' };
+    const first = await give(audiences.slice(0, 1), past);
+    expect(first.made).toHaveLength(2);
+    expect(await sees('student out', scene)).toBe(false);
+    const again = await give(audiences, {});
+    expect(again).toMatchObject({ made: { length: 2 }, changed: { length: 2 }, already: 0 });
+    expect(again.changed.map(({ id }) => id).sort()).toEqual([...first.made].sort());
+    expect(again.changed[0]!.before).toEqual({ level: 'view', ...past });
+    expect(await sees('student out', scene)).toBe(true);
+    expect(await give(audiences, {})).toMatchObject({ made: [], changed: [], already: 4 });
+    await ask('owner', 'POST', '/api/grants/take-back', { grants: again.made });
+    for (const { id, before } of again.changed)
+      await ask('owner', 'PUT', `/api/grants/${id}`, before);
+    expect(await sees('student out', scene)).toBe(false);
   });
 
   it('asks before something is taken from a class or opened to all, and undo restores it', async () => {

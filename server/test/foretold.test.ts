@@ -114,6 +114,24 @@ describe('what is foretold is what then happens', () => {
     );
   });
 
+  it('for other terms of what an audience has, in whatever way they are given', async () => {
+    const { scene, things } = await scenery();
+    const body = { things: [folder(scene.inner)], audiences: [toB] };
+    const later = { from: '2099-01-01T00:00:00.000Z', until: null };
+    const [grant] = (await ask<HandedOut>('owner', 'POST', '/api/grants', body)).made;
+    const { after } = await compare(
+      scene,
+      things,
+      await foretell({ do: 'hand-out', ...body, ...later }),
+      () => ask('owner', 'PUT', `/api/grants/${grant}`, { level: 'view', ...later }),
+    );
+    expect(after['student out']).toEqual([]);
+    const again = await compare(scene, things, await foretell({ do: 'hand-out', ...body }), () =>
+      ask('owner', 'POST', '/api/grants', body),
+    );
+    expect(again.after['student out']).not.toEqual([]);
+  });
+
   it('for an item alone', async () => {
     const { scene, things, second } = await scenery();
     const body = { things: [placement(second)], audiences: [toB] };

@@ -97,6 +97,70 @@ describe('OneRoster files', () => {
   });
 });
 
+describe('people in OneRoster files', () => {
+  const HEAD = 'sourcedId,givenName,familyName,role,email,username';
+
+  it('keep what is theirs alone: an address or a name that somebody before has is left out and told', () => {
+    const { roster, faults, lines } = readRoster({
+      users: [
+        HEAD,
+        '1,Ann,First,student,one@bees.example,ann',
+        ',No,Number,student,,',
+        '2,Ben,Second,student,ONE@bees.example,Ann',
+        '3,Cem,Third,student,not an address,cem',
+        '4,Dia,Fourth,student,,dia@bees.example',
+      ].join('\n'),
+    });
+    expect(roster.people.map((p) => [p.id, p.email, p.signInName])).toEqual([
+      ['1', 'one@bees.example', 'ann'],
+      ['2', null, null],
+      ['3', null, 'cem'],
+      // A name that is an address is one.
+      ['4', 'dia@bees.example', null],
+    ]);
+    expect(faults.map((f) => [f.line, f.fault, f.what])).toEqual([
+      [3, 'missing', 'sourcedId'],
+      [4, 'twice', 'one@bees.example'],
+      [4, 'twice', 'ann'],
+      [5, 'mail-odd', 'not an address'],
+    ]);
+    expect([lines.of('users', '2'), lines.of('users', '4')]).toEqual([4, 6]);
+  });
+
+  it('never become somebody who is here as something else, and are found by their sign-in names', async () => {
+    const [pupil] = await db
+      .insert(people)
+      .values({
+        schoolId: world.schoolId,
+        kind: 'student',
+        name: 'Old Name',
+        signInName: 'quill42',
+      })
+      .returning();
+    const roster = {
+      'classes.csv': 'sourcedId,title,courseSourcedId',
+      'users.csv': [
+        HEAD,
+        ',Left,Out,student,,',
+        'x-1,Owner,Student,student,owner@example.org,',
+        'x-2,New,Name,student,,QUILL42',
+        'x-3,Pupil,Teacher,teacher,student.in@example.org,',
+      ].join('\n'),
+    };
+    const taken = await take(await zipped(roster));
+    expect(taken.people).toEqual({ made: 0, known: 1 });
+    expect(taken.faults.map((f) => [f.line, f.fault, f.what])).toEqual([
+      [2, 'missing', 'sourcedId'],
+      [3, 'other-kind', 'owner@example.org'],
+      [5, 'other-kind', 'student.in@example.org'],
+    ]);
+    const named = async (id: string) =>
+      (await db.select().from(people).where(eq(people.id, id)))[0]!;
+    expect(await named(pupil!.id)).toMatchObject({ name: 'New Name', externalId: 'x-2' });
+    expect(await named(world.ids.owner)).toMatchObject({ name: 'owner', kind: 'teacher' });
+  });
+});
+
 describe('a roster from the school’s system', () => {
   it('is told before, taken, and taken again changes nothing; who is no longer in it leaves where asked', async () => {
     const archive = await zipped(files());

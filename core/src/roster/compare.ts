@@ -1,3 +1,4 @@
+import { groupBy } from '../group.ts';
 import { nameKey } from '../naming.ts';
 import type { Id } from '../model.ts';
 import type { ListRow } from './read.ts';
@@ -71,8 +72,7 @@ export function compareList(
   const byExternal = by((p) => p.externalId);
   const byMail = by((p) => p.email?.toLowerCase() ?? null);
   const bySignIn = by((p) => p.signInName?.toLowerCase() ?? null);
-  const byName = new Map<string, KnownPerson[]>();
-  for (const p of known) byName.set(nameKey(p.name), [...(byName.get(nameKey(p.name)) ?? []), p]);
+  const byName = groupBy(known, (p) => nameKey(p.name));
 
   const count = (values: readonly (string | null)[]) => {
     const counts = new Map<string, number>();
@@ -93,9 +93,9 @@ export function compareList(
     if (!sure) {
       // An address of their own tells two people of one name apart.
       const namesakes = (byName.get(nameKey(row.name)) ?? []).filter(
-        (p) => p.kind === 'student' && !(row.email && p.email && p.member === false),
+        (p) => p.kind === 'student' && !(row.email && p.email),
       );
-      const members = namesakes.filter((p) => p.member && !(row.email && p.email));
+      const members = namesakes.filter((p) => p.member);
       if (members.length === 1) person = members[0]!;
       else if (members.length > 1) doubts.push('several-of-name');
       else if (namesakes.length > 0 && row.email === null) {

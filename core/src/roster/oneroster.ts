@@ -1,5 +1,5 @@
 import Papa from 'papaparse';
-import { readDay } from './read.ts';
+import { isMail, readDay } from './read.ts';
 import type { Day } from '../zone.ts';
 
 /** Courses, classes and people as OneRoster 1.2 CSV (an open standard of 1EdTech) tells them, by their sourcedIds. */
@@ -26,11 +26,18 @@ export interface Roster {
   }[];
 }
 
-/** A line that cannot be taken. `what` is a column or the id that leads nowhere. */
+/** What cannot be taken of a line. `what` is a column, the id that leads nowhere, or what is odd. */
 export interface RosterFault {
   readonly file: string;
   readonly line: number;
-  readonly fault: 'missing' | 'unknown' | 'date-odd' | 'leaves-before-joins' | 'twice';
+  readonly fault:
+    | 'missing'
+    | 'unknown'
+    | 'date-odd'
+    | 'leaves-before-joins'
+    | 'twice'
+    | 'mail-odd'
+    | 'other-kind';
   readonly what: string;
 }
 
@@ -42,13 +49,16 @@ type Line = { readonly line: number; readonly values: Readonly<Record<string, st
 
 /**
  * Reads the CSV files by their names without ending. Files that are missing count as empty; lines marked
- * `tobedeleted` are left out. What cannot be taken is told line by line, the rest is read.
+ * `tobedeleted` are left out. What cannot be taken is told line by line, the rest is read: a person whose address or
+ * name is odd, or somebody else's before, is read without it. `lines` says where each stands, by file and id.
  */
 export function readRoster(files: Readonly<Partial<Record<File, string>>>): {
   roster: Roster;
   faults: RosterFault[];
+  lines: { of(file: File, id: string): number };
 } {
   const faults: RosterFault[] = [];
+  const stands = new Map<string, number>();
   const linesOf = (file: File) => readLines(files[file] ?? '');
   /** The values of some columns, or null with a fault where one is missing or its id was there already. */
   const known = new Map<File, Set<string>>();
@@ -60,6 +70,7 @@ export function readRoster(files: Readonly<Partial<Record<File, string>>>): {
     const id = values.sourcedId ?? '';
     const twice = id !== '' && ids.has(id);
     if (twice) faults.push({ file, line, fault: 'twice', what: id });
+    else stands.set(`${file} ${id}`, line);
     ids.add(id);
     return missing === undefined && !twice;
   };
@@ -83,21 +94,36 @@ export function readRoster(files: Readonly<Partial<Record<File, string>>>): {
     }));
   const classIds = new Set(classes.map((c) => c.id));
 
+  const given = new Set<string>();
+  /** An address or a name that nobody before has; null, with a fault, for another one. */
+  const own = (line: number, what: string, odd: boolean): string | null => {
+    if (what === '') return null;
+    const fault = odd ? 'mail-odd' : given.has(what) ? 'twice' : null;
+    given.add(what);
+    if (fault === null) return what;
+    faults.push({ file: 'users', line, fault, what });
+    return null;
+  };
   const roles = new Map(linesOf('roles').map(({ values: v }) => [v.userSourcedId, v.role]));
   const people = linesOf('users')
     .filter((x) => need('users', x, ['sourcedId', 'givenName', 'familyName']))
-    .flatMap(({ values: v }) => {
+    .flatMap(({ line, values: v }) => {
       const role = (roles.get(v.sourcedId) ?? v.role ?? 'student').toLowerCase();
       if (v.enabledUser === 'false' || !['student', 'teacher', 'aide', 'proctor'].includes(role))
         return [];
       const first = v.preferredGivenName || v.givenName!;
       const last = v.preferredFamilyName || v.familyName!;
+      const mail = (v.email ?? '').toLowerCase();
+      const username = (v.username ?? '').toLowerCase();
+      // Many systems have the address as the name; whoever types it here signs in by their address.
+      const isAddress = username.includes('@');
+      const email = mail || (isAddress ? username : '');
       return [
         {
           id: v.sourcedId!,
           name: `${first} ${last}`.slice(0, 120),
-          email: v.email ? v.email.toLowerCase() : null,
-          signInName: v.username ? v.username.toLowerCase() : null,
+          email: own(line, email, !isMail(email)),
+          signInName: isAddress ? null : own(line, username, false),
           kind: role === 'student' ? ('student' as const) : ('teacher' as const),
         },
       ];
@@ -130,7 +156,11 @@ export function readRoster(files: Readonly<Partial<Record<File, string>>>): {
         },
       ];
     });
-  return { roster: { courses, classes, people, enrollments }, faults };
+  return {
+    roster: { courses, classes, people, enrollments },
+    faults,
+    lines: { of: (file, id) => stands.get(`${file} ${id}`) ?? 0 },
+  };
 }
 
 function readLines(text: string): Line[] {

@@ -93,6 +93,7 @@ const HEADINGS: Record<Exclude<Column, 'other'>, readonly string[]> = {
 };
 
 /** As strict as the API is. */
+const MAIL_LENGTH = 254;
 const MAIL =
   /^(?!\.)(?!.*\.\.)[A-Za-z0-9_'+\-.]*[A-Za-z0-9_+-]@(?:[A-Za-z0-9][A-Za-z0-9-]*\.)+[A-Za-z]{2,}$/u;
 
@@ -285,7 +286,7 @@ function toRow(
   const faults: ListFault[] = [
     ...(name === '' ? ['no-name' as const] : []),
     ...(name.length > NAME_LIMIT ? ['name-long' as const] : []),
-    ...(email !== '' && !(MAIL.test(email) && email.length <= 254) ? ['mail-odd' as const] : []),
+    ...(email !== '' && !isMail(email) ? ['mail-odd' as const] : []),
     ...((from !== '' && joins === null) || (until !== '' && leaves === null)
       ? ['date-odd' as const]
       : []),
@@ -303,6 +304,11 @@ function toRow(
     until: leaves,
     faults,
   };
+}
+
+/** Whether this can be a mail address. */
+export function isMail(text: string): boolean {
+  return MAIL.test(text) && text.length <= MAIL_LENGTH;
 }
 
 /** `mina.kovarik@…` is Mina Kovarik, where nothing else is known. */

@@ -102,6 +102,18 @@ export function at(t: number): SQL {
   return sql`${new Date(t).toISOString()}::timestamptz`;
 }
 
+/** A timestamp read as the API writes instants. */
+export function iso(column: SQL): SQL<string | null> {
+  return sql<string | null>`to_char(${column} at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"')`;
+}
+
+/** What the API or core says of an instant, as the database's own date. */
+export const toDate = (t: string | number | null): Date | null => (t === null ? null : new Date(t));
+
+/** The other way: a date or milliseconds as the API writes instants. */
+export const toIso = (t: Date | number | null): string | null =>
+  t === null ? null : new Date(t).toISOString();
+
 /** A timestamp read as milliseconds. */
 export function ms(column: SQL | AnyColumn): SQL<number | null> {
   return sql<number | null>`(extract(epoch from ${column}) * 1000)::float8`;

@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm';
-import { at, rows, uuids, type Queries } from '../db/database.ts';
+import { at, ms, rows, uuids, type Queries } from '../db/database.ts';
 import { notes } from '../db/schema/index.ts';
+import { pathTo } from './access/handings.ts';
 import type { Mail, Post } from './mail.ts';
 import { passwordToken } from './passwords.ts';
 import type { SignedIn } from './sessions.ts';
@@ -109,9 +110,7 @@ async function reachedBy(tx: Queries, grantIds: readonly string[], senderId: str
     tx,
     sql`select distinct on (p.id) g.id as "grantId", p.id as "personId", coalesce(f.title, i.title) as title,
         exists (select from credentials d where d.user_id = p.id and d.password is not null) as ready,
-        case when f.id is not null then '/folder/' || f.id else '/item/' || (
-          select l.id from placements l where l.item_id = i.id and l.binned_at is null order by l.added_at limit 1) end as path,
-        extract(epoch from g.from_at)::float8 * 1000 as "fromAt", extract(epoch from g.until_at)::float8 * 1000 as "untilAt"
+        ${pathTo(sql`f`, sql`i`)} as path, ${ms(sql`g.from_at`)} as "fromAt", ${ms(sql`g.until_at`)} as "untilAt"
       from grants g left join folders f on f.id = g.folder_id left join items i on i.id = g.item_id
         join people p on p.school_id = g.school_id and p.email is not null and p.id <> ${senderId}::uuid and (
           (g.audience_kind = 'person' and p.id = g.person_id)

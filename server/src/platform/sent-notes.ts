@@ -1,6 +1,6 @@
 import type { SentNote } from '@sammlung/contract';
 import { sql } from 'drizzle-orm';
-import { rows, type Queries } from '../db/database.ts';
+import { iso, rows, type Queries } from '../db/database.ts';
 
 const SHOWN = 30;
 
@@ -9,7 +9,7 @@ export async function sentNotes(db: Queries, personId: string): Promise<SentNote
   const found = await rows<Omit<SentNote, 'failed'> & { failed: SentNote['failed'] | null }>(
     db,
     sql`select n.id, coalesce(f.title, i.title) as title, coalesce(c.code, k.title, p.name, '') as audience, n.body,
-        to_char(n.created_at at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') as "sentAt",
+        ${iso(sql`n.created_at`)} as "sentAt",
         count(m.id) filter (where m.state = 'sent')::int as sent, count(m.id) filter (where m.state = 'waiting')::int as waiting,
         max(m.fault) filter (where m.state = 'waiting') as trying,
         json_agg(json_build_object('name', q.name, 'fault', m.fault)) filter (where m.state = 'failed') as failed

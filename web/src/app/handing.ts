@@ -5,6 +5,7 @@ import type {
   Door,
   GrantChange,
   HandedOut,
+  HandedUndo,
   RosterAudience,
   Thing,
 } from '@sammlung/contract';
@@ -29,7 +30,7 @@ export function useHandingOut() {
     terms: Terms = AT_ONCE,
     note: CoverNote | null = null,
   ) {
-    const { made, already, noted } = await then(
+    const { already, noted, ...handed } = await then(
       api<HandedOut>('POST', '/api/grants', {
         things,
         audiences: audiences.map(({ kind, id }) => ({ kind, id })),
@@ -37,9 +38,15 @@ export function useHandingOut() {
         note,
       }),
     );
-    const undo =
-      made.length > 0 ? undoing('POST', '/api/grants/take-back', { grants: made }) : undefined;
-    return { made, already, noted, undo };
+    const some = handed.made.length + handed.changed.length > 0;
+    return { already, noted, undo: some ? () => undoHanding(handed) : undefined };
+  }
+
+  /** What was made is taken back, what got other terms has those from before. */
+  async function undoHanding({ made, changed: others }: HandedUndo) {
+    if (made.length > 0) await api<null>('POST', '/api/grants/take-back', { grants: made });
+    for (const { id, before } of others) await api<Terms>('PUT', `/api/grants/${id}`, before);
+    await changed();
   }
 
   async function takeBack(grants: readonly string[]) {
@@ -70,7 +77,7 @@ export function useHandingOut() {
     return here ? takeBack([here]) : handOut([thing], [{ kind, id }]).then(({ undo }) => undo);
   }
 
-  return { handOut, takeBack, changeTerms, turn };
+  return { handOut, undoHanding, takeBack, changeTerms, turn };
 }
 
 /** Whether a handing out to this audience may allow more than looking. */

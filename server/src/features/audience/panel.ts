@@ -12,6 +12,7 @@ import {
   type ShownDoor,
   type World,
 } from '@sammlung/core';
+import { toIso } from '../../db/database.ts';
 import { doorView } from '../../platform/access/door.ts';
 import { folderFor } from '../../platform/access/folder.ts';
 import { told } from '../../platform/access/told.ts';
@@ -68,13 +69,13 @@ export async function folderAudience(
       ...shown,
       id: Object.values(NEW_DOORS).includes(audience.id) ? folder.schoolId : audience.id,
       state: standing?.state ?? 'none',
-      from: iso(standing?.from ?? null),
+      from: toIso(standing?.from ?? null),
       here: here
         ? {
             id: here.id,
             level: here.level,
-            from: iso(here.from),
-            until: iso(here.until),
+            from: toIso(here.from),
+            until: toIso(here.until),
             door: door ? doorView(address(), door) : null,
           }
         : null,
@@ -152,15 +153,13 @@ function releaseOf(
   const { held, from, until, perClass } = folders.at(-1)!.release;
   const closing = folders.slice(0, -1).find((f) => !isOut(f.release, null, t));
   return {
-    release: { held, from: iso(from), until: iso(until) },
+    release: { held, from: toIso(from), until: toIso(until) },
     releaseClasses: perClass.size,
     closedBy: closing
       ? { id: closing.id, title: library.titles.folders.get(closing.id) ?? '' }
       : null,
   };
 }
-
-const iso = (t: number | null) => (t === null ? null : new Date(t).toISOString());
 
 function reaches(audience: Audience, person: World['people'][number], t: number): boolean {
   if (audience.kind === 'person') return person.id === audience.id;

@@ -1,21 +1,26 @@
 import type { GrantChange, HandedOut, HandOut } from '@sammlung/contract';
 import { and, eq, inArray, isNull } from 'drizzle-orm';
 import type { z } from 'zod';
+import { toDate, toIso } from '../../db/database.ts';
 import { grants } from '../../db/schema/index.ts';
-import { handingsBehind, refuseRemoved, targetsOf } from '../../platform/access/handings.ts';
+import {
+  handingsBehind,
+  putGrants,
+  refuseRemoved,
+  targetsOf,
+} from '../../platform/access/handings.ts';
 import { Rights } from '../../platform/access/rights.ts';
 import { queueNote, withdrawNotes } from '../../platform/cover-notes.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { Services } from '../../platform/services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
+import { refuseBackwards } from '../../platform/spans.ts';
 
 type Needs = Pick<Services, 'db' | 'now' | 'post'>;
 
-const date = (iso: string | null) => (iso === null ? null : new Date(iso));
-
 /**
- * Hands things out to audiences, all or none. What an audience has already stays as it is. Throws `audience-unknown`,
- * `level-not-possible` and `ends-before-start`.
+ * Hands things out to audiences, all or none; what an audience has already gets the new terms. Throws
+ * `audience-unknown`, `level-not-possible` and `ends-before-start`.
  */
 export async function handOut(
   { db, now, post }: Needs,
@@ -27,42 +32,15 @@ export async function handOut(
     throw new AppError('level-not-possible');
   if (level !== 'view' && audiences.some((a) => a.kind !== 'staff' && a.kind !== 'person'))
     throw new AppError('level-not-possible');
-  refuseBackwards(from, until);
+  refuseBackwards({ from, until });
   const result = await db.transaction(async (tx) => {
     const targets = await targetsOf(new Rights(tx, person, t), things);
-    await refuseRemoved(
-      tx,
-      audiences.map((a) => a.id),
-    );
-    const wanted = targets.flatMap(({ schoolId, folderId, itemId }) =>
-      audiences.map(({ kind, id }) => {
-        if ((kind === 'staff' || kind === 'school') && id !== schoolId)
-          throw new AppError('audience-unknown');
-        return {
-          schoolId,
-          folderId,
-          itemId,
-          audienceKind: kind,
-          personId: kind === 'person' ? id : null,
-          classId: kind === 'class' ? id : null,
-          courseId: kind === 'course' ? id : null,
-          level,
-          fromAt: date(from),
-          untilAt: date(until),
-          createdBy: person.id,
-          createdAt: new Date(t),
-        };
-      }),
-    );
-    const made = await tx
-      .insert(grants)
-      .values(wanted)
-      .onConflictDoNothing()
-      .returning({ id: grants.id });
-    const ids = made.map(({ id }) => id);
+    const terms = { level, from, until };
+    const put = await putGrants(tx, targets, audiences, terms, { personId: person.id, t });
+    const ids = [...put.made, ...put.changed.map(({ id }) => id)];
     const noted =
       note === null || ids.length === 0 ? 0 : await queueNote(post, tx, person, ids, note, t);
-    return { made: ids, already: wanted.length - made.length, noted };
+    return { ...put, noted };
   });
   if (result.noted > 0) await post.soon();
   return result;
@@ -75,7 +53,7 @@ export async function changeGrant(
   grantId: string,
   change: GrantChange,
 ): Promise<GrantChange> {
-  refuseBackwards(change.from, change.until);
+  refuseBackwards(change);
   return db.transaction(async (tx) => {
     await handingsBehind(new Rights(tx, person, now()), [grantId]);
     const [known] = await tx
@@ -88,13 +66,9 @@ export async function changeGrant(
       throw new AppError('level-not-possible');
     await tx
       .update(grants)
-      .set({ level: change.level, fromAt: date(change.from), untilAt: date(change.until) })
+      .set({ level: change.level, fromAt: toDate(change.from), untilAt: toDate(change.until) })
       .where(eq(grants.id, grantId));
-    return {
-      level: known.level,
-      from: known.fromAt?.toISOString() ?? null,
-      until: known.untilAt?.toISOString() ?? null,
-    };
+    return { level: known.level, from: toIso(known.fromAt), until: toIso(known.untilAt) };
   });
 }
 
@@ -124,9 +98,4 @@ export async function restoreGrants({ db, now }: Needs, person: SignedIn, ids: r
       found.map((g) => g.audienceId),
     );
   });
-}
-
-function refuseBackwards(from: string | null, until: string | null) {
-  if (from !== null && until !== null && Date.parse(until) <= Date.parse(from))
-    throw new AppError('ends-before-start');
 }

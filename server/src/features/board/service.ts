@@ -1,7 +1,8 @@
 import type { Board, BoardAudience, BoardFolder, BoardSquare, TabKind } from '@sammlung/contract';
-import { BEST, chainState, groupBy, squares, type HandingOut, type Square } from '@sammlung/core';
+import { bestOf, chainState, groupBy, squares, type HandingOut, type Square } from '@sammlung/core';
 import { inArray } from 'drizzle-orm';
 import type { z } from 'zod';
+import { toIso } from '../../db/database.ts';
 import { doors } from '../../db/schema/index.ts';
 import { loadLibrary } from '../../platform/access/load.ts';
 import { audienceNames } from '../../platform/access/tabs.ts';
@@ -128,14 +129,12 @@ class Columns {
     const perColumn = groupBy(found, (square) => this.#placeOf(square.audience));
     return [...perColumn].flatMap(([audience, several]) => {
       if (audience === undefined) return [];
-      const shown = several.reduce((a, b) =>
-        BEST.indexOf(b.state) < BEST.indexOf(a.state) ? b : a,
-      );
+      const shown = bestOf(several);
       const here = several.find((s) => s.here)?.here ?? null;
       return {
         audience,
         state: shown.state,
-        from: shown.from === null ? null : new Date(shown.from).toISOString(),
+        from: toIso(shown.from),
         here: here && { id: here.id, level: here.level },
       };
     });

@@ -35,16 +35,11 @@ export async function consequences(
 
 /** What a change concerns: folders with all below them (`whole`), folders as such, and items. Null: not to be told. */
 async function touchedBy(rights: Rights, change: Change) {
-  if (change.do === 'take-back') {
-    const targets = await handingsBehind(rights, change.handings);
-    return {
-      whole: targets.flatMap(({ folderId }) => folderId ?? []),
-      folderIds: [],
-      itemIds: targets.flatMap(({ itemId }) => itemId ?? []),
-    };
-  }
-  if (change.do === 'hand-out') {
-    const targets = await targetsOf(rights, change.things);
+  if (change.do === 'take-back' || change.do === 'hand-out') {
+    const targets =
+      change.do === 'take-back'
+        ? await handingsBehind(rights, change.handings)
+        : await targetsOf(rights, change.things);
     return {
       whole: targets.flatMap(({ folderId }) => folderId ?? []),
       folderIds: [],

@@ -5,9 +5,10 @@ import { hash, verify } from '@node-rs/argon2';
 import { and, desc, eq, isNull, sql } from 'drizzle-orm';
 import QRCode from 'qrcode';
 import type { z } from 'zod';
+import { toDate } from '../../db/database.ts';
 import { doors, folders, items } from '../../db/schema/index.ts';
 import { doorView, newToken } from '../../platform/access/door.ts';
-import { handingsBehind, targetsOf } from '../../platform/access/handings.ts';
+import { firstPlace, handingsBehind, targetsOf } from '../../platform/access/handings.ts';
 import { Rights } from '../../platform/access/rights.ts';
 import type { Services } from '../../platform/services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
@@ -29,7 +30,7 @@ export async function openDoor(
       ...target!,
       kind,
       token: newToken(),
-      untilAt: until === null ? null : new Date(until),
+      untilAt: toDate(until),
       createdBy: person.id,
       createdAt: new Date(t),
     })
@@ -55,7 +56,7 @@ export async function changeDoor(
   { until, word, short, renew }: DoorChange,
 ): Promise<Door> {
   return change(needs, person, doorId, {
-    ...(until !== undefined && { untilAt: until === null ? null : new Date(until) }),
+    ...(until !== undefined && { untilAt: toDate(until) }),
     ...(word !== undefined && { wordHash: word === '' ? null : await hash(plainWord(word)) }),
     ...(short !== undefined && { shortAddress: short ? await freeShort(needs.db) : null }),
     ...(renew && { token: newToken(), shortAddress: null }),
@@ -90,8 +91,7 @@ export async function doorsOf({ db, address }: Needs, person: SignedIn): Promise
     .select({
       door: doors,
       title: sql<string>`coalesce(${folders.title}, ${items.title})`,
-      placementId: sql<string | null>`(select p.id from placements p where p.item_id = ${items.id}
-        and p.binned_at is null order by p.added_at limit 1)`,
+      placementId: sql<string | null>`(${firstPlace(sql`${items.id}`)})`,
     })
     .from(doors)
     .leftJoin(folders, eq(folders.id, doors.folderId))

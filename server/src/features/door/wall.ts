@@ -1,7 +1,7 @@
 import type { Behind } from '@sammlung/contract';
 import { sql } from 'drizzle-orm';
 import type { FastifyRequest } from 'fastify';
-import { rows } from '../../db/database.ts';
+import { rows, toIso } from '../../db/database.ts';
 import { askerThrough, barred, doorOf, wordGiven } from '../../platform/access/door.ts';
 import { askingOf, targetOf } from '../../platform/requests.ts';
 import { asking, keysTable, rightIn, seesPlacement } from '../../platform/access/twin.ts';
@@ -20,7 +20,7 @@ export async function behind(
   const { door, schoolName } = found;
   const reason = barred(found, person, t, wordGiven(sign, found, request, t));
   if (reason) {
-    const from = reason === 'later' ? (door.fromAt?.toISOString() ?? null) : null;
+    const from = reason === 'later' ? toIso(door.fromAt) : null;
     const ask =
       person?.schoolId === door.schoolId ? await askingOf(db, person.id, targetOf(door)) : null;
     return { state: 'wall', reason, schoolName, from, ask };

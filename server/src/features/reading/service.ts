@@ -7,6 +7,7 @@ import type {
   Release,
 } from '@sammlung/contract';
 import { allows, withExtension, type ReleaseRule } from '@sammlung/core';
+import { toIso } from '../../db/database.ts';
 import { folderFor, type SeenFolder } from '../../platform/access/folder.ts';
 import { loadLibrary } from '../../platform/access/load.ts';
 import { mayChangeItem } from '../../platform/access/rights.ts';
@@ -109,8 +110,7 @@ async function withTabs(
 
 function toldRelease(rule: ReleaseRule | undefined): Release | undefined {
   if (!rule) return undefined;
-  const iso = (t: number | null) => (t === null ? null : new Date(t).toISOString());
-  return { held: rule.held, from: iso(rule.from), until: iso(rule.until) };
+  return { held: rule.held, from: toIso(rule.from), until: toIso(rule.until) };
 }
 
 export async function placementView(

@@ -1,13 +1,14 @@
 import type { Colour, Release, Released, Releasing, Thing, Timing } from '@sammlung/contract';
 import { and, eq, inArray, sql } from 'drizzle-orm';
 import type { z } from 'zod';
-import { rows, uuids, type Queries } from '../../db/database.ts';
+import { rows, toDate, toIso, uuids, type Queries } from '../../db/database.ts';
 import { classes, classReleases, folders, placements } from '../../db/schema/index.ts';
 import { Rights } from '../../platform/access/rights.ts';
 import { classesTaught } from '../../platform/classes.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { Services } from '../../platform/services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
+import { refuseBackwards } from '../../platform/spans.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;
 type Former = Released['before'][number];
@@ -18,13 +19,13 @@ const COLUMNS = { folder: classReleases.folderId, placement: classReleases.place
 
 const toColumns = ({ held, from, until }: Release): Columns => ({
   held,
-  fromAt: from === null ? null : new Date(from),
-  untilAt: until === null ? null : new Date(until),
+  fromAt: toDate(from),
+  untilAt: toDate(until),
 });
 const toRelease = ({ held, fromAt, untilAt }: Columns): Release => ({
   held,
-  from: fromAt?.toISOString() ?? null,
-  until: untilAt?.toISOString() ?? null,
+  from: toIso(fromAt),
+  until: toIso(untilAt),
 });
 
 /** The release of one thing, with the classes that can have one of their own: those of its owner, and those that do. */
@@ -85,8 +86,7 @@ export async function release(
   person: SignedIn,
   { things, classId, release: wanted }: z.infer<typeof Releasing>,
 ): Promise<Released> {
-  if (wanted?.from && wanted.until && Date.parse(wanted.until) <= Date.parse(wanted.from))
-    throw new AppError('ends-before-start');
+  if (wanted) refuseBackwards(wanted);
   return db.transaction(async (tx) => {
     const rights = new Rights(tx, person, now());
     for (const thing of things) await mayTime(rights, thing);

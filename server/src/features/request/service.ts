@@ -1,7 +1,8 @@
 import type { Answer, Answered, Thing, Wall } from '@sammlung/contract';
 import { eq, sql } from 'drizzle-orm';
 import { at, rows, type Queries } from '../../db/database.ts';
-import { grants, requests } from '../../db/schema/index.ts';
+import { requests } from '../../db/schema/index.ts';
+import { pathTo, putGrants } from '../../platform/access/handings.ts';
 import { asking, keysTable } from '../../platform/access/twin.ts';
 import { AppError } from '../../platform/errors.ts';
 import { askingOf, askToSee, type Wanted } from '../../platform/requests.ts';
@@ -88,7 +89,20 @@ export async function answer(
       .update(requests)
       .set({ answer: asked.answer, answeredBy: person.id, answeredAt: new Date(t) })
       .where(eq(requests.id, requestId));
-    const grant = asked.answer === 'no' ? null : await grantFor(tx, person, found, asked, t);
+    const { made, changed } =
+      asked.answer === 'no'
+        ? { made: [], changed: [] }
+        : await putGrants(
+            tx,
+            [{ ...found, schoolId: person.schoolId }],
+            [
+              asked.answer === 'class'
+                ? { kind: 'class', id: asked.classId }
+                : { kind: 'person', id: found.personId },
+            ],
+            { level: 'view', from: null, until: null },
+            { personId: person.id, t },
+          );
     if (found.email !== null)
       await post.queue(
         tx,
@@ -107,7 +121,7 @@ export async function answer(
         ],
         t,
       );
-    return { grant };
+    return { made, changed };
   });
   await post.soon();
   return answered;
@@ -137,8 +151,7 @@ async function ownRequest(tx: Queries, person: SignedIn, requestId: string): Pro
     tx,
     sql`select r.person_id as "personId", p.email, r.folder_id as "folderId", r.item_id as "itemId", r.answer,
         coalesce(f.title, i.title) as title,
-        case when f.id is not null then '/folder/' || f.id else '/item/' || (
-          select l.id from placements l where l.item_id = i.id and l.binned_at is null order by l.added_at limit 1) end as path
+        ${pathTo(sql`f`, sql`i`)} as path
       from requests r join people p on p.id = r.person_id
         left join folders f on f.id = r.folder_id left join items i on i.id = r.item_id
       where r.id = ${requestId}::uuid and coalesce(f.owner_id, i.owner_id) = ${person.id}::uuid`,
@@ -154,29 +167,4 @@ async function refuseOtherClass(tx: Queries, classId: string, personId: string) 
       where m.class_id = ${classId}::uuid and m.person_id = ${personId}::uuid and c.removed_at is null`,
   );
   if (!member) throw new AppError('audience-unknown');
-}
-
-/** The handing out that answers; where there is one already it serves. */
-async function grantFor(
-  tx: Queries,
-  person: SignedIn,
-  { folderId, itemId, personId }: Own,
-  asked: Exclude<Answer, { answer: 'no' }>,
-  t: number,
-): Promise<string | null> {
-  const [made] = await tx
-    .insert(grants)
-    .values({
-      schoolId: person.schoolId,
-      folderId,
-      itemId,
-      audienceKind: asked.answer,
-      personId: asked.answer === 'person' ? personId : null,
-      classId: asked.answer === 'class' ? asked.classId : null,
-      createdBy: person.id,
-      createdAt: new Date(t),
-    })
-    .onConflictDoNothing()
-    .returning({ id: grants.id });
-  return made?.id ?? null;
 }

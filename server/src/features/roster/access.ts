@@ -4,13 +4,14 @@ import { signInStem, startWord } from '@sammlung/core';
 import { hash } from '@node-rs/argon2';
 import { eq, inArray, sql } from 'drizzle-orm';
 import type { z } from 'zod';
-import { at, type Queries } from '../../db/database.ts';
+import type { Queries } from '../../db/database.ts';
 import { memberships, people } from '../../db/schema/index.ts';
 import { AppError } from '../../platform/errors.ts';
 import { LINK_HOURS, passwordToken, setStartPasswords } from '../../platform/passwords.ts';
 import type { Services } from '../../platform/services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import { freeSignInNames } from './lists.ts';
+import { lasting } from './memberships.ts';
 import { classRun } from './rights.ts';
 
 /** Sends members of a class a mail by which they set their password. Whoever has no address needs a slip. */
@@ -99,7 +100,7 @@ async function membersNamed(tx: Queries, classId: string, ids: readonly string[]
     .innerJoin(people, eq(people.id, memberships.personId))
     .where(
       sql`${memberships.classId} = ${classId}::uuid and ${inArray(people.id, [...ids])}
-        and (${memberships.untilAt} is null or ${memberships.untilAt} > ${at(t)})`,
+        and ${lasting(t)}`,
     )
     .groupBy(people.id)
     .orderBy(people.name);

@@ -15,7 +15,7 @@ import { tell } from '../../platform/access/foretell.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { Services } from '../../platform/services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
-import { classRun, courseRun, refuseCodeTaken } from './rights.ts';
+import { classRun, courseRun, refuseCodeTaken, runs } from './rights.ts';
 import { worldOf } from './world.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;
@@ -24,8 +24,6 @@ type Needs = Pick<Services, 'db' | 'now'>;
 export async function coursesOf({ db, now }: Needs, person: SignedIn): Promise<Courses> {
   if (person.kind === 'student') throw new AppError('not-found');
   const t = now();
-  const mine = sql`(${person.kind === 'office'} or exists (
-    select from course_teachers x where x.course_id = k.id and x.person_id = ${person.id}::uuid))`;
   const found = await rows<Courses['courses'][number]>(
     db,
     sql`select k.id, k.title, k.colour, k.year_id as "yearId",
@@ -41,7 +39,7 @@ export async function coursesOf({ db, now }: Needs, person: SignedIn): Promise<C
             and (m.from_at is null or m.from_at <= ${at(t)}) and (m.until_at is null or m.until_at > ${at(t)})
           where c.course_id = k.id and c.removed_at is null group by c.id) x), '[]') as classes
       from courses k join years y on y.id = k.year_id
-      where k.school_id = ${person.schoolId}::uuid and y.closed_at is null and k.removed_at is null and ${mine}
+      where k.school_id = ${person.schoolId}::uuid and y.closed_at is null and k.removed_at is null and ${runs(person, sql`k.id`)}
       order by k.title collate natural_order`,
   );
   const open = await db

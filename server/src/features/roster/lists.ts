@@ -17,7 +17,6 @@ import {
   ListError,
   readList,
   signInStem,
-  startOfDay,
   type ComparedRow,
   type KnownPerson,
   type Membership,
@@ -25,20 +24,20 @@ import {
 } from '@sammlung/core';
 import { and, eq, inArray, isNull, sql } from 'drizzle-orm';
 import type { z } from 'zod';
-import { at, rows, uuids, type Queries } from '../../db/database.ts';
+import { at, iso, rows, toDate, toIso, uuids, type Queries } from '../../db/database.ts';
 import { classes, memberships, people } from '../../db/schema/index.ts';
 import { tell } from '../../platform/access/foretell.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { Services } from '../../platform/services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
+import { refuseBackwards } from '../../platform/spans.ts';
+import { chunks, columnsOf, endMemberships, lasting, spanOf } from './memberships.ts';
 import { classRun } from './rights.ts';
 import { worldOf } from './world.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;
 type Taken = z.infer<typeof TakeList>;
 type Undo = z.infer<typeof ListUndo>;
-
-const iso = (date: Date | null) => date?.toISOString() ?? null;
 
 /** Who belongs, belonged or will belong to a class. */
 export async function classList(
@@ -51,8 +50,7 @@ export async function classList(
   const members = await rows<Member>(
     db,
     sql`select m.id as "membershipId", p.id as "personId", p.name, p.email, p.sign_in_name as "signInName",
-        to_char(m.from_at at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') as "from",
-        to_char(m.until_at at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') as until,
+        ${iso(sql`m.from_at`)} as "from", ${iso(sql`m.until_at`)} as until,
         case when m.until_at <= ${at(t)} then 'left' when m.from_at > ${at(t)} then 'later' else 'now' end as state,
         case when exists (select from credentials d where d.user_id = p.id and d.password is not null) then 'ready'
           when exists (select from mails l where l.person_id = p.id and l.kind = 'invitation') then 'invited'
@@ -246,19 +244,6 @@ function withJoining(
   return { ...world, people: [...byId.values()] };
 }
 
-function spanOf({ from, until }: { from: string | null; until: string | null }, zone: string) {
-  return {
-    from: from === null ? null : startOfDay(from, zone),
-    until: until === null ? null : startOfDay(until, zone),
-  };
-}
-
-/** How many rows one statement puts in. */
-const CHUNK = 500;
-function* chunks<T>(list: readonly T[]): Generator<T[]> {
-  for (let n = 0; n < list.length; n += CHUNK) yield list.slice(n, n + CHUNK);
-}
-
 /** Takes a list as it was looked at: makes accounts, lets people join, changes names and days, ends memberships. */
 export async function takeList(
   { db, now }: Needs,
@@ -279,11 +264,7 @@ export async function takeList(
     const joining: (typeof memberships.$inferInsert)[] = [];
     for (const [n, row] of list.entries()) {
       const personId = row.personId ?? made[n]!;
-      const span = spanOf(row, person.timeZone);
-      const days = {
-        fromAt: span.from === null ? null : new Date(span.from),
-        untilAt: span.until === null ? null : new Date(span.until),
-      };
+      const days = columnsOf(row, person.timeZone);
       const member = there.get(personId);
       const account = known.get(personId);
       if (account) await nameAnew(tx, account, row);
@@ -298,8 +279,8 @@ export async function takeList(
       before.push({
         membershipId: member.id,
         name: account?.name ?? row.name,
-        from: iso(member.fromAt),
-        until: iso(member.untilAt),
+        from: toIso(member.fromAt),
+        until: toIso(member.untilAt),
       });
       if (changed)
         await tx
@@ -413,17 +394,12 @@ async function currentMembers(tx: Queries, classId: string, t: number) {
   const found = await tx
     .select()
     .from(memberships)
-    .where(
-      and(
-        eq(memberships.classId, classId),
-        sql`(${memberships.untilAt} is null or ${memberships.untilAt} > ${at(t)})`,
-      ),
-    )
+    .where(and(eq(memberships.classId, classId), lasting(t)))
     .orderBy(sql`${memberships.fromAt} desc nulls last`);
   return new Map(found.map((m) => [m.personId, m]));
 }
 
-/** Ends memberships at `t`; one that has not begun is ended at its beginning. Returns them as they were. */
+/** Ends memberships of a class at `t`. Returns them as they were; throws `not-found` for one of another class. */
 async function endNow(tx: Queries, classId: string, ids: readonly string[], t: number) {
   const found = await tx
     .select({ membership: memberships, name: people.name })
@@ -431,19 +407,12 @@ async function endNow(tx: Queries, classId: string, ids: readonly string[], t: n
     .innerJoin(people, eq(people.id, memberships.personId))
     .where(and(inArray(memberships.id, [...ids]), eq(memberships.classId, classId)));
   if (found.length < new Set(ids).size) throw new AppError('not-found');
-  // One that has not begun is moved to where it ends.
-  await tx
-    .update(memberships)
-    .set({
-      untilAt: new Date(t),
-      fromAt: sql`case when ${memberships.fromAt} >= ${at(t)} then ${at(t - 1)} else ${memberships.fromAt} end`,
-    })
-    .where(inArray(memberships.id, [...ids]));
+  await endMemberships(tx, ids, t);
   return found.map(({ membership: m, name }) => ({
     membershipId: m.id,
     name,
-    from: iso(m.fromAt),
-    until: iso(m.untilAt),
+    from: toIso(m.fromAt),
+    until: toIso(m.untilAt),
   }));
 }
 
@@ -464,8 +433,8 @@ export async function undoList({ db }: Needs, person: SignedIn, classId: string,
       const [member] = await tx
         .update(memberships)
         .set({
-          fromAt: from === null ? null : new Date(from),
-          untilAt: until === null ? null : new Date(until),
+          fromAt: toDate(from),
+          untilAt: toDate(until),
         })
         .where(and(ofCourse, eq(memberships.id, membershipId)))
         .returning({ personId: memberships.personId });
@@ -482,17 +451,12 @@ export async function changeMembership(
   membershipId: string,
   days: { from: string | null; until: string | null },
 ): Promise<Undo['before'][number] & { classId: string }> {
-  if (days.from !== null && days.until !== null && days.until <= days.from)
-    throw new AppError('ends-before-start');
-  const span = spanOf(days, person.timeZone);
+  refuseBackwards(days);
   return db.transaction(async (tx) => {
     const found = await membershipRun(tx, person, membershipId);
     await tx
       .update(memberships)
-      .set({
-        fromAt: span.from === null ? null : new Date(span.from),
-        untilAt: span.until === null ? null : new Date(span.until),
-      })
+      .set(columnsOf(days, person.timeZone))
       .where(eq(memberships.id, membershipId));
     return found;
   });
@@ -511,8 +475,8 @@ async function membershipRun(tx: Queries, person: SignedIn, membershipId: string
     classId: found.m.classId,
     personId: found.m.personId,
     name: found.name,
-    from: iso(found.m.fromAt),
-    until: iso(found.m.untilAt),
+    from: toIso(found.m.fromAt),
+    until: toIso(found.m.untilAt),
   };
 }
 
@@ -549,7 +513,7 @@ export async function moveToClass(
         classId,
         personId: found.personId,
         fromAt: new Date(t),
-        untilAt: found.until === null ? null : new Date(found.until),
+        untilAt: toDate(found.until),
       })
       .returning({ id: memberships.id });
     return { undo: { joined: [made!.id], before } };

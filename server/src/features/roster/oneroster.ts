@@ -3,7 +3,6 @@ import {
   dayAt,
   readRoster,
   ROSTER_FILES,
-  startOfDay,
   writeRoster,
   type Roster,
   type RosterFault,
@@ -23,6 +22,8 @@ import {
 import { AppError } from '../../platform/errors.ts';
 import type { Services } from '../../platform/services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
+import { chunks, columnsOf, endMemberships, lasting } from './memberships.ts';
+import { runs } from './rights.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;
 
@@ -81,10 +82,10 @@ export async function takeRoster(
   { take, leave }: z.infer<typeof TakeQuery>,
 ): Promise<TakenRoster> {
   if (person.kind !== 'office') throw new AppError('not-found');
-  const { roster, faults } = readRoster(await unpackRoster(archive));
+  const read = readRoster(await unpackRoster(archive));
   try {
     return await db.transaction(async (tx) => {
-      const taken = await new Taking(tx, person, now()).run(roster, faults, leave === 'yes');
+      const taken = await new Taking(tx, person, now(), read).run(leave === 'yes');
       // The same steps tell beforehand what they do, and are then undone.
       if (take === 'no') throw new Preview(taken);
       return taken;
@@ -102,16 +103,12 @@ class Taking {
     private readonly tx: Queries,
     private readonly person: SignedIn,
     private readonly t: number,
+    private readonly read: ReturnType<typeof readRoster>,
   ) {}
 
-  async run(roster: Roster, faults: readonly RosterFault[], leave: boolean): Promise<TakenRoster> {
-    const [year] = await this.tx
-      .select()
-      .from(years)
-      .where(and(eq(years.schoolId, this.person.schoolId), isNull(years.closedAt)))
-      .orderBy(desc(years.firstDay))
-      .limit(1);
-    if (!year) throw new AppError('not-found');
+  async run(leave: boolean): Promise<TakenRoster> {
+    const { roster, faults } = this.read;
+    const year = await newestYear(this.tx, this.person.schoolId);
     const courseIds = await this.#courses(roster, year.id);
     const classIds = await this.#classes(roster, year.id, courseIds.ids);
     const personIds = await this.#people(roster);
@@ -175,10 +172,11 @@ class Taking {
       known.filter((c) => c.yearId === yearId).map((c) => c.code.toLowerCase()),
     );
     let made = 0;
-    for (const [n, { id, code, courseId }] of roster.classes.entries()) {
+    for (const { id, code, courseId } of roster.classes) {
       if (ids.has(id)) continue;
       if (codes.has(code.toLowerCase())) {
-        this.#faults.push({ file: 'classes', line: n + 2, fault: 'twice', what: code });
+        const line = this.read.lines.of('classes', id);
+        this.#faults.push({ file: 'classes', line, fault: 'twice', what: code });
         continue;
       }
       const [put] = await this.tx
@@ -199,60 +197,47 @@ class Taking {
     return { ids, made };
   }
 
+  /** Gives people their names of the roster, and accounts to those who have none. Nobody becomes somebody else. */
   async #people(roster: Roster) {
     const { schoolId } = this.person;
-    const known = await this.tx
-      .select({
-        id: people.id,
-        externalId: people.externalId,
-        email: people.email,
-        signInName: people.signInName,
-        kind: people.kind,
-      })
-      .from(people)
-      .where(eq(people.schoolId, schoolId));
+    const known = await this.tx.select().from(people).where(eq(people.schoolId, schoolId));
+    const byId = new Map(known.map((p) => [p.id, p]));
     const ids = named(known, roster.people);
-    const byMail = new Map(
-      known.flatMap((p) => (p.email ? [[p.email.toLowerCase(), p] as const] : [])),
-    );
-    const bySignIn = new Map(
-      known.flatMap((p) => (p.signInName ? [[p.signInName.toLowerCase(), p] as const] : [])),
-    );
+    const by = (key: (p: (typeof known)[number]) => string | null) =>
+      new Map(known.flatMap((p) => (key(p) ? [[key(p)!.toLowerCase(), p.id] as const] : [])));
+    const byMail = by((p) => p.email);
+    const bySignIn = by((p) => p.signInName);
     const elsewhere = await this.#mailsElsewhere(roster);
-    let made = 0;
-    for (const [n, one] of roster.people.entries()) {
-      const same =
-        ids.get(one.id) ??
-        (one.email ? byMail.get(one.email)?.id : undefined) ??
-        (one.signInName ? bySignIn.get(one.signInName)?.id : undefined);
-      if (same) {
-        ids.set(one.id, same);
-        await this.tx
-          .update(people)
-          .set({ name: one.name, externalId: sql`coalesce(${people.externalId}, ${one.id})` })
-          .where(eq(people.id, same));
-        continue;
+    const making: (typeof people.$inferInsert & { externalId: string })[] = [];
+    for (const one of roster.people) {
+      const fault = (what: RosterFault['fault'], about: string) => {
+        const line = this.read.lines.of('users', one.id);
+        this.#faults.push({ file: 'users', line, fault: what, what: about });
+      };
+      const same = byId.get(
+        ids.get(one.id) ?? byMail.get(one.email ?? '') ?? bySignIn.get(one.signInName ?? '') ?? '',
+      );
+      if (same && (same.kind === 'student') !== (one.kind === 'student')) {
+        ids.delete(one.id);
+        fault('other-kind', one.email ?? one.signInName ?? one.id);
+      } else if (same) {
+        ids.set(one.id, same.id);
+        if (same.name !== one.name || same.externalId === null)
+          await this.tx
+            .update(people)
+            .set({ name: one.name, externalId: same.externalId ?? one.id })
+            .where(eq(people.id, same.id));
+      } else if (one.email && elsewhere.has(one.email)) fault('twice', one.email);
+      else {
+        const { kind, name, email, signInName } = one;
+        making.push({ schoolId, kind, name, email, signInName, externalId: one.id });
       }
-      if (one.email && elsewhere.has(one.email)) {
-        this.#faults.push({ file: 'users', line: n + 2, fault: 'twice', what: one.email });
-        continue;
-      }
-      const [put] = await this.tx
-        .insert(people)
-        .values({
-          schoolId,
-          kind: one.kind,
-          name: one.name,
-          email: one.email,
-          signInName: one.signInName,
-          externalId: one.id,
-        })
-        .returning({ id: people.id });
-      if (one.email) byMail.set(one.email, { ...known[0]!, id: put!.id });
-      ids.set(one.id, put!.id);
-      made += 1;
     }
-    return { ids, made };
+    for (const chunk of chunks(making)) {
+      const put = await this.tx.insert(people).values(chunk).returning({ id: people.id });
+      put.forEach(({ id }, n) => ids.set(chunk[n]!.externalId, id));
+    }
+    return { ids, made: making.length };
   }
 
   async #mailsElsewhere(roster: Roster) {
@@ -275,17 +260,10 @@ class Taking {
     const now = await this.tx
       .select({ id: memberships.id, classId: memberships.classId, personId: memberships.personId })
       .from(memberships)
-      .where(
-        and(
-          inArray(memberships.classId, [...classIds.values()]),
-          sql`(${memberships.untilAt} is null or ${memberships.untilAt} > ${at(this.t)})`,
-        ),
-      );
+      .where(and(inArray(memberships.classId, [...classIds.values()]), lasting(this.t)));
     const there = new Map(now.map((m) => [`${m.classId} ${m.personId}`, m.id]));
     const staying = new Set<string>();
     const joining: (typeof memberships.$inferInsert)[] = [];
-    const instant = (day: string | null) =>
-      day === null ? null : new Date(startOfDay(day, timeZone));
     for (const e of roster.enrollments) {
       const [classId, personId] = [classIds.get(e.classId), personIds.get(e.personId)];
       if (e.role !== 'student' || !classId || !personId) continue;
@@ -296,30 +274,16 @@ class Taking {
         if (e.until)
           await this.tx
             .update(memberships)
-            .set({ untilAt: instant(e.until) })
+            .set({ untilAt: columnsOf(e, timeZone).untilAt })
             .where(eq(memberships.id, id));
       } else if (!staying.has(key)) {
         staying.add(key);
-        joining.push({
-          schoolId,
-          classId,
-          personId,
-          fromAt: instant(e.from),
-          untilAt: instant(e.until),
-        });
+        joining.push({ schoolId, classId, personId, ...columnsOf(e, timeZone) });
       }
     }
-    for (let n = 0; n < joining.length; n += 500)
-      await this.tx.insert(memberships).values(joining.slice(n, n + 500));
+    for (const chunk of chunks(joining)) await this.tx.insert(memberships).values(chunk);
     const leaving = leave ? now.filter((m) => !staying.has(m.id)).map((m) => m.id) : [];
-    if (leaving.length > 0)
-      await this.tx
-        .update(memberships)
-        .set({
-          untilAt: new Date(this.t),
-          fromAt: sql`case when ${memberships.fromAt} >= ${at(this.t)} then ${at(this.t - 1)} else ${memberships.fromAt} end`,
-        })
-        .where(inArray(memberships.id, leaving));
+    if (leaving.length > 0) await endMemberships(this.tx, leaving, this.t);
     return { joined: joining.length, left: leaving.length };
   }
 
@@ -338,6 +302,18 @@ class Taking {
     if (teaching.length > 0)
       await this.tx.insert(courseTeachers).values(teaching).onConflictDoNothing();
   }
+}
+
+/** The open year that began last. Throws `not-found` where there is none. */
+async function newestYear(db: Queries, schoolId: string) {
+  const [year] = await db
+    .select()
+    .from(years)
+    .where(and(eq(years.schoolId, schoolId), isNull(years.closedAt)))
+    .orderBy(desc(years.firstDay))
+    .limit(1);
+  if (!year) throw new AppError('not-found');
+  return year;
 }
 
 /** The things of ours that a roster means: by the id it gave them earlier, or by our own. */
@@ -360,17 +336,9 @@ export async function rosterFiles(
 ): Promise<Record<string, string>> {
   if (person.kind === 'student') throw new AppError('not-found');
   const t = now();
-  const [year] = await db
-    .select()
-    .from(years)
-    .where(and(eq(years.schoolId, person.schoolId), isNull(years.closedAt)))
-    .orderBy(desc(years.firstDay))
-    .limit(1);
-  if (!year) throw new AppError('not-found');
-  const runs = sql`(${person.kind === 'office'} or exists (select from course_teachers x
-    where x.course_id = k.id and x.person_id = ${person.id}::uuid))`;
+  const year = await newestYear(db, person.schoolId);
   const mine = sql`select k.id, coalesce(k.external_id, k.id::text) as name, k.title from courses k
-    where k.year_id = ${year.id}::uuid and k.removed_at is null and ${runs}`;
+    where k.year_id = ${year.id}::uuid and k.removed_at is null and ${runs(person, sql`k.id`)}`;
   const found = await rows<{
     kind: string;
     a: string;

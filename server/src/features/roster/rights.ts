@@ -1,8 +1,13 @@
-import { and, eq, isNull } from 'drizzle-orm';
+import { and, eq, isNull, sql, type SQL } from 'drizzle-orm';
 import type { Queries } from '../../db/database.ts';
 import { classes, courses, courseTeachers, years } from '../../db/schema/index.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
+
+/** Whether the person runs a course: teachers their own, the office all. */
+export const runs = (person: SignedIn, courseId: SQL) =>
+  sql`(${person.kind === 'office'} or exists (select from course_teachers x
+    where x.course_id = ${courseId} and x.person_id = ${person.id}::uuid))`;
 
 /** A course of an open year that the person runs: teachers their own, the office all. Throws `not-found`. */
 export async function courseRun(

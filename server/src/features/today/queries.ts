@@ -1,9 +1,7 @@
 import type { Added, Flag, RequestView, Turn } from '@sammlung/contract';
 import { sql, type SQL } from 'drizzle-orm';
-import { at, rows, type Queries } from '../../db/database.ts';
-
-const iso = (column: SQL) =>
-  sql`to_char(${column} at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"')`;
+import { at, iso, rows, type Queries } from '../../db/database.ts';
+import { firstPlace } from '../../platform/access/handings.ts';
 
 /** Every folder and placement of a person that is not in the Bin, with its title and the folder it lies in. */
 const things = (ownerId: string) => sql`
@@ -63,7 +61,7 @@ export function requestsTo(db: Queries, ownerId: string) {
   return rows<RequestRow>(
     db,
     sql`select r.id, p.name, p.kind as "personKind", r.folder_id as "folderId", (
-          select l.id from placements l where l.item_id = r.item_id and l.binned_at is null order by l.added_at limit 1) as "placementId",
+          ${firstPlace(sql`r.item_id`)}) as "placementId",
         coalesce(f.title, i.title) as title, r.message, ${iso(sql`r.created_at`)} as "askedAt",
         coalesce((select json_agg(distinct jsonb_build_object('id', c.id, 'code', c.code, 'colour', c.colour))
           from memberships m join classes c on c.id = m.class_id join course_teachers t on t.course_id = c.course_id

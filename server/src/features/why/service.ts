@@ -2,7 +2,7 @@ import type { Why, WhyQuery } from '@sammlung/contract';
 import { explain, within, type Membership, type Obstacle, type Viewer } from '@sammlung/core';
 import { sql } from 'drizzle-orm';
 import type { z } from 'zod';
-import { ms, rows, type Queries } from '../../db/database.ts';
+import { ms, rows, toIso, type Queries } from '../../db/database.ts';
 import { askerAs } from '../../platform/access/as.ts';
 import { loadLibrary } from '../../platform/access/load.ts';
 import { Rights } from '../../platform/access/rights.ts';
@@ -41,7 +41,7 @@ export async function why(
         ? crumb(obstacle.id)
         : null,
     state: obstacle.state,
-    from: obstacle.from === null ? null : new Date(obstacle.from).toISOString(),
+    from: toIso(obstacle.from),
   });
   const handedTo = new Set(library.data.handingsOut.map((h) => h.audience.id));
   const former = (viewer.person?.memberships ?? []).filter(

@@ -2,7 +2,7 @@ import { randomBytes, timingSafeEqual } from 'node:crypto';
 import type { Door } from '@sammlung/contract';
 import { eq } from 'drizzle-orm';
 import type { FastifyRequest } from 'fastify';
-import type { Queries } from '../../db/database.ts';
+import { toIso, type Queries } from '../../db/database.ts';
 import { doors, schools } from '../../db/schema/index.ts';
 import { AppError } from '../errors.ts';
 import type { Services } from '../services.ts';
@@ -26,7 +26,7 @@ export function doorView(base: string, door: typeof doors.$inferSelect): Door {
     kind: door.kind,
     address: doorAddress(base, door.token),
     shortAddress: door.shortAddress && `${base}/at/${door.shortAddress}`,
-    until: door.untilAt?.toISOString() ?? null,
+    until: toIso(door.untilAt),
     hasWord: door.wordHash !== null,
   };
 }

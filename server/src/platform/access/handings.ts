@@ -1,6 +1,7 @@
-import type { Thing } from '@sammlung/contract';
-import { sql } from 'drizzle-orm';
-import { rows, uuids, type Queries } from '../../db/database.ts';
+import type { HandedUndo, RosterAudience, Thing } from '@sammlung/contract';
+import { and, eq, inArray, isNull, or, sql, type SQL } from 'drizzle-orm';
+import { rows, toDate, toIso, uuids, type Queries } from '../../db/database.ts';
+import { grants } from '../../db/schema/index.ts';
 import { AppError } from '../errors.ts';
 import type { Rights } from './rights.ts';
 
@@ -38,7 +39,7 @@ export async function handingsBehind(
   const found = await rows<Target & { id: string; placementId: string | null }>(
     rights.db,
     sql`select h.id, h.school_id as "schoolId", h.folder_id as "folderId", h.item_id as "itemId", (
-          select p.id from placements p where p.item_id = h.item_id and p.binned_at is null limit 1) as "placementId"
+          ${firstPlace(sql`h.item_id`)}) as "placementId"
       from (select id, school_id, folder_id, item_id from grants union all
         select id, school_id, folder_id, item_id from doors) h
       where h.id = any (${uuids(wanted)})`,
@@ -59,6 +60,107 @@ export async function handingsBehind(
   }
   return found;
 }
+
+/** The placement by which an item is opened where only the item is known: its oldest one. */
+export function firstPlace(itemId: SQL): SQL {
+  return sql`select place.id from placements place
+    where place.item_id = ${itemId} and place.binned_at is null order by place.added_at limit 1`;
+}
+
+/** Where in the application a folder, or else an item, is opened: the rows are called by their aliases. */
+export function pathTo(folder: SQL, item: SQL): SQL {
+  return sql`case when ${folder}.id is not null then '/folder/' || ${folder}.id
+    else '/item/' || (${firstPlace(sql`${item}.id`)}) end`;
+}
+
+/** When a handing out is in force, and what it allows, as the API writes it. */
+export type Terms = HandedUndo['changed'][number]['before'];
+
+/**
+ * Hands targets out to audiences. What an audience has already gets the new terms, as core foretells it; what it has
+ * under the same terms stays as it is. Throws `audience-unknown` for staff or school of another school.
+ */
+export async function putGrants(
+  tx: Queries,
+  targets: readonly Target[],
+  audiences: readonly RosterAudience[],
+  { level, from, until }: Terms,
+  by: { readonly personId: string; readonly t: number },
+): Promise<HandedUndo & { already: number }> {
+  await refuseRemoved(
+    tx,
+    audiences.map((a) => a.id),
+  );
+  const wanted = targets.flatMap(({ schoolId, folderId, itemId }) =>
+    audiences.map(({ kind, id }) => {
+      if ((kind === 'staff' || kind === 'school') && id !== schoolId)
+        throw new AppError('audience-unknown');
+      return {
+        schoolId,
+        folderId,
+        itemId,
+        audienceKind: kind,
+        personId: kind === 'person' ? id : null,
+        classId: kind === 'class' ? id : null,
+        courseId: kind === 'course' ? id : null,
+        level,
+        fromAt: toDate(from),
+        untilAt: toDate(until),
+        createdBy: by.personId,
+        createdAt: new Date(by.t),
+      };
+    }),
+  );
+  const made = await tx
+    .insert(grants)
+    .values(wanted)
+    .onConflictDoNothing()
+    .returning({ id: grants.id });
+  const ids = made.map(({ id }) => id);
+  if (ids.length === wanted.length) return { made: ids, changed: [], already: 0 };
+  const ofTargets = or(
+    inArray(
+      grants.folderId,
+      targets.flatMap((x) => x.folderId ?? []),
+    ),
+    inArray(
+      grants.itemId,
+      targets.flatMap((x) => x.itemId ?? []),
+    ),
+  );
+  const ofAudiences = or(
+    ...audiences.map((a) => and(eq(grants.audienceKind, a.kind), eq(grants.audienceId, a.id))),
+  );
+  const known = await tx
+    .select()
+    .from(grants)
+    .where(and(isNull(grants.takenBackAt), ofTargets, ofAudiences))
+    .for('update');
+  const changed = known
+    .filter((g) => !ids.includes(g.id))
+    .map((g) => ({
+      id: g.id,
+      before: { level: g.level, from: toIso(g.fromAt), until: toIso(g.untilAt) },
+    }))
+    .filter(
+      ({ before }) =>
+        before.level !== level || !sameTime(before.from, from) || !sameTime(before.until, until),
+    );
+  if (changed.length > 0)
+    await tx
+      .update(grants)
+      .set({ level, fromAt: toDate(from), untilAt: toDate(until) })
+      .where(
+        inArray(
+          grants.id,
+          changed.map(({ id }) => id),
+        ),
+      );
+  return { made: ids, changed, already: wanted.length - ids.length - changed.length };
+}
+
+const sameTime = (a: string | null, b: string | null) =>
+  toDate(a)?.getTime() === toDate(b)?.getTime();
 
 /** Whether every class and course of these is one that is there, for `audience-unknown`. */
 export async function refuseRemoved(db: Queries, audienceIds: readonly string[]): Promise<void> {

@@ -7,7 +7,7 @@ import {
 } from '@sammlung/core';
 import type { Tab } from '@sammlung/contract';
 import { inArray } from 'drizzle-orm';
-import type { Queries } from '../../db/database.ts';
+import { toIso, type Queries } from '../../db/database.ts';
 import { classes, courses, doors, people } from '../../db/schema/index.ts';
 
 type Name = Pick<Tab, 'kind' | 'label' | 'colour'>;
@@ -76,7 +76,7 @@ function tabs(standings: readonly Standing[], names: Names): Tab[] {
         id: audience.id,
         ...name,
         state,
-        from: from === null ? null : new Date(from).toISOString(),
+        from: toIso(from),
       };
     })
     .sort(

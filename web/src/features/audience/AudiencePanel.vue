@@ -26,7 +26,7 @@ const { t } = useI18n();
 const { moment } = useFormat();
 const audience = useAudience(() => folder.id);
 const { turn, changeTerms } = useHandingOut();
-const { foretold, attempt, changed } = useChanging();
+const { foretold, attempt, changed, consent } = useChanging();
 const { sentence, would, warning } = useSentences();
 const asking = ref<string | null>(null);
 const pointed = ref<AudienceRow | null>(null);
@@ -136,8 +136,15 @@ async function saveTerms(row: AudienceRow) {
   const asked = editing.value;
   if (!asked) return;
   const done = await attempt(async () => {
+    const audiences = [{ kind: row.kind, id: row.id }];
+    const told = await consent(
+      { do: 'hand-out', things: [thing.value], audiences, ...asked.terms },
+      t('common.save'),
+    );
+    if (told === null) return false;
     const undo = await changeTerms(asked.grant, asked.terms);
-    say({ text: t('audience.terms.saved', { title: folder.title, name: name(row) }), undo });
+    const saved = t('audience.terms.saved', { title: folder.title, name: name(row) });
+    say({ text: [saved, told].filter(Boolean).join('. '), undo });
     return true;
   });
   if (done) editing.value = null;

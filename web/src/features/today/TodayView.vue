@@ -7,6 +7,7 @@ import { RouterLink } from 'vue-router';
 import { api } from '../../app/api.ts';
 import { useChanging } from '../../app/changing.ts';
 import { useFormat } from '../../app/format.ts';
+import { useHandingOut } from '../../app/handing.ts';
 import { say } from '../../app/toast.ts';
 import AppButton from '../../ui/AppButton.vue';
 import PageState from '../../ui/PageState.vue';
@@ -14,7 +15,8 @@ import PageState from '../../ui/PageState.vue';
 /** What a teacher wants to know when the day begins: what goes out, who asks, what may want a look, what came in. */
 const { t } = useI18n();
 const { moment, day } = useFormat();
-const { then, attempt, changed, consent } = useChanging();
+const { then, attempt, consent } = useChanging();
+const { undoHanding } = useHandingOut();
 const today = useQuery({
   key: ['today'],
   query: () => api<Today>('GET', '/api/today'),
@@ -47,18 +49,15 @@ const answer = (request: RequestView, given: Answer, name: string) =>
       );
       if (text === null) return false;
     }
-    const { grant } = await then(
-      api<Answered>('POST', `/api/requests/${request.id}/answer`, given),
-    );
+    const answered = await then(api<Answered>('POST', `/api/requests/${request.id}/answer`, given));
     say({
       text:
         given.answer === 'no'
           ? t('today.refused', { name: request.person.name })
           : t('audience.handed', { title: request.title, name }),
       undo: async () => {
-        if (grant) await api<null>('POST', '/api/grants/take-back', { grants: [grant] });
         await api<null>('POST', `/api/requests/${request.id}/reopen`);
-        await changed();
+        await undoHanding(answered);
       },
     });
     return true;

@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { Colour, Id, Instant, Level, Release, TabKind, Things, THINGS_AT_ONCE } from './common.ts';
+import { Colour, Id, Instant, Level, TabKind, Things, THINGS_AT_ONCE } from './common.ts';
+import { Releasing } from './release.ts';
 
 export const Effect = z.object({
   /** Null where nobody can count them: anyone with an address. */
@@ -44,12 +45,7 @@ export const Change = z.discriminatedUnion('do', [
   }),
   /** Handings out, or doors, by their ids. */
   z.object({ do: z.literal('take-back'), handings: z.array(Id).min(1).max(THINGS_AT_ONCE) }),
-  z.object({
-    do: z.literal('release'),
-    things: Things,
-    classId: Id.nullable(),
-    release: Release.nullable(),
-  }),
+  Releasing.extend({ do: z.literal('release') }),
 ]);
 export type Change = z.infer<typeof Change>;
 

@@ -1,18 +1,18 @@
 import { z } from 'zod';
 import { Colour, Id, Release, Thing, Things } from './common.ts';
 
-/** Another release for some things: in general (`classId` null), or for one class; null there drops it. */
-export const Releasing = z.object({
-  things: Things,
-  classId: Id.nullable(),
-  release: Release.nullable(),
-});
+/** A release in general (`classId` null), or for one class; null there: the class reads the general one. */
+const Rule = z.object({ classId: Id.nullable(), release: Release.nullable() });
+
+/** Other releases for some things, all at once. */
+export const Releasing = z.object({ things: Things, rules: z.array(Rule).min(1).max(60) });
+export type Releasing = z.infer<typeof Releasing>;
 
 /** A release as it was, for Undo; null where a class had none of its own. */
-const Former = Thing.extend({ classId: Id.nullable(), release: Release.nullable() });
+const Former = Thing.extend(Rule.shape);
 export const Released = z.object({ before: z.array(Former) });
 export type Released = z.infer<typeof Released>;
-export const ReleaseBack = z.object({ before: z.array(Former).min(1).max(1000) });
+export const ReleaseBack = z.object({ before: z.array(Former).min(1).max(60_000) });
 
 /** The releases of one folder or placement, with the classes that may have their own. */
 export const Timing = z.object({

@@ -35,12 +35,11 @@ export interface HandOutChange extends Span {
   readonly level: HandingOut['level'];
 }
 
-/** Another release, in general (`classId` null) or for one class; null there: the class reads the general one again. */
+/** Other releases, in general (`classId` null) or for a class; null there: the class reads the general one again. */
 export interface ReleaseChange {
   readonly do: 'release';
   readonly things: readonly Thing[];
-  readonly classId: Id | null;
-  readonly release: Release | null;
+  readonly rules: readonly { readonly classId: Id | null; readonly release: Release | null }[];
 }
 
 /** The library as it will be after the change; the input stays as it is. Unknown things are left out. */
@@ -134,15 +133,15 @@ function handedOut(
 
 function released<T extends { readonly release: ReleaseRule }>(
   node: T,
-  { classId, release }: ReleaseChange,
+  { rules }: ReleaseChange,
 ): T {
-  if (classId === null)
-    return {
-      ...node,
-      release: { ...node.release, ...(release ?? { held: false, from: null, until: null }) },
-    };
   const perClass = new Map(node.release.perClass);
-  if (release) perClass.set(classId, release);
-  else perClass.delete(classId);
-  return { ...node, release: { ...node.release, perClass } };
+  let general: Release = node.release;
+  for (const { classId, release } of rules) {
+    if (classId === null) general = release ?? { held: false, from: null, until: null };
+    else if (release) perClass.set(classId, release);
+    else perClass.delete(classId);
+  }
+  const { held, from, until } = general;
+  return { ...node, release: { held, from, until, perClass } };
 }

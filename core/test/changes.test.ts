@@ -102,6 +102,7 @@ function changeOf(
   ];
   const to = any(school.data.folders, n >> 5)!.id;
   const release = any(other.data.folders, n >> 2)!.release;
+  const node = any(other.data.folders, n >> 4)!;
   if (kind === 0) {
     const audiences = other.data.handingsOut.map((h) => h.audience).slice(0, 3);
     const { from, until } = release;
@@ -116,7 +117,9 @@ function changeOf(
     };
   if (kind === 2) {
     const classId = n % 3 === 0 ? null : any(school.classes, n)!.id;
-    return { do: 'release', things, classId, release: n % 5 === 0 ? null : release };
+    const rule = { classId, release: n % 5 === 0 ? null : release };
+    const beside = { classId: any(school.classes, n >> 4)!.id, release: node.release };
+    return { do: 'release', things, rules: n % 7 < 3 ? [rule, beside] : [rule] };
   }
   if (kind === 3) return { do: 'remove', things };
   if (kind === 4) return { do: 'move', things, to };

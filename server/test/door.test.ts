@@ -249,8 +249,7 @@ describe('today', () => {
     const iso = (t: number) => new Date(t).toISOString();
     await ask('owner', 'POST', '/api/releases', {
       things: [{ kind: 'placement', id: scene.placement }],
-      classId: world.classA,
-      release: { held: false, from: iso(out), until: null },
+      rules: [{ classId: world.classA, release: { held: false, from: iso(out), until: null } }],
     });
     await db
       .update(grants)
@@ -267,8 +266,7 @@ describe('today', () => {
     });
     await ask('owner', 'POST', '/api/releases', {
       things: [{ kind: 'folder', id: scene.handed }],
-      classId: null,
-      release: { held: true, from: null, until: null },
+      rules: [{ classId: null, release: { held: true, from: null, until: null } }],
     });
     const { turns, flags, added } = await ask<Today>('owner', 'GET', '/api/today');
     expect(turns.filter((x) => [scene.placement, scene.handed].includes(x.thing.id))).toMatchObject(

@@ -147,15 +147,22 @@ describe('what is foretold is what then happens', () => {
   it('for holding a folder back, and for letting it out for one class', async () => {
     const { scene, things } = await scenery();
     await ask('owner', 'POST', '/api/grants', { things: [folder(scene.handed)], audiences: [toB] });
-    const release = (classId: string | null, held: boolean) => ({
-      things: [folder(scene.inner)],
+    const rule = (classId: string | null, held: boolean) => ({
       classId,
       release: { held, from: null, until: null },
     });
-    for (const change of [release(null, true), release(world.classB, false), release(null, false)])
+    // The last step holds it back for all but one class, which is told nothing: it loses nothing.
+    for (const rules of [
+      [rule(null, true)],
+      [rule(world.classB, false)],
+      [rule(null, false), { classId: world.classB, release: null }],
+      [rule(null, true), rule(world.classB, false)],
+    ]) {
+      const change = { things: [folder(scene.inner)], rules };
       await compare(scene, things, await foretell({ do: 'release', ...change }), () =>
         ask('owner', 'POST', '/api/releases', change),
       );
+    }
   });
 
   it('for moving out of sight and back in, and for removing', async () => {

@@ -165,8 +165,7 @@ describe('timing', () => {
     const set = (classId: string | null, release: object | null) =>
       ask<Released>('owner', 'POST', '/api/releases', {
         things: [placement(scene.placement)],
-        classId,
-        release,
+        rules: [{ classId, release }],
       });
     await set(null, held);
     expect([await sees('student in', scene), await sees('student out', scene)]).toEqual([
@@ -195,7 +194,7 @@ describe('timing', () => {
     const scene = await server.scene();
     const until = clock.now + HOUR;
     const release = { ...out, until: iso(until) };
-    const asked = { things: [folder(scene.handed)], classId: null, release };
+    const asked = { things: [folder(scene.handed)], rules: [{ classId: null, release }] };
     const told = await ask<Consequences>('owner', 'POST', '/api/consequences', {
       do: 'release',
       ...asked,
@@ -213,7 +212,7 @@ describe('timing', () => {
     await refused(
       await call('owner', 'POST', '/api/releases', {
         ...asked,
-        release: { held: false, from: iso(until), until: iso(until) },
+        rules: [{ classId: null, release: { held: false, from: iso(until), until: iso(until) } }],
       }),
       422,
       'ends-before-start',
@@ -221,8 +220,7 @@ describe('timing', () => {
     await refused(
       await call('owner', 'POST', '/api/releases', {
         ...asked,
-        classId: world.ids.owner,
-        release: held,
+        rules: [{ classId: world.ids.owner, release: held }],
       }),
       422,
       'audience-unknown',
@@ -297,8 +295,7 @@ describe('why', () => {
     const release = { held: true, from: null, until: null };
     await ask('owner', 'POST', '/api/releases', {
       things: [folder(scene.inner)],
-      classId: null,
-      release,
+      rules: [{ classId: null, release }],
     });
     const held = { kind: 'folder', folder: { title: 'Inner' }, state: 'held' };
     expect(await why(scene, `person.${world.ids['student in']}`)).toMatchObject({

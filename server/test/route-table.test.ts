@@ -578,7 +578,10 @@ const TABLE: Record<string, Row> = {
   'POST /api/releases': [
     (s) => ({
       path: '/api/releases',
-      body: { things: [{ kind: 'placement', id: s.placement }], classId: null, release: HELD },
+      body: {
+        things: [{ kind: 'placement', id: s.placement }],
+        rules: [{ classId: null, release: HELD }],
+      },
     }),
     200,
     404,

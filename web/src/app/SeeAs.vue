@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import type { AudienceChoice } from '@sammlung/contract';
-import { computed, provide, ref } from 'vue';
+import { onClickOutside } from '@vueuse/core';
+import { computed, provide, ref, useTemplateRef } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink, RouterView, useRoute, useRouter, type RouteLocationRaw } from 'vue-router';
 import { useAudienceChoices, useSeenAs } from './choosing.ts';
 import MomentField from './MomentField.vue';
 import { READING_PLACE } from './place.ts';
-import IndexTab from '../ui/IndexTab.vue';
+import ChoiceName from '../ui/ChoiceName.vue';
 
 /** The real screens of somebody else, with nothing on them but what is the teacher's own: framed, and only to look at. */
 const { t } = useI18n();
@@ -55,6 +56,8 @@ const places = computed(() => {
   ];
 });
 const choosing = ref(false);
+const chooser = useTemplateRef('chooser');
+onClickOutside(chooser, () => (choosing.value = false));
 function choose(choice: AudienceChoice | null) {
   choosing.value = false;
   const next = choice ? `${choice.kind}.${choice.id}` : 'visitor';
@@ -66,7 +69,7 @@ function choose(choice: AudienceChoice | null) {
   <div class="flex min-h-screen flex-col bg-saffron p-2 pt-0">
     <header class="flex flex-wrap items-center gap-x-4 gap-y-1 px-3 py-2 text-[#2b2002]">
       <p class="font-semibold" role="status">{{ t('see-as.as', { name }) }}</p>
-      <span class="relative">
+      <span ref="chooser" class="relative">
         <button
           type="button"
           class="min-h-9 underline underline-offset-2"
@@ -103,15 +106,10 @@ function choose(choice: AudienceChoice | null) {
                 class="flex min-h-10 w-full items-center gap-2 px-2 text-left hover:bg-petrol-pale"
                 @click="choose(choice)"
               >
-                <IndexTab
-                  v-if="choice.kind === 'class'"
-                  :tab="{ ...choice, state: 'out', from: null }"
-                  plain
+                <ChoiceName
+                  :choice="choice"
+                  :about="choice.kind === 'class' ? choice.about : t(`people.${choice.about}`)"
                 />
-                <template v-else>{{ choice.label }}</template>
-                <span class="text-meta text-soft">{{
-                  choice.kind === 'class' ? choice.about : t(`people.${choice.about}`)
-                }}</span>
               </button>
             </li>
           </ul>

@@ -1,8 +1,8 @@
-import type { Change, Consequences } from '@sammlung/contract';
+import type { Change } from '@sammlung/contract';
 import { useQueryCache } from '@pinia/colada';
 import { useI18n } from 'vue-i18n';
-import { api } from './api.ts';
 import { ask } from './ask.ts';
+import { foretold } from './foretold.ts';
 import { explain } from './problems.ts';
 import { useSentences } from './sentence.ts';
 import { say } from './toast.ts';
@@ -41,8 +41,6 @@ export function useChanging() {
     }
   }
 
-  const foretold = (change: Change) => api<Consequences>('POST', '/api/consequences', change);
-
   /** What a change would do, in words; asks first where that is wanted. Null: better not. */
   async function consent(change: Change, yes: string): Promise<string | null> {
     const consequences = await foretold(change);
@@ -61,5 +59,5 @@ export function useChanging() {
     }
   }
 
-  return { changed, then, foretold, consent, attempt };
+  return { changed, then, consent, attempt };
 }

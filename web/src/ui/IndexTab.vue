@@ -3,6 +3,7 @@ import type { Tab } from '@sammlung/contract';
 import { computed } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { useFormat } from '../app/format.ts';
+import { tabColour } from './tabColour.ts';
 
 /** The index tab of an audience: filled is out, dashed goes out later, hatched is held back, a plain outline has nothing. */
 const { tab, plain = false } = defineProps<{
@@ -19,11 +20,7 @@ const words = computed(() =>
     ? label.value
     : t(`tab.words.${tab.state}`, { label: label.value, when: tab.from ? moment(tab.from) : '' }),
 );
-const colour = computed(() => {
-  if (tab.colour) return `var(--${tab.colour})`;
-  if (tab.kind === 'public') return 'var(--brick)';
-  return tab.kind === 'staff' ? 'var(--lake)' : '#665e4c';
-});
+const colour = computed(() => tabColour(tab));
 </script>
 
 <template>

@@ -1,6 +1,5 @@
 import type { Colour, Release, Released, Releasing, Thing, Timing } from '@sammlung/contract';
 import { and, eq, inArray, sql } from 'drizzle-orm';
-import type { z } from 'zod';
 import { rows, toDate, toIso, uuids, type Queries } from '../../db/database.ts';
 import { classes, classReleases, folders, placements } from '../../db/schema/index.ts';
 import { Rights } from '../../platform/access/rights.ts';
@@ -80,22 +79,20 @@ async function handedTo(db: Queries, { kind, id }: Thing): Promise<ReadonlySet<s
   return new Set(found.map((c) => c.id));
 }
 
-/** Sets a release; returns what was there before. Throws `ends-before-start` and `audience-unknown`. */
+/** Sets releases; returns what was there before. Throws `ends-before-start` and `audience-unknown`. */
 export async function release(
   { db, now }: Needs,
   person: SignedIn,
-  { things, classId, release: wanted }: z.infer<typeof Releasing>,
+  { things, rules }: Releasing,
 ): Promise<Released> {
-  if (wanted) refuseBackwards(wanted);
+  for (const { release: wanted } of rules) if (wanted) refuseBackwards(wanted);
   return db.transaction(async (tx) => {
     const rights = new Rights(tx, person, now());
     for (const thing of things) await mayTime(rights, thing);
-    const before = await formerOf(tx, things, classId);
-    await lay(
-      tx,
-      person.schoolId,
-      things.map((thing) => ({ ...thing, classId, release: wanted })),
-    );
+    const before: Former[] = [];
+    for (const { classId } of rules) before.push(...(await formerOf(tx, things, classId)));
+    const wanted = rules.flatMap((rule) => things.map((thing) => ({ ...thing, ...rule })));
+    await lay(tx, person.schoolId, wanted);
     return { before };
   });
 }

@@ -31,8 +31,11 @@ export function inCore(
     until: time(until),
   });
   if (change.do === 'release') {
-    const release = change.release && { held: change.release.held, ...span(change.release) };
-    return { change: { ...change, release }, doors: [] };
+    const rules = change.rules.map(({ classId, release }) => ({
+      classId,
+      release: release && { held: release.held, ...span(release) },
+    }));
+    return { change: { ...change, rules }, doors: [] };
   }
   if (change.do !== 'hand-out') return { change, doors: [] };
   const doors: ShownDoor[] = [];

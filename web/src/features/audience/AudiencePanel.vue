@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { AudienceRow, CoverNote, Door, FolderView, Noted } from '@sammlung/contract';
+import type { AudienceRow, Change, CoverNote, Door, FolderView, Noted } from '@sammlung/contract';
 import { Switch, SwitchDescription, SwitchGroup } from '@headlessui/vue';
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
@@ -17,6 +17,8 @@ import NoteFields from './NoteFields.vue';
 import TermsFields from './TermsFields.vue';
 import { useFormat } from '../../app/format.ts';
 import { useChanging } from '../../app/changing.ts';
+import { foretold, useForetold } from '../../app/foretold.ts';
+import { backwards } from '../../app/span.ts';
 import { useSentences } from '../../app/sentence.ts';
 
 /** Who sees the open folder. It is changed right here: at once where it can be undone, with a question where model.md wants one. */
@@ -26,7 +28,7 @@ const { t } = useI18n();
 const { moment } = useFormat();
 const audience = useAudience(() => folder.id);
 const { turn, changeTerms } = useHandingOut();
-const { foretold, attempt, changed, consent } = useChanging();
+const { attempt, changed, consent } = useChanging();
 const { sentence, would, warning } = useSentences();
 const asking = ref<string | null>(null);
 const pointed = ref<AudienceRow | null>(null);
@@ -126,21 +128,33 @@ function seenAs({ kind, id }: AudienceRow) {
 }
 
 /** The handing out whose dates and level are being changed. */
-const editing = ref<{ grant: string; terms: Terms } | null>(null);
-function edit({ here }: AudienceRow) {
-  if (!here) return;
-  const { id: grant, level, from, until } = here;
-  editing.value = editing.value?.grant === grant ? null : { grant, terms: { level, from, until } };
+const editing = ref<{ row: AudienceRow; grant: string; terms: Terms } | null>(null);
+function edit(row: AudienceRow) {
+  if (!row.here) return;
+  const { id: grant, level, from, until } = row.here;
+  editing.value =
+    editing.value?.grant === grant ? null : { row, grant, terms: { level, from, until } };
 }
+/** The same as a change; null while nothing is different, or cannot be. */
+const termsChange = computed((): Change | null => {
+  const { row, terms } = editing.value ?? {};
+  const { level, from, until } = row?.here ?? {};
+  const same = JSON.stringify(terms) === JSON.stringify({ level, from, until });
+  if (!row || !terms || same || backwards(terms)) return null;
+  return {
+    do: 'hand-out',
+    things: [thing.value],
+    audiences: [{ kind: row.kind, id: row.id }],
+    ...terms,
+  };
+});
+const { sentence: termsSay } = useForetold(() => termsChange.value);
 async function saveTerms(row: AudienceRow) {
   const asked = editing.value;
-  if (!asked) return;
+  const asChange = termsChange.value;
+  if (!asked || !asChange) return;
   const done = await attempt(async () => {
-    const audiences = [{ kind: row.kind, id: row.id }];
-    const told = await consent(
-      { do: 'hand-out', things: [thing.value], audiences, ...asked.terms },
-      t('common.save'),
-    );
+    const told = await consent(asChange, t('common.save'));
     if (told === null) return false;
     const undo = await changeTerms(asked.grant, asked.terms);
     const saved = t('audience.terms.saved', { title: folder.title, name: name(row) });
@@ -160,10 +174,6 @@ const sendNote = ({ here }: AudienceRow) =>
     editing.value = null;
     return true;
   });
-const backwards = computed(() => {
-  const { from, until } = editing.value?.terms ?? AT_ONCE;
-  return Boolean(from && until && until <= from);
-});
 /** In words from when until when a handing out is in force, and what it allows. */
 function termsOf({ here }: AudienceRow): string {
   if (!here) return '';
@@ -324,8 +334,11 @@ async function leave(row: AudienceRow) {
               v-model="editing.terms"
               :levels="row.kind === 'staff' || row.kind === 'person'"
             />
+            <p v-if="termsChange" class="mt-3 text-meta text-soft" role="status">
+              {{ termsSay === '' ? t('consequence.none') : termsSay }}
+            </p>
             <div class="mt-3 flex gap-2">
-              <AppButton tone="main" submits :disabled="backwards">{{
+              <AppButton tone="main" submits :disabled="!termsChange">{{
                 t('common.save')
               }}</AppButton>
               <AppButton @click="editing = null">{{ t('common.cancel') }}</AppButton>

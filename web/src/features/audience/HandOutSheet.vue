@@ -1,15 +1,14 @@
 <script setup lang="ts">
-import type { AudienceChoice, Consequences, CoverNote, Thing } from '@sammlung/contract';
-import { useQuery } from '@pinia/colada';
+import type { AudienceChoice, CoverNote, Thing } from '@sammlung/contract';
 import { computed, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { api } from '../../app/api.ts';
 import { useAudienceChoices } from '../../app/choosing.ts';
 import { useChanging } from '../../app/changing.ts';
-import { useSentences } from '../../app/sentence.ts';
+import { useForetold } from '../../app/foretold.ts';
+import { backwards } from '../../app/span.ts';
 import { say } from '../../app/toast.ts';
 import AppButton from '../../ui/AppButton.vue';
-import IndexTab from '../../ui/IndexTab.vue';
+import ChoiceName from '../../ui/ChoiceName.vue';
 import ModalSheet from '../../ui/ModalSheet.vue';
 import { AT_ONCE, colleagues, useHandingOut } from '../../app/handing.ts';
 import NoteFields from './NoteFields.vue';
@@ -23,7 +22,6 @@ const { things, title } = defineProps<{
 }>();
 const emit = defineEmits<{ close: [] }>();
 const { t } = useI18n();
-const { told } = useSentences();
 const { attempt } = useChanging();
 const { handOut } = useHandingOut();
 
@@ -66,10 +64,7 @@ const addressed = computed(
   () => chosen.value.length > 0 && chosen.value.every((choice) => choice.kind !== 'school'),
 );
 const note = ref<CoverNote | null>(null);
-const valid = computed(() => {
-  const { from, until } = terms.value;
-  return !(from && until && until <= from);
-});
+const valid = computed(() => !backwards(terms.value));
 const change = computed(() => ({
   do: 'hand-out' as const,
   things: [...things],
@@ -77,16 +72,12 @@ const change = computed(() => ({
   ...terms.value,
   level: levels.value ? terms.value.level : ('view' as const),
 }));
-const consequence = useQuery({
-  key: () => ['consequence', JSON.stringify(change.value)],
-  query: () => api<Consequences>('POST', '/api/consequences', change.value),
-  enabled: () => chosen.value.length > 0 && valid.value,
-  gcTime: 0,
-});
+const { sentence } = useForetold(() =>
+  chosen.value.length > 0 && valid.value ? change.value : null,
+);
 const says = computed(() => {
   if (chosen.value.length === 0) return t('audience.choose-text');
-  const data = consequence.data.value;
-  return data ? told(data) || t('consequence.none') : '';
+  return sentence.value === undefined ? '' : sentence.value || t('consequence.none');
 });
 
 async function go() {
@@ -140,13 +131,7 @@ async function go() {
             :checked="isChosen(choice)"
             @change="toggle(choice)"
           />
-          <IndexTab
-            v-if="choice.kind !== 'person' && choice.kind !== 'course'"
-            :tab="{ ...choice, state: 'out', from: null }"
-            plain
-          />
-          <span v-else class="font-medium">{{ choice.label }}</span>
-          <span class="text-meta text-soft">{{ about(choice) }}</span>
+          <ChoiceName :choice="choice" :about="about(choice)" />
         </label>
       </li>
       <li v-if="choices.data.value && offered.length === 0" class="px-1 py-2.5 text-soft">

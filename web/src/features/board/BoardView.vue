@@ -6,6 +6,7 @@ import { RouterLink } from 'vue-router';
 import MomentField from '../../app/MomentField.vue';
 import { useFormat } from '../../app/format.ts';
 import PageState from '../../ui/PageState.vue';
+import { tabColour } from '../../ui/tabColour.ts';
 import { cellOf, lookOf, openToAll, useBoard, type Cell } from './board.ts';
 import SquareSheet from './SquareSheet.vue';
 
@@ -98,12 +99,7 @@ async function close() {
 }
 
 const name = (n: number) => columns.value[n]!.label || t(`tab.${columns.value[n]!.kind}`);
-const colour = (n: number) => {
-  const { kind, colour: own } = columns.value[n]!;
-  if (own) return `var(--${own})`;
-  if (kind === 'public') return 'var(--brick)';
-  return kind === 'staff' ? 'var(--lake)' : kind === 'person' ? 'var(--slate)' : '#665e4c';
-};
+const colour = (n: number) => tabColour(columns.value[n]!);
 const people = (n: number) => {
   const { kind, people: count } = columns.value[n]!;
   return kind === 'public' ? t('board.address') : String(count ?? 0);

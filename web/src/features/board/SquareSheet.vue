@@ -1,13 +1,12 @@
 <script setup lang="ts">
-import type { Board, Consequences } from '@sammlung/contract';
-import { useQuery } from '@pinia/colada';
+import type { Board } from '@sammlung/contract';
 import { onClickOutside } from '@vueuse/core';
 import { computed, nextTick, onMounted, ref, useTemplateRef, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink } from 'vue-router';
 import { useChanging } from '../../app/changing.ts';
+import { useForetold } from '../../app/foretold.ts';
 import { useHandingOut } from '../../app/handing.ts';
-import { useSentences } from '../../app/sentence.ts';
 import { say } from '../../app/toast.ts';
 import AppButton from '../../ui/AppButton.vue';
 import PageState from '../../ui/PageState.vue';
@@ -22,8 +21,7 @@ const { board, cell, anchor } = defineProps<{
 }>();
 const emit = defineEmits<{ close: []; handOut: [] }>();
 const { t } = useI18n();
-const { lines } = useSentences();
-const { attempt, foretold } = useChanging();
+const { attempt } = useChanging();
 const { turn } = useHandingOut();
 const sheet = useTemplateRef('sheet');
 
@@ -45,13 +43,7 @@ const change = computed(() =>
         until: null,
       },
 );
-const consequence = useQuery<Consequences>({
-  key: () => ['consequence', JSON.stringify(change.value)],
-  query: () => foretold(change.value),
-  enabled: () => !fixed.value,
-  gcTime: 0,
-});
-const told = computed(() => (consequence.data.value ? lines(consequence.data.value) : []));
+const { query: consequence, told } = useForetold(() => (fixed.value ? null : change.value));
 
 async function go() {
   const done = await attempt(async () => {
@@ -142,14 +134,14 @@ function onTab(event: KeyboardEvent) {
           >
           <span>{{ line.text }}</span>
         </li>
-        <li v-if="consequence.data.value && told.length === 0" class="mt-1.5 text-soft">
+        <li v-if="told?.length === 0" class="mt-1.5 text-soft">
           {{ t('consequence.none') }}
         </li>
       </ul>
       <div class="mt-3.5 flex flex-wrap gap-2">
         <AppButton
           :tone="here || consequence.data.value?.asks ? 'warn' : 'main'"
-          :disabled="!consequence.data.value"
+          :disabled="!told"
           @click="go"
         >
           {{ t(here ? 'audience.take-back' : 'audience.hand-out') }}

@@ -10,6 +10,7 @@ import MomentField from '../../app/MomentField.vue';
 import { say } from '../../app/toast.ts';
 import AppButton from '../../ui/AppButton.vue';
 import ModalSheet from '../../ui/ModalSheet.vue';
+import { codeAddress, spoken, tokenOf } from './door.ts';
 
 /** All about one door: its addresses, its code to print, its end and word, and the HTML for a class website. */
 const { door: given, title } = defineProps<{ door: Door; title: string }>();
@@ -35,15 +36,12 @@ async function renew() {
 
 const SIZES = { small: [360, 280], medium: [640, 480], large: [960, 680] } as const;
 const size = ref<keyof typeof SIZES>('medium');
-const token = computed(() => door.value.address.split('/').at(-1)!);
 const html = computed(() => {
   const [width, height] = SIZES[size.value];
-  const source = `${new URL(door.value.address).origin}/embed/${token.value}`;
+  const source = `${new URL(door.value.address).origin}/embed/${tokenOf(door.value)}`;
   const name = title.replace(/[&"<>]/gu, (sign) => `&#${sign.codePointAt(0)};`);
   return `<iframe src="${source}" title="${name}" width="${width}" height="${height}" style="border:1px solid #bbb" loading="lazy"></iframe>`;
 });
-const code = (form: 'svg' | 'png') =>
-  `/api/doors/${door.value.id}/code.${form}?of=${door.value.shortAddress ?? token.value}`;
 const wasCopied = (text: string) => copied.value && copiedText.value === text;
 </script>
 
@@ -52,7 +50,7 @@ const wasCopied = (text: string) => copied.value && copiedText.value === text;
     <p class="mt-1 text-soft">{{ t(`door.who.${door.kind}`) }}</p>
     <div class="mt-4 flex gap-5">
       <img
-        :src="code('svg')"
+        :src="codeAddress(door, 'svg')"
         :alt="t('door.code')"
         class="size-32 shrink-0 rounded-edge border border-line bg-white"
       />
@@ -64,7 +62,7 @@ const wasCopied = (text: string) => copied.value && copiedText.value === text;
           v-if="door.shortAddress"
           class="mt-1 font-code text-[16px] font-semibold whitespace-nowrap text-petrol"
         >
-          {{ door.shortAddress.replace(/^https?:\/\//, '') }}
+          {{ spoken(door) }}
         </p>
         <div class="mt-2 flex flex-wrap gap-2">
           <AppButton @click="copy(door.shortAddress ?? door.address)">{{
@@ -86,7 +84,7 @@ const wasCopied = (text: string) => copied.value && copiedText.value === text;
           <a
             v-for="form in ['svg', 'png'] as const"
             :key="form"
-            :href="code(form)"
+            :href="codeAddress(door, form)"
             :download="`${title}.${form}`"
             class="text-petrol underline underline-offset-2"
             >{{ t('door.code-as', { form: form.toUpperCase() }) }}</a

@@ -8,6 +8,7 @@ import { api } from '../../app/api.ts';
 import { useFormat } from '../../app/format.ts';
 import AppButton from '../../ui/AppButton.vue';
 import PageState from '../../ui/PageState.vue';
+import { codeAddress, spoken } from './door.ts';
 import DoorSheet from './DoorSheet.vue';
 
 /** Every door that stands open, and a card to print with some of them. */
@@ -22,10 +23,6 @@ const list = computed(() => doors.data.value?.doors ?? []);
 const chosen = ref<string[]>([]);
 const open = ref<DoorBehind | null>(null);
 const card = computed(() => list.value.filter((door) => chosen.value.includes(door.id)));
-const shown = (door: DoorBehind) =>
-  (door.shortAddress ?? door.address).replace(/^https?:\/\//u, '');
-const code = (door: DoorBehind) =>
-  `/api/doors/${door.id}/code.svg?of=${door.shortAddress ?? door.address.split('/').at(-1)}`;
 const facts = (door: DoorBehind) =>
   [
     t(`door.kind.${door.kind}`),
@@ -86,7 +83,7 @@ async function close() {
           >
           <span class="block text-meta text-soft">{{ facts(door) }}</span>
         </span>
-        <span class="w-80 truncate font-code text-[13px] text-soft">{{ shown(door) }}</span>
+        <span class="w-80 truncate font-code text-[13px] text-soft">{{ spoken(door) }}</span>
         <AppButton @click="open = door">{{ t('door.open-sheet') }}</AppButton>
       </li>
     </ul>
@@ -94,9 +91,9 @@ async function close() {
     <Teleport to="body">
       <div class="print-only door-card">
         <div v-for="door in card" :key="door.id" class="door-on-card">
-          <img :src="code(door)" alt="" />
+          <img :src="codeAddress(door, 'svg')" alt="" />
           <p class="door-title">{{ door.title }}</p>
-          <p class="font-code">{{ shown(door) }}</p>
+          <p class="font-code">{{ spoken(door) }}</p>
           <p v-if="door.hasWord">{{ t('door.with-word') }}</p>
         </div>
       </div>

@@ -3,6 +3,7 @@ import type { Release } from '@sammlung/contract';
 import { computed, useId } from 'vue';
 import { useI18n } from 'vue-i18n';
 import MomentField from '../../app/MomentField.vue';
+import { backwards } from '../../app/span.ts';
 
 /** One release: out at once, out between two moments, or held back. */
 const release = defineModel<Release>({ required: true });
@@ -35,9 +36,7 @@ const part = (which: 'from' | 'until') =>
   });
 const from = part('from');
 const until = part('until');
-const fault = computed(() =>
-  from.value && until.value && until.value <= from.value ? t('problem.ends-before-start') : null,
-);
+const fault = computed(() => (backwards(release.value) ? t('problem.ends-before-start') : null));
 </script>
 
 <template>

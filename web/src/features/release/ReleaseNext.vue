@@ -37,7 +37,8 @@ const letOut = (classId: string | null, to: string) =>
   attempt(async () => {
     const row = next.value;
     if (!row) return false;
-    const done = await release([{ kind: row.kind, id: row.id }], classId, OUT, t('timing.let-out'));
+    const rules = [{ classId, release: OUT }];
+    const done = await release([{ kind: row.kind, id: row.id }], rules, t('timing.let-out'));
     if (!done) return false;
     const said = classId === null ? 'timing.is-out' : 'timing.is-out-for';
     say({ text: `${t(said, { title: row.title, name: to })}. ${done.text}`, undo: done.undo });

@@ -3,6 +3,8 @@ import type { Release, Thing, Timing } from '@sammlung/contract';
 import { computed, ref, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { useChanging } from '../../app/changing.ts';
+import { useForetold } from '../../app/foretold.ts';
+import { backwards } from '../../app/span.ts';
 import { say } from '../../app/toast.ts';
 import AppButton from '../../ui/AppButton.vue';
 import IndexTab from '../../ui/IndexTab.vue';
@@ -31,9 +33,8 @@ watch(
   { immediate: true },
 );
 const same = (a: Release | null, b: Release | null) => JSON.stringify(a) === JSON.stringify(b);
-const backwards = (r: Release | null) => Boolean(r?.from && r.until && r.until <= r.from);
 const valid = computed(
-  () => !backwards(general.value) && !Object.values(perClass.value).some(backwards),
+  () => ![general.value, ...Object.values(perClass.value)].some((r) => r && backwards(r)),
 );
 /** What is different from what the server has. */
 const wanted = computed(() => {
@@ -48,23 +49,18 @@ const wanted = computed(() => {
   ];
 });
 
+const { sentence } = useForetold(() =>
+  valid.value && wanted.value.length > 0
+    ? { do: 'release', things: [thing], rules: wanted.value }
+    : null,
+);
+
 async function save() {
   const done = await attempt(async () => {
-    const undos: (() => Promise<void>)[] = [];
-    const said: string[] = [];
-    for (const { classId, release: to } of wanted.value) {
-      const made = await release([thing], classId, to, t('common.save'));
-      if (!made) break;
-      undos.unshift(made.undo);
-      said.push(made.text);
-    }
-    if (undos.length === 0) return false;
-    say({
-      text: [t('timing.saved', { title }), ...said].filter(Boolean).join('. '),
-      undo: async () => {
-        for (const undo of undos) await undo();
-      },
-    });
+    const made = await release([thing], wanted.value, t('common.save'));
+    if (!made) return false;
+    const text = [t('timing.saved', { title }), made.text].filter(Boolean).join('. ');
+    say({ text, undo: made.undo });
     return true;
   });
   if (done) emit('close');
@@ -111,7 +107,10 @@ async function save() {
           </li>
         </ul>
       </template>
-      <div class="mt-6 flex gap-2">
+      <p v-if="wanted.length > 0 && valid" class="mt-5 min-h-[2.8em] text-soft" role="status">
+        {{ sentence === '' ? t('consequence.none') : sentence }}
+      </p>
+      <div class="mt-4 flex gap-2">
         <AppButton tone="main" submits :disabled="wanted.length === 0 || !valid">{{
           t('common.save')
         }}</AppButton>

@@ -1,4 +1,4 @@
-import type { Release, Released, Thing, Timing } from '@sammlung/contract';
+import type { Release, Released, Releasing, Thing, Timing } from '@sammlung/contract';
 import { useQuery } from '@pinia/colada';
 import { api } from '../../app/api.ts';
 import { useChanging } from '../../app/changing.ts';
@@ -15,17 +15,16 @@ export function useTiming(thing: () => Thing) {
   });
 }
 
-/** Other releases for things; each change resolves to how to undo it, or to null when it was better not made. */
+/** Other releases for things, all at once; resolves to how to undo that, or to null when it was better not made. */
 export function useReleasing() {
   const { changed, then, consent } = useChanging();
 
   async function release(
     things: readonly Thing[],
-    classId: string | null,
-    wanted: Release | null,
+    rules: Releasing['rules'],
     yes: string,
   ): Promise<{ text: string; undo: () => Promise<void> } | null> {
-    const asked = { things: [...things], classId, release: wanted };
+    const asked: Releasing = { things: [...things], rules };
     const text = await consent({ do: 'release', ...asked }, yes);
     if (text === null) return null;
     const { before } = await then(api<Released>('POST', '/api/releases', asked));

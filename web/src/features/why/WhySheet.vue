@@ -8,7 +8,7 @@ import { api } from '../../app/api.ts';
 import { useAudienceChoices } from '../../app/choosing.ts';
 import { useFormat } from '../../app/format.ts';
 import AppButton from '../../ui/AppButton.vue';
-import IndexTab from '../../ui/IndexTab.vue';
+import ChoiceName from '../../ui/ChoiceName.vue';
 import ModalSheet from '../../ui/ModalSheet.vue';
 import PageState from '../../ui/PageState.vue';
 
@@ -70,15 +70,10 @@ function obstacle({ obstacle: found }: WhyReason): string {
             class="flex min-h-11 w-full items-center gap-3 px-1 text-left hover:bg-paper/60"
             @click="chosen = choice"
           >
-            <IndexTab
-              v-if="choice.kind === 'class'"
-              :tab="{ ...choice, state: 'out', from: null }"
-              plain
+            <ChoiceName
+              :choice="choice"
+              :about="choice.kind === 'class' ? choice.about : t(`people.${choice.about}`)"
             />
-            <b v-else class="font-medium">{{ choice.label }}</b>
-            <span class="text-meta text-soft">{{
-              choice.kind === 'class' ? choice.about : t(`people.${choice.about}`)
-            }}</span>
           </button>
         </li>
         <li v-if="words.trim() === ''" class="border-t border-line">

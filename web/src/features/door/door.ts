@@ -1,0 +1,12 @@
+import type { Door } from '@sammlung/contract';
+
+/** The address of a door as it is said or printed: the short one where there is one, without the protocol. */
+export const spoken = ({ shortAddress, address }: Pick<Door, 'shortAddress' | 'address'>) =>
+  (shortAddress ?? address).replace(/^https?:\/\//u, '');
+
+/** What a door is known by behind `/open/` and `/embed/`. */
+export const tokenOf = ({ address }: Pick<Door, 'address'>) => address.split('/').at(-1)!;
+
+/** Where the code of a door is fetched as a picture; another address has another picture. */
+export const codeAddress = (door: Door, form: 'svg' | 'png') =>
+  `/api/doors/${door.id}/code.${form}?of=${door.shortAddress ?? tokenOf(door)}`;

@@ -27,7 +27,7 @@ const letters = computed(() => {
   <span
     v-if="kind === 'folder'"
     class="folder relative grid shrink-0 place-items-center font-mark"
-    :class="large ? 'h-10 w-11 text-xl' : 'h-6 w-7 text-[13px]'"
+    :class="large ? 'h-9 w-10 text-lg' : 'h-6 w-7 text-[13px]'"
     :style="colour ? { '--card': `var(--${colour})` } : {}"
     aria-hidden="true"
     >{{ mark }}</span

@@ -130,3 +130,10 @@ export type Version = z.infer<typeof Version>;
 export const Versions = z.object({ versions: z.array(Version) });
 export type Versions = z.infer<typeof Versions>;
 export const BringBack = z.object({ versionId: Id });
+
+/** The order in which a page shows a folder, when it wants to be told of what changes in it. */
+export const LiveQuery = ContentsQuery.pick({ order: true });
+
+/** Told to pages that show a folder, when it or its first page of contents has changed. */
+export const FolderNews = z.object({ folder: FolderView, contents: Contents });
+export type FolderNews = z.infer<typeof FolderNews>;

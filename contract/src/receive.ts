@@ -13,14 +13,39 @@ export const NewThing = ItemRow.extend({
 });
 export type NewThing = z.infer<typeof NewThing>;
 
+/** A class by its id, or `me` for what came to this person alone. */
+const By = z.union([Id, z.literal('me')]);
+
+/** How many of the newest things, and by which class they came. */
+export const NewQuery = z.object({
+  limit: z.coerce.number().int().min(1).max(1000).default(100),
+  by: By.optional(),
+});
+
 /** What came in, newest first. */
 export const NewThings = z.object({
   things: z.array(NewThing),
+  /** Whether there are older things. */
+  more: z.boolean(),
+  /** How many things have not been opened: in all, of each class, and of what came to this person alone. */
   unopened: z.number().int(),
+  classes: z.array(ClassTab.extend({ unopened: z.number().int() })),
+  forMe: z.number().int(),
   /** Whether a mail tells each day what is new; null for whoever has no mail address. */
   digest: z.boolean().nullable(),
 });
 export type NewThings = z.infer<typeof NewThings>;
+
+/** Told to pages that show what came in: what there is now in these folders. */
+export const CameNews = z.object({ folderIds: z.array(Id), things: z.array(NewThing) });
+export type CameNews = z.infer<typeof CameNews>;
+
+/** Nothing that came in until then need be shown as new any more; `until` is when the newest thing on the page came. */
+export const Mark = z.object({ until: Instant, by: By.optional() });
+/** How many things that was, and the name by which it is undone. */
+export const Marked = z.object({ count: z.number().int(), at: Instant });
+export type Marked = z.infer<typeof Marked>;
+export const MarkedParams = z.object({ at: Instant });
 
 const CountedFolder = z.object({
   id: Id,

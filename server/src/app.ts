@@ -33,6 +33,7 @@ import { accounts } from './platform/accounts.ts';
 import type { App } from './platform/app-type.ts';
 import { errors, problem } from './platform/errors.ts';
 import type { Jobs } from './platform/jobs.ts';
+import { startLive } from './platform/live/live.ts';
 import { startPost } from './platform/mail.ts';
 import { sessions } from './platform/sessions.ts';
 import { DiskStorage } from './platform/storage.ts';
@@ -82,6 +83,9 @@ export async function buildApp({
     note: (error) => app.log.error(error),
   });
   app.addHook('onClose', async () => post.close());
+  const live = startLive({ db, pool, now, note: (error) => app.log.error(error) });
+  // Before the connections are: open pages are told first.
+  app.addHook('preClose', async () => live.close());
   app.decorate('services', {
     db,
     storage: new DiskStorage(settings.data),
@@ -89,6 +93,7 @@ export async function buildApp({
     tries: countTries(pool),
     jobs: jobs ?? null,
     post,
+    live,
     sign: (text) => createHmac('sha256', secret).update(text).digest('base64url'),
     settings,
     now,

@@ -3,6 +3,7 @@ import type { Tries } from './tries.ts';
 import type { Settings } from '../settings.ts';
 import type { Accounts } from './accounts.ts';
 import type { Jobs } from './jobs.ts';
+import type { Live } from './live/live.ts';
 import type { Post } from './mail.ts';
 import type { Storage } from './storage.ts';
 
@@ -15,6 +16,7 @@ export interface Services {
   /** Null where nothing runs by itself. */
   readonly jobs: Jobs | null;
   readonly post: Post;
+  readonly live: Live;
   /** Signs a text, so that nobody else can have written it. */
   readonly sign: (text: string) => string;
   readonly settings: Settings;

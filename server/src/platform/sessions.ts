@@ -16,6 +16,7 @@ export interface SignedIn {
   readonly schoolName: string;
   readonly timeZone: string;
   readonly sample: boolean;
+  readonly sessionId: string;
 }
 
 declare module 'fastify' {
@@ -41,6 +42,7 @@ export const sessions = fp(
         schoolName: schools.name,
         timeZone: schools.timeZone,
         sample: schools.sample,
+        sessionId: sessionsTable.id,
       })
       .from(sessionsTable)
       .innerJoin(people, eq(people.id, sessionsTable.userId))

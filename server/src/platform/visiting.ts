@@ -2,7 +2,8 @@ import { AsParams, TokenParams } from '@sammlung/contract';
 import type { FastifyRequest } from 'fastify';
 import { z } from 'zod';
 import { askerAs } from './access/as.ts';
-import { askerAtDoor } from './access/door.ts';
+import type { ShownDoor } from '@sammlung/core';
+import { throughDoor } from './access/door.ts';
 import type { Asker } from './access/twin.ts';
 import { askerOf } from './asking.ts';
 import { signedIn } from './sessions.ts';
@@ -12,6 +13,8 @@ import type { Services } from './services.ts';
 export interface Visit {
   readonly asker: Asker;
   readonly services: Services;
+  /** The door they came through. */
+  readonly door?: ShownDoor;
 }
 
 /** A part of the API under which things are read. */
@@ -35,7 +38,7 @@ export const AT_DOOR: Place = {
   params: TokenParams,
   async visit(services, request) {
     const { token } = TokenParams.parse(request.params);
-    return { asker: await askerAtDoor(services, request, token), services };
+    return { ...(await throughDoor(services, request, token)), services };
   },
 };
 

@@ -39,6 +39,7 @@ provide(READING_PLACE, {
     return kind.value === 'visitor' ? null : to('see-as-classes');
   },
   notes: false,
+  live: false,
 });
 
 const { words, people } = useAudienceChoices();

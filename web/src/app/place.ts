@@ -1,5 +1,12 @@
-import type { Contents, FolderOrder, FolderView, PlacementView, Thing } from '@sammlung/contract';
-import { useInfiniteQuery, useQuery } from '@pinia/colada';
+import type {
+  Contents,
+  FolderNews,
+  FolderOrder,
+  FolderView,
+  PlacementView,
+  Thing,
+} from '@sammlung/contract';
+import { useInfiniteQuery, useQuery, type useQueryCache } from '@pinia/colada';
 import { inject, type InjectionKey, type Ref } from 'vue';
 import type { RouteLocationRaw } from 'vue-router';
 import { api, ApiError } from './api.ts';
@@ -16,6 +23,8 @@ export interface ReadingPlace {
   readonly home: RouteLocationRaw | null;
   /** Whether openings are noted by the page (through a door they are not). */
   readonly notes: boolean;
+  /** Whether pages are told of changes. */
+  readonly live: boolean;
 }
 
 export const READING_PLACE: InjectionKey<ReadingPlace> = Symbol('reading place');
@@ -27,6 +36,7 @@ const own: ReadingPlace = {
   item: (id) => ({ name: 'item', params: { placement: id } }),
   home: { name: 'classes' },
   notes: true,
+  live: true,
 };
 
 export function useReadingPlace(): ReadingPlace {
@@ -43,6 +53,43 @@ export function useFolder(place: ReadingPlace, id: () => string) {
   });
 }
 
+/**
+ * Takes over what a page has been told of a folder. False when it has to be loaded instead: more of the folder is
+ * shown than what has been told.
+ */
+export function takeFolderNews(
+  place: ReadingPlace,
+  cache: ReturnType<typeof useQueryCache>,
+  order: FolderOrder | null,
+  { folder, contents }: FolderNews,
+): boolean {
+  const key = contentsKey(place, folder.id, order);
+  const shown = cache.getQueryData<InfiniteContents>(key);
+  if (shown?.pages.length !== 1) return false;
+  const before = new Map(shown.pages[0]!.items.map((row) => [row.placementId, row]));
+  const items = contents.items.map((row) => {
+    const known = before.get(row.placementId);
+    return { ...row, opened: known?.version === row.version && known.opened };
+  });
+  cache.setQueryData(folderKey(place, folder.id), folder);
+  cache.setQueryData(key, { ...shown, pages: [{ ...contents, items }] });
+  return true;
+}
+
+type InfiniteContents = { pages: Contents[]; pageParams: string[] };
+
+/** Notes that somebody has opened an item; what shows that it was new is loaded again. */
+export async function noteOpened(
+  place: ReadingPlace,
+  cache: ReturnType<typeof useQueryCache>,
+  { placementId, folderId }: { placementId: string; folderId?: string },
+): Promise<void> {
+  if (!place.notes) return;
+  await api<null>('PUT', `/api/placements/${placementId}/opened`);
+  const keys = [['new'], ['classes'], ...(folderId ? [folderKey(place, folderId)] : [])];
+  for (const key of keys) void cache.invalidateQueries({ key });
+}
+
 /** The contents of a folder, page after page. */
 export function useContents(
   place: ReadingPlace,
@@ -50,7 +97,7 @@ export function useContents(
   order: () => FolderOrder | null = () => null,
 ) {
   return useInfiniteQuery<Contents, Error, string>({
-    key: () => [...folderKey(place, id()), 'contents', order() ?? 'own'],
+    key: () => contentsKey(place, id(), order()),
     initialPageParam: '',
     query: ({ pageParam }) => {
       const query = new URLSearchParams({
@@ -63,6 +110,12 @@ export function useContents(
     enabled: () => id() !== '',
   });
 }
+
+const contentsKey = (place: ReadingPlace, id: string, order: FolderOrder | null) => [
+  ...folderKey(place, id),
+  'contents',
+  order ?? 'own',
+];
 
 export function usePlacement(place: ReadingPlace, id: () => string) {
   return useQuery({

@@ -10,7 +10,7 @@ import {
   uniqueIndex,
   uuid,
 } from 'drizzle-orm/pg-core';
-import { createdAt, id, instant, release, schoolId, tenantKey, within } from './columns.ts';
+import { createdAt, id, instant, release, schoolId, tenantKey, turns, within } from './columns.ts';
 import { folders, items, placements } from './library.ts';
 import { classes, courses, people } from './school.ts';
 
@@ -36,6 +36,7 @@ export const classReleases = pgTable(
     ...release(),
   },
   (t) => [
+    ...turns('class_releases', t),
     within(t, t.folderId, folders),
     within(t, t.placementId, placements),
     within(t, t.classId, classes),
@@ -70,6 +71,7 @@ export const grants = pgTable(
     takenBackBy: uuid(),
   },
   (t) => [
+    ...turns('grants', t),
     tenantKey(t),
     within(t, t.folderId, folders),
     within(t, t.itemId, items),
@@ -120,6 +122,7 @@ export const doors = pgTable(
     closedAt: instant(),
   },
   (t) => [
+    ...turns('doors', t),
     tenantKey(t),
     within(t, t.folderId, folders),
     within(t, t.itemId, items),

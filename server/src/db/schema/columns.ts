@@ -1,6 +1,8 @@
+import { sql } from 'drizzle-orm';
 import {
   boolean,
   foreignKey,
+  index,
   timestamp,
   unique,
   uuid,
@@ -20,6 +22,22 @@ export const release = () => ({
   fromAt: instant(),
   untilAt: instant(),
 });
+
+/**
+ * For finding what begins or ends at some time: all others, which are nearly all, are left out.
+ * `name` is that of the table.
+ */
+export const turns = (
+  name: string,
+  table: { readonly fromAt: AnyPgColumn; readonly untilAt: AnyPgColumn },
+) => [
+  index(`${name}_from`)
+    .on(table.fromAt)
+    .where(sql`${table.fromAt} is not null`),
+  index(`${name}_until`)
+    .on(table.untilAt)
+    .where(sql`${table.untilAt} is not null`),
+];
 
 interface TenantTable {
   readonly schoolId: AnyPgColumn;

@@ -17,7 +17,7 @@ import {
   uuid,
   type AnyPgColumn,
 } from 'drizzle-orm/pg-core';
-import { createdAt, id, instant, release, schoolId, tenantKey, within } from './columns.ts';
+import { createdAt, id, instant, release, schoolId, tenantKey, turns, within } from './columns.ts';
 import { colour, people, schools, years } from './school.ts';
 
 export const folderOrder = pgEnum('folder_order', ['hand', 'a_to_z', 'lesson_date', 'newest']);
@@ -54,6 +54,7 @@ export const folders = pgTable(
     binnedBy: uuid(),
   },
   (t) => [
+    ...turns('folders', t),
     tenantKey(t),
     unique().on(t.schoolId, t.ownerId, t.id),
     within(t, t.ownerId, people),
@@ -177,6 +178,7 @@ export const placements = pgTable(
     binnedBy: uuid(),
   },
   (t) => [
+    ...turns('placements', t),
     tenantKey(t),
     within(t, t.folderId, folders),
     within(t, t.itemId, items),

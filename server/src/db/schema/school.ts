@@ -12,7 +12,7 @@ import {
   unique,
   uuid,
 } from 'drizzle-orm/pg-core';
-import { createdAt, id, instant, schoolId, tenantKey, within } from './columns.ts';
+import { createdAt, id, instant, schoolId, tenantKey, turns, within } from './columns.ts';
 
 export const personKind = pgEnum('person_kind', ['teacher', 'student', 'office']);
 export const colour = pgEnum('colour', [
@@ -170,6 +170,7 @@ export const memberships = pgTable(
     untilAt: instant(),
   },
   (t) => [
+    ...turns('memberships', t),
     within(t, t.classId, classes),
     within(t, t.personId, people),
     index().on(t.personId),

@@ -17,7 +17,8 @@ import { createdAt, id, instant, schoolId, tenantKey, within } from './columns.t
 import { folders, items, placements, versions } from './library.ts';
 import { people } from './school.ts';
 
-export const openingKind = pgEnum('opening_kind', ['opened', 'downloaded']);
+/** `marked`: the reader said it need not be shown as new any more, without opening it. */
+export const openingKind = pgEnum('opening_kind', ['opened', 'downloaded', 'marked']);
 export const requestAnswer = pgEnum('request_answer', ['person', 'class', 'no']);
 export const mailKind = pgEnum('mail_kind', ['note', 'invitation', 'password', 'answer', 'digest']);
 export const mailState = pgEnum('mail_state', ['waiting', 'sent', 'failed']);

@@ -5,6 +5,7 @@ import {
   ContentsQuery,
   FolderView,
   Id,
+  LiveQuery,
   Nothing,
   PlacementParams,
   PlacementView,
@@ -13,8 +14,18 @@ import {
 import type { App } from '../../platform/app-type.ts';
 import { askerOf } from '../../platform/asking.ts';
 import { signedIn } from '../../platform/sessions.ts';
-import { OWN, PLACES } from '../../platform/visiting.ts';
-import { contentOf, contents, folderView, noteOpened, placementView } from './service.ts';
+import { keepUpToDate } from '../../platform/live/watching.ts';
+import { AT_DOOR, OWN, PLACES } from '../../platform/visiting.ts';
+import {
+  contentOf,
+  contents,
+  folderNews,
+  folderSeen,
+  folderView,
+  noteOpened,
+  placementSeen,
+  placementView,
+} from './service.ts';
 import { sendContent } from './content.ts';
 import { bringBack, versionContent, versionsOf } from './versions.ts';
 
@@ -62,6 +73,28 @@ export async function readingRoutes(app: App) {
             ? await versionContent(here, signedIn(request), id, version)
             : await contentOf(here, asker, id, as, request.headers.range);
         return sendContent(request, reply, services.storage, found, as);
+      },
+    );
+  }
+
+  for (const { prefix, params, visit } of [OWN, AT_DOOR]) {
+    app.get(
+      `${prefix}/folders/:folder/live`,
+      { schema: { params: params.extend({ folder: Id }), querystring: LiveQuery } },
+      async (request, reply) => {
+        const visiting = await visit(services, request);
+        const news = folderNews(services, request.params.folder, request.query.order);
+        const seen = await folderSeen(services, visiting.asker, request.params.folder);
+        return keepUpToDate(visiting, request, reply, { ...seen, news });
+      },
+    );
+    app.get(
+      `${prefix}/placements/:placement/live`,
+      { schema: { params: params.extend({ placement: Id }) } },
+      async (request, reply) => {
+        const visiting = await visit(services, request);
+        const seen = await placementSeen(services, visiting.asker, request.params.placement);
+        return keepUpToDate(visiting, request, reply, { ...seen, news: null });
       },
     );
   }

@@ -1,5 +1,6 @@
 import type {
   Contents,
+  FolderNews,
   FolderOrder,
   FolderView,
   ItemRow,
@@ -74,6 +75,37 @@ export async function contents(
     ...(total !== undefined && { total }),
   };
   return allows(folder.right, 'manage') ? withTabs(db, folder, result, t) : result;
+}
+
+/** The folder and the school of it that a page shows. Throws `not-found` when the asker does not see it. */
+export async function folderSeen({ db, now }: Needs, asker: Asker, id: string) {
+  const { schoolId } = await folderFor(db, asker, id, now());
+  return { schoolId, folderId: id };
+}
+
+/** The same for an item where it lies. */
+export async function placementSeen({ db, now }: Needs, asker: Asker, id: string) {
+  const { schoolId, folderId } = await placementFor(db, asker, id, now());
+  return { schoolId, folderId };
+}
+
+/** How many rows a page is told: as many as it loads first. */
+const TOLD = 100;
+
+/** What pages that show a folder are told when it has changed: what anybody who sees the same would load. */
+export function folderNews(needs: Needs, folderId: string, order: FolderOrder | undefined) {
+  return {
+    event: 'contents',
+    name: order ?? 'own',
+    async make(asker: Asker): Promise<FolderNews> {
+      const [folder, first] = await Promise.all([
+        folderView(needs, asker, folderId),
+        contents(needs, asker, folderId, { order, limit: TOLD }),
+      ]);
+      const items = first.items.map((row) => ({ ...row, opened: false }));
+      return { folder, contents: { ...first, items } };
+    },
+  };
 }
 
 async function withTabs(

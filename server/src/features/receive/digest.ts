@@ -50,7 +50,7 @@ export async function sendDigests({ db, now, post }: Needs): Promise<number> {
   let queued = 0;
   for (const { zone, school, id, schoolId } of due) {
     if (Number(wallTime(t, zone).slice(11, 13)) !== HOUR) continue;
-    const came = await whatCame(db, { personId: id, doorIds: [] }, t, 100);
+    const { things: came } = await whatCame(db, { personId: id, doorIds: [] }, t, { limit: 100 });
     const fresh = came.filter((thing) => thing.cameAt > t - DAY_MS && !thing.opened);
     if (fresh.length === 0) continue;
     const mail: Mail = {

@@ -1,6 +1,6 @@
 import type { HandedFolder, ItemRow, StaffRoom } from '@sammlung/contract';
 import { sql } from 'drizzle-orm';
-import { ms, rows, type Queries } from '../../db/database.ts';
+import { at, ms, rows, uuids, type Queries } from '../../db/database.ts';
 import {
   asking,
   handedTo,
@@ -17,9 +17,9 @@ const ANNOUNCED = sql`('person', 'class', 'course')`;
 
 /**
  * `keys`, `roots` (what was handed out to the asker by roster), and `reached`: the folders below, once for each key
- * that comes through to them, with the columns of `openKeys`.
+ * that comes through to them, with the columns of `openKeys`; `within` leaves out all other folders.
  */
-function reachedFolders(ask: Ask) {
+function reachedFolders(ask: Ask, within?: readonly string[]) {
   return sql`${keysTable(ask)},
     roots as materialized (
       select h.folder_id, h.item_id, k.kind, k.id as key_id, k.reading
@@ -32,6 +32,7 @@ function reachedFolders(ask: Ask) {
           where n.id = any (f.path)) as opened_at
       from folders f cross join lateral ${openKeys(sql`f.path`, ask)} k
       where k.kind in ${ANNOUNCED} and f.owner_id is distinct from ${ask.me}
+        ${within ? sql`and f.id = any (${uuids(within)})` : sql``}
         and (f.path && (select array_agg(folder_id) from roots where folder_id is not null)
           or f.id in (select p.folder_id from roots join placements p on p.item_id = roots.item_id)))`;
 }
@@ -48,39 +49,105 @@ export type CameRecord = Omit<ItemRow, 'changedAt'> & {
   classIds: string[];
 };
 
-/** What was handed out to the asker by roster and is out, by when it came to them, newest first. */
-export function whatCame(db: Queries, asker: Asker, t: number, limit: number) {
-  const ask = asking(asker, t);
-  return rows<CameRecord>(
+/** Which of the things that came in are asked for. */
+export interface Wanted {
+  readonly limit: number;
+  /** Only what came by this class; `me`: what came to the person alone. */
+  readonly by?: string | undefined;
+  /** Only what lies in these folders. */
+  readonly within?: readonly string[];
+}
+
+/**
+ * `came`: what was handed out to the asker by roster and is out, each item once, where and when it came first
+ * (`at`), and whether that state of it has been opened.
+ */
+function came(ask: Ask, within?: readonly string[]) {
+  return sql`${reachedFolders(ask, within)},
+    places as (
+      select p.id, p.item_id, max(k.title) filter (where k.rank > 0) as folder_title,
+        array_remove(array_agg(distinct k.reading), null) as class_ids,
+        min(greatest(k.opened_at, p.added_at, coalesce(r.from_at, p.from_at), (
+          select min(greatest(h.created_at, h.from_at)) from handings_out h
+          where (h.folder_id = any (k.path) or h.item_id = p.item_id)
+            and ${handedTo(sql`h`, sql`k`, ask)}))) as at
+      from reached k join placements p on p.folder_id = k.folder_id
+        left join class_releases r on r.placement_id = p.id and r.class_id = k.reading
+      where ${placementOpens(sql`p`, sql`k`, ask)}
+      group by p.id),
+    came as materialized (
+      select distinct on (i.id) p.id, p.folder_title, p.class_ids, i.title, i.current_version_id,
+        greatest(p.at, v.created_at) as at, not ${unopened(ask)} as opened
+      from places p join items i on i.id = p.item_id left join versions v on v.id = i.current_version_id
+      order by i.id, p.at)`;
+}
+
+/** Whether a thing that came in came by a class, or, for `me`, by none. */
+function cameBy(by: string | undefined) {
+  if (by === undefined) return sql`true`;
+  return by === 'me' ? sql`cardinality(class_ids) = 0` : sql`${by}::uuid = any (class_ids)`;
+}
+
+/** How many things have not been opened: in all, of what came to the person alone, and by class. */
+export interface Counts {
+  readonly all: number;
+  readonly me: number;
+  readonly byClass: Readonly<Record<string, number>> | null;
+}
+
+/**
+ * The newest of what came in, newest first, and how much of all that came in has not been opened; a thing that came by
+ * two classes counts for both, once in all.
+ */
+export async function whatCame(
+  db: Queries,
+  asker: Asker,
+  t: number,
+  { limit, by, within }: Wanted,
+): Promise<{ things: CameRecord[]; counts: Counts }> {
+  const [found] = await rows<{ things: CameRecord[] | null; counts: Counts }>(
     db,
-    sql`with ${reachedFolders(ask)},
-      came as (
-        select p.id, max(k.title) filter (where k.rank > 0) as folder_title,
-          array_remove(array_agg(distinct k.reading), null) as class_ids,
-          min(greatest(k.opened_at, p.added_at, coalesce(r.from_at, p.from_at), (
-            select min(greatest(h.created_at, h.from_at)) from handings_out h
-            where (h.folder_id = any (k.path) or h.item_id = p.item_id)
-              and ${handedTo(sql`h`, sql`k`, ask)}))) as at
-        from reached k join placements p on p.folder_id = k.folder_id
-          left join class_releases r on r.placement_id = p.id and r.class_id = k.reading
-        where ${placementOpens(sql`p`, sql`k`, ask)}
-        group by p.id)
-      select * from (
-        select distinct on (i.id) p.id as "placementId", i.id as "itemId", i.kind, i.title, i.extension, i.url,
+    sql`with ${came(asking(asker, t), within)},
+      fresh as (select * from came where not opened),
+      page as (select * from came where ${cameBy(by)} order by at desc, title limit ${limit}),
+      shown as (
+        select p.id as "placementId", i.id as "itemId", i.kind, i.title, i.extension, i.url,
           v.media_type as "mediaType", v.size::float8 as size, v.number as version, i.lesson_date as "lessonDate",
           p.keep_on_top as "keepOnTop", case when w.small is not null then left(w.hash, 12) end as small,
-          null as opening,
-          not ${unopened(ask)} as opened, p.folder_id as "folderId",
-          came.folder_title as "folderTitle", to_json(came.class_ids) as "classIds",
-          ${ms(sql`greatest(p.added_at, v.created_at)`)} as "changedAt",
-          ${ms(sql`greatest(came.at, v.created_at)`)} as "cameAt"
-        from came join placements p on p.id = came.id join items i on i.id = p.item_id
+          (select x.opening from texts x where x.school_id = v.school_id and x.hash = v.hash and w.small is null) as opening,
+          page.opened, p.folder_id as "folderId", page.folder_title as "folderTitle", page.class_ids as "classIds",
+          ${ms(sql`greatest(p.added_at, v.created_at)`)} as "changedAt", ${ms(sql`page.at`)} as "cameAt"
+        from page join placements p on p.id = page.id join items i on i.id = p.item_id
           left join versions v on v.id = i.current_version_id
           left join previews w on w.school_id = v.school_id and w.hash = v.hash
-        order by i.id, came.at) found
-      order by "cameAt" desc, title
-      limit ${limit}`,
+        order by page.at desc, i.title)
+      select (select json_agg(shown) from shown) as things, json_build_object(
+        'all', (select count(*) from fresh),
+        'me', (select count(*) from fresh where cardinality(class_ids) = 0),
+        'byClass', (
+          select json_object_agg(id, n) from (
+            select c.id, count(*) as n from fresh, unnest(fresh.class_ids) c (id) group by c.id) counted)) as counts`,
   );
+  return { things: found!.things ?? [], counts: found!.counts };
+}
+
+/** Notes that what came in until `until` need not be shown as new any more. Resolves to how much that was. */
+export async function markCame(
+  db: Queries,
+  asker: Asker & { personId: string },
+  t: number,
+  { by, until }: { by?: string | undefined; until: number },
+): Promise<number> {
+  const marked = await rows<{ id: string }>(
+    db,
+    sql`with ${came(asking(asker, t))}
+      insert into openings (school_id, placement_id, version_id, person_id, kind, at)
+      select p.school_id, p.id, came.current_version_id, ${asker.personId}::uuid, 'marked', ${at(t)}
+      from came join placements p on p.id = came.id
+      where not came.opened and came.at <= ${at(until)} and ${cameBy(by)}
+      returning id::text`,
+  );
+  return marked.length;
 }
 
 /** The asker's classes at `t`. */

@@ -1,9 +1,21 @@
-import { DigestChoice, MyClasses, NewThings, Nothing, SeenAs, StaffRoom } from '@sammlung/contract';
+import {
+  DigestChoice,
+  Mark,
+  Marked,
+  MarkedParams,
+  MyClasses,
+  NewQuery,
+  NewThings,
+  Nothing,
+  SeenAs,
+  StaffRoom,
+} from '@sammlung/contract';
 import type { App } from '../../platform/app-type.ts';
+import { keepUpToDate } from '../../platform/live/watching.ts';
 import { signedIn } from '../../platform/sessions.ts';
 import { chooseDigest, sendDigests } from './digest.ts';
 import { OWN, SEEN_AS } from '../../platform/visiting.ts';
-import { myClasses, newThings, seenAs, staffRoom } from './service.ts';
+import { cameNews, markNew, myClasses, newThings, seenAs, staffRoom, undoMark } from './service.ts';
 
 export async function receiveRoutes(app: App) {
   const { services } = app;
@@ -16,13 +28,30 @@ export async function receiveRoutes(app: App) {
       return reply.code(204).send(null);
     },
   );
+  app.put('/api/new/marked', { schema: { body: Mark, response: { 200: Marked } } }, (request) =>
+    markNew(services, signedIn(request), request.body),
+  );
+  app.delete(
+    '/api/new/marked/:at',
+    { schema: { params: MarkedParams, response: { 204: Nothing } } },
+    async (request, reply) => {
+      await undoMark(services, signedIn(request), request.params.at);
+      return reply.code(204).send(null);
+    },
+  );
+  app.get('/api/new/live', async (request, reply) => {
+    const { schoolId } = signedIn(request);
+    const visiting = await OWN.visit(services, request);
+    const news = cameNews(services);
+    return keepUpToDate(visiting, request, reply, { schoolId, folderId: null, news });
+  });
   for (const { prefix, params, visit } of [OWN, SEEN_AS]) {
     app.get(
       `${prefix}/new`,
-      { schema: { params, response: { 200: NewThings } } },
+      { schema: { params, querystring: NewQuery, response: { 200: NewThings } } },
       async (request) => {
         const { asker, services: here } = await visit(services, request);
-        return newThings(here, asker);
+        return newThings(here, asker, request.query);
       },
     );
     app.get(

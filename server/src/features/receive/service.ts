@@ -1,34 +1,111 @@
-import type { Colour, MyClasses, NewThings, SeenAs, StaffRoom } from '@sammlung/contract';
-import { eq } from 'drizzle-orm';
+import type {
+  CameNews,
+  Colour,
+  Mark,
+  Marked,
+  MyClasses,
+  NewQuery,
+  NewThing,
+  NewThings,
+  SeenAs,
+  StaffRoom,
+} from '@sammlung/contract';
+import { and, eq } from 'drizzle-orm';
 import type { Queries } from '../../db/database.ts';
-import { classes, people } from '../../db/schema/index.ts';
+import { classes, openings, people } from '../../db/schema/index.ts';
+import type { z } from 'zod';
 import type { Services } from '../../platform/services.ts';
+import type { SignedIn } from '../../platform/sessions.ts';
 import type { Asker } from '../../platform/access/twin.ts';
 import { digestOf } from './digest.ts';
-import { classesOf, handedFolders, staffFolders, whatCame } from './queries.ts';
+import {
+  classesOf,
+  handedFolders,
+  markCame,
+  staffFolders,
+  whatCame,
+  type CameRecord,
+} from './queries.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;
 
-/** How many of the newest things are shown. */
-const SHOWN = 100;
-
-export async function newThings({ db, now }: Needs, asker: Asker): Promise<NewThings> {
+export async function newThings(
+  { db, now }: Needs,
+  asker: Asker,
+  { limit, by }: z.infer<typeof NewQuery>,
+): Promise<NewThings> {
   const t = now();
-  const [records, classes, digest] = await Promise.all([
-    whatCame(db, asker, t, SHOWN),
+  const [{ things: records, counts }, classes, digest] = await Promise.all([
+    whatCame(db, asker, t, { limit: limit + 1, by }),
     classesOf(db, asker, t),
     digestOf(db, asker.personId),
   ]);
-  const things = records.map(({ folderId, folderTitle, classIds, cameAt, changedAt, ...row }) => ({
+  return {
+    things: toThings(records.slice(0, limit), classes),
+    more: records.length > limit,
+    unopened: counts.all,
+    classes: classes.map((c) => ({ ...tabOf(c), unopened: counts.byClass?.[c.id] ?? 0 })),
+    forMe: counts.me,
+    digest,
+  };
+}
+
+type ClassRecord = Awaited<ReturnType<typeof classesOf>>[number];
+
+const tabOf = ({ id, code, colour }: ClassRecord) => ({ id, code, colour: colour as Colour });
+
+function toThings(records: readonly CameRecord[], classes: readonly ClassRecord[]): NewThing[] {
+  return records.map(({ folderId, folderTitle, classIds, cameAt, changedAt, ...row }) => ({
     ...row,
     folder: folderTitle === null ? null : { id: folderId, title: folderTitle },
     changedAt: new Date(changedAt).toISOString(),
     cameAt: new Date(cameAt).toISOString(),
-    classes: classes
-      .filter((c) => classIds.includes(c.id))
-      .map(({ id, code, colour }) => ({ id, code, colour: colour as Colour })),
+    classes: classes.filter((c) => classIds.includes(c.id)).map(tabOf),
   }));
-  return { things, unopened: things.filter((x) => !x.opened).length, digest };
+}
+
+/** How many things of the folders that have changed a page is told. */
+const TOLD = 100;
+
+/** What pages are told on which things come in: what there is now in the folders that have changed. */
+export function cameNews({ db, now }: Needs) {
+  return {
+    event: 'came',
+    name: 'came',
+    async make(asker: Asker, folderIds: readonly string[]): Promise<CameNews> {
+      const t = now();
+      const [{ things: records }, classes] = await Promise.all([
+        whatCame(db, asker, t, { limit: TOLD, within: folderIds }),
+        classesOf(db, asker, t),
+      ]);
+      const things = toThings(records, classes).map((thing) => ({ ...thing, opened: false }));
+      return { folderIds: [...folderIds], things };
+    },
+  };
+}
+
+/** Marks as seen what came in until then; `undoMark` takes it back by the instant that comes back. */
+export async function markNew(
+  { db, now }: Needs,
+  person: SignedIn,
+  { until, by }: z.infer<typeof Mark>,
+): Promise<Marked> {
+  const t = now();
+  const asker = { personId: person.id, doorIds: [] };
+  const count = await markCame(db, asker, t, { until: Date.parse(until), by });
+  return { count, at: new Date(t).toISOString() };
+}
+
+export async function undoMark({ db }: Needs, person: SignedIn, at: string): Promise<void> {
+  await db
+    .delete(openings)
+    .where(
+      and(
+        eq(openings.personId, person.id),
+        eq(openings.kind, 'marked'),
+        eq(openings.at, new Date(at)),
+      ),
+    );
 }
 
 export async function myClasses({ db, now }: Needs, asker: Asker): Promise<MyClasses> {

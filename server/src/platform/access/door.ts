@@ -1,5 +1,6 @@
 import { randomBytes, timingSafeEqual } from 'node:crypto';
 import type { Door } from '@sammlung/contract';
+import type { ShownDoor } from '@sammlung/core';
 import { eq } from 'drizzle-orm';
 import type { FastifyRequest } from 'fastify';
 import { toIso, type Queries } from '../../db/database.ts';
@@ -60,16 +61,17 @@ export function askerThrough({ door }: FoundDoor, person: SignedIn | null): Aske
 
 type Needs = Pick<Services, 'db' | 'now' | 'sign'>;
 
-/** The asker for a request that shows a token. Throws `not-found` unless the door stands open for them. */
-export async function askerAtDoor(
+/** Who asks with a token, and the door. Throws `not-found` unless it stands open for them. */
+export async function throughDoor(
   { db, now, sign }: Needs,
   request: Pick<FastifyRequest, 'person' | 'headers'>,
   token: string,
-): Promise<Asker> {
+): Promise<{ asker: Asker; door: ShownDoor }> {
   const found = await doorOf(db, token);
   if (!found || barred(found, request.person, now(), wordGiven(sign, found, request, now())))
     throw new AppError('not-found');
-  return askerThrough(found, request.person);
+  const { id, kind, schoolId } = found.door;
+  return { asker: askerThrough(found, request.person), door: { id, kind, schoolId } };
 }
 
 /** How long a word that was given at a door holds, in this browser. */

@@ -1,5 +1,5 @@
 import type { Audience, Membership, ShownDoor, Viewer, World } from '@sammlung/core';
-import { inArray, sql } from 'drizzle-orm';
+import { inArray, sql, type SQL } from 'drizzle-orm';
 import { ms, rows, uuids, type Queries } from '../../db/database.ts';
 import { doors } from '../../db/schema/index.ts';
 import { loadLibrary } from './load.ts';
@@ -65,7 +65,7 @@ export async function loadWorld(
 }
 
 /** Everybody whom a handing out to these classes, courses and persons, to staff or (`all`) the school, may reach. */
-async function peopleReached(
+function peopleReached(
   db: Queries,
   schoolId: string,
   reach: {
@@ -75,22 +75,33 @@ async function peopleReached(
     all: boolean;
   },
 ): Promise<Person[]> {
-  const found = await rows<{ id: string; staff: boolean; memberships: Membership[] | null }>(
+  return peopleWho(
     db,
-    sql`select p.id, p.kind <> 'student' as staff, (
+    sql`p.school_id = ${schoolId}::uuid and (
+      ${reach.all} or p.kind <> 'student' or p.id = any (${uuids(reach.personIds)})
+      or p.id in (select m.person_id from memberships m join classes c on c.id = m.class_id
+        where c.id = any (${uuids(reach.classIds)}) or c.course_id = any (${uuids(reach.courseIds)})))`,
+  );
+}
+
+/** The given people with all their memberships, as the rule wants to know them. */
+export function loadPeople(db: Queries, ids: readonly string[]): Promise<Person[]> {
+  return peopleWho(db, sql`p.id = any (${uuids(ids)})`);
+}
+
+async function peopleWho(db: Queries, condition: SQL): Promise<Person[]> {
+  const found = await rows<{
+    id: string;
+    schoolId: string;
+    staff: boolean;
+    memberships: Membership[] | null;
+  }>(
+    db,
+    sql`select p.id, p.school_id as "schoolId", p.kind <> 'student' as staff, (
         select json_agg(json_build_object('classId', m.class_id, 'courseId', c.course_id,
           'from', ${ms(sql`m.from_at`)}, 'until', ${ms(sql`m.until_at`)}))
         from memberships m join classes c on c.id = m.class_id where m.person_id = p.id) as memberships
-      from people p
-      where p.school_id = ${schoolId}::uuid and (
-        ${reach.all} or p.kind <> 'student' or p.id = any (${uuids(reach.personIds)})
-        or p.id in (select m.person_id from memberships m join classes c on c.id = m.class_id
-          where c.id = any (${uuids(reach.classIds)}) or c.course_id = any (${uuids(reach.courseIds)})))`,
+      from people p where ${condition}`,
   );
-  return found.map((p) => ({
-    id: p.id,
-    schoolId,
-    staff: p.staff,
-    memberships: p.memberships ?? [],
-  }));
+  return found.map((p) => ({ ...p, memberships: p.memberships ?? [] }));
 }

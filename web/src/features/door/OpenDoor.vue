@@ -35,6 +35,7 @@ provide(READING_PLACE, {
   item: (id) => ({ name: named('-item'), params: { token: token.value, placement: id } }),
   home: null,
   notes: false,
+  live: true,
 });
 
 // A door to a single item leads straight to it.

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import type { FolderOrder } from '@sammlung/contract';
+import type { FolderNews, FolderOrder } from '@sammlung/contract';
+import { useQueryCache } from '@pinia/colada';
 import { Download } from 'lucide-vue-next';
 import { computed, defineAsyncComponent, ref, useTemplateRef, watch, watchEffect } from 'vue';
 import { useI18n } from 'vue-i18n';
@@ -9,13 +10,17 @@ import ItemLink from '../../ui/ItemLink.vue';
 import KindMark from '../../ui/KindMark.vue';
 import PageState from '../../ui/PageState.vue';
 import SmallPicture from '../../ui/SmallPicture.vue';
+import { useKeepPlace } from '../../ui/keepPlace.ts';
 import { walkRows } from '../../ui/listKeys.ts';
+import { useLive } from '../../app/live.ts';
 import { useMeta } from '../../app/meta.ts';
 import {
   archiveAddress,
   contentAddress,
   folderArchiveAddress,
   isWall,
+  noteOpened,
+  takeFolderNews,
   useContents,
   useFolder,
   useReadingPlace,
@@ -82,10 +87,24 @@ watchEffect((clean) => {
   clean(() => coming.unobserve(element));
 });
 
-function again() {
-  void folder.refetch();
-  void contents.refetch();
-}
+const again = () => Promise.all([folder.refetch(), contents.refetch()]);
+
+const cache = useQueryCache();
+const keepPlace = useKeepPlace(list);
+const ownOrder = computed(() => readingOrders[id.value] ?? null);
+useLive(
+  () =>
+    place.live && id.value
+      ? `${place.base}/folders/${id.value}/live${ownOrder.value ? `?order=${ownOrder.value}` : ''}`
+      : null,
+  {
+    changed: () => keepPlace(again),
+    news: {
+      contents: (news: FolderNews) =>
+        keepPlace(() => takeFolderNews(place, cache, ownOrder.value, news) || again()),
+    },
+  },
+);
 </script>
 
 <template>
@@ -190,6 +209,7 @@ function again() {
             :kind="row.kind"
             :url="row.url"
             :to="place.item(row.placementId)"
+            @click="row.kind === 'link' && noteOpened(place, cache, { ...row, folderId: id })"
             class="group flex min-h-16 flex-1 items-center gap-4 py-2"
           >
             <SmallPicture :item="row" line />

@@ -5,15 +5,15 @@ import { ChevronLeft, ChevronRight, Download } from 'lucide-vue-next';
 import { computed, defineAsyncComponent, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
-import { api } from '../../app/api.ts';
 import CrumbLine from '../../ui/CrumbLine.vue';
 import KindMark from '../../ui/KindMark.vue';
 import PageState from '../../ui/PageState.vue';
+import { useLive } from '../../app/live.ts';
 import { useMeta } from '../../app/meta.ts';
 import {
   contentAddress,
-  folderKey,
   isWall,
+  noteOpened,
   shownAddress,
   useContents,
   usePlacement,
@@ -88,15 +88,14 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
 });
 
 watch(
-  () => item.value?.placementId,
-  async (placementId) => {
-    if (!placementId || !place.notes) return;
-    await api<null>('PUT', `/api/placements/${placementId}/opened`);
-    for (const key of [['new'], ['classes'], folderKey(place, folderId.value)])
-      void cache.invalidateQueries({ key });
-  },
+  () => item.value && `${item.value.placementId} ${item.value.version}`,
+  () => item.value && void noteOpened(place, cache, item.value),
   { immediate: true },
 );
+
+useLive(() => (place.live && item.value ? `${place.base}/placements/${id.value}/live` : null), {
+  changed: () => Promise.all([placement.refetch(), folderId.value && contents.refetch()]),
+});
 </script>
 
 <template>

@@ -1,11 +1,18 @@
 <script setup lang="ts">
 import { useI18n } from 'vue-i18n';
+import { useLive } from '../../app/live.ts';
+import { useReadingPlace } from '../../app/place.ts';
 import PageState from '../../ui/PageState.vue';
 import ClassCards from './ClassCards.vue';
 import { useClasses } from './classes.ts';
 
 const { t } = useI18n();
+const place = useReadingPlace();
 const classes = useClasses();
+useLive(() => (place.live ? '/api/new/live' : null), {
+  changed: () => classes.refetch(),
+  counts: () => classes.refetch(),
+});
 </script>
 
 <template>

@@ -1,41 +1,90 @@
 <script setup lang="ts">
-import type { NewThings } from '@sammlung/contract';
-import { useQuery } from '@pinia/colada';
-import { computed, useTemplateRef } from 'vue';
+import type { CameNews, Marked, NewThings } from '@sammlung/contract';
+import { useQuery, useQueryCache } from '@pinia/colada';
+import { computed, ref, useTemplateRef } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { api } from '../../app/api.ts';
 import { useFormat } from '../../app/format.ts';
-import { useReadingPlace } from '../../app/place.ts';
+import { useLive } from '../../app/live.ts';
+import { noteOpened, useReadingPlace } from '../../app/place.ts';
 import { explain } from '../../app/problems.ts';
 import { say } from '../../app/toast.ts';
+import AppButton from '../../ui/AppButton.vue';
 import ItemLink from '../../ui/ItemLink.vue';
-import KindMark from '../../ui/KindMark.vue';
 import PageState from '../../ui/PageState.vue';
+import SmallPicture from '../../ui/SmallPicture.vue';
+import { useKeepPlace } from '../../ui/keepPlace.ts';
 import { walkRows } from '../../ui/listKeys.ts';
+import { withNews } from './came.ts';
 import ClassCards from './ClassCards.vue';
 import { useClasses } from './classes.ts';
 
 /** What came in, by day, newest first. */
+const STEP = 100;
 const { t } = useI18n();
 const { dayHeading, size } = useFormat();
 const place = useReadingPlace();
+const cache = useQueryCache();
+const by = ref<string>();
+const limit = ref(STEP);
+const key = () => ['new', place.base, by.value ?? 'all', limit.value];
 const came = useQuery({
-  key: () => ['new', place.base],
-  query: () => api<NewThings>('GET', `${place.base}/new`),
+  key,
+  query: () =>
+    api<NewThings>(
+      'GET',
+      `${place.base}/new?limit=${limit.value}${by.value ? `&by=${by.value}` : ''}`,
+    ),
   staleTime: 0,
+  placeholderData: (before: NewThings | undefined) => before,
 });
 const classes = useClasses();
 const list = useTemplateRef('list');
+const keepPlace = useKeepPlace(list);
 
-async function chooseDigest(digest: boolean) {
+useLive(() => (place.live ? '/api/new/live' : null), {
+  changed: () => keepPlace(() => Promise.all([came.refetch(), classes.refetch()])),
+  counts: () => classes.refetch(),
+  news: {
+    came: (news: CameNews) =>
+      keepPlace(() => {
+        const shown = cache.getQueryData<NewThings>(key());
+        if (shown) cache.setQueryData(key(), withNews(shown, news, by.value));
+      }),
+  },
+});
+
+async function attempt(run: () => Promise<void>) {
   try {
-    await api<null>('PUT', '/api/new/digest', { digest });
-    say({ text: t(digest ? 'receive.digest-on' : 'receive.digest-off') });
+    await run();
   } catch (error) {
     say({ text: explain(t, error), tone: 'bad' });
   }
-  await came.refetch();
 }
+
+const refresh = () => Promise.all([came.refetch(), classes.refetch()]);
+
+const chooseDigest = (digest: boolean) =>
+  attempt(async () => {
+    await api<null>('PUT', '/api/new/digest', { digest });
+    say({ text: t(digest ? 'receive.digest-on' : 'receive.digest-off') });
+    await came.refetch();
+  });
+
+const markAll = () =>
+  attempt(async () => {
+    const until = came.data.value?.things[0]?.cameAt;
+    if (!until) return;
+    const { count, at } = await api<Marked>('PUT', '/api/new/marked', { until, by: by.value });
+    say({
+      text: t('receive.marked', count),
+      undo: async () => {
+        await api<null>('DELETE', `/api/new/marked/${at}`);
+        await refresh();
+      },
+    });
+    await refresh();
+  });
 
 type Thing = NewThings['things'][number];
 const days = computed(() => {
@@ -47,12 +96,26 @@ const days = computed(() => {
   return [...groups];
 });
 
+/** The ways on which things came, to look at one of them alone; with a single one there is nothing to choose. */
+const ways = computed(() => {
+  const data = came.data.value;
+  if (!data) return [];
+  const me = { id: 'me', code: t('receive.me'), colour: 'clay', unopened: data.forMe };
+  const all = [...data.classes, ...(data.forMe > 0 || by.value === 'me' ? [me] : [])];
+  return all.length > 1 ? all : [];
+});
+const unopened = computed(() =>
+  by.value === undefined
+    ? (came.data.value?.unopened ?? 0)
+    : (ways.value.find((way) => way.id === by.value)?.unopened ?? 0),
+);
+const choose = (way: string | undefined) => ((by.value = way), (limit.value = STEP));
+
 const about = (thing: Thing) =>
   [
     thing.folder?.title,
     thing.kind === 'file' ? thing.extension.toUpperCase() : t(`kind.${thing.kind}`),
     thing.size === null ? '' : size(thing.size),
-    (thing.version ?? 1) > 1 ? t('item.new-version', { number: thing.version }) : '',
   ]
     .filter(Boolean)
     .join(' · ');
@@ -62,8 +125,53 @@ const about = (thing: Thing) =>
   <div class="grid flex-1 lg:grid-cols-[1fr_392px]">
     <div class="px-5 py-6 sm:px-10">
       <template v-if="came.data.value">
-        <h1 class="text-[28px]">{{ t('receive.title', came.data.value.unopened) }}</h1>
-        <p v-if="days.length === 0" class="mt-6 max-w-md text-soft">{{ t('receive.empty') }}</p>
+        <div class="flex min-h-11 flex-wrap items-center gap-x-4 gap-y-2">
+          <h1 class="flex-1 text-[28px]" aria-live="polite">
+            {{ t('receive.title', came.data.value.unopened) }}
+          </h1>
+          <AppButton v-if="place.notes && unopened > 0" @click="markAll">
+            {{ t('receive.mark-all') }}
+          </AppButton>
+        </div>
+        <div
+          v-if="ways.length > 0"
+          class="mt-3 flex flex-wrap gap-1.5"
+          role="group"
+          :aria-label="t('receive.by-class')"
+        >
+          <button
+            class="min-h-9 rounded-edge border px-3 text-[15px] font-semibold pointer-coarse:min-h-11"
+            :class="
+              by === undefined
+                ? 'border-ink bg-ink text-sheet'
+                : 'border-line bg-raised hover:border-petrol'
+            "
+            :aria-pressed="by === undefined"
+            @click="choose(undefined)"
+          >
+            {{ t('receive.all') }}
+          </button>
+          <button
+            v-for="way in ways"
+            :key="way.id"
+            class="inline-flex min-h-9 items-center gap-2 rounded-edge border-2 bg-raised px-2.5 font-code text-[13px] font-semibold pointer-coarse:min-h-11"
+            :class="by === way.id ? 'text-white' : ''"
+            :style="{
+              borderColor: `var(--${way.colour})`,
+              ...(by === way.id && { background: `var(--${way.colour})` }),
+            }"
+            :aria-pressed="by === way.id"
+            @click="choose(way.id)"
+          >
+            {{ way.code
+            }}<span v-if="way.unopened > 0" class="font-text font-bold"
+              >{{ way.unopened }}<span class="sr-only"> {{ t('receive.unopened') }}</span></span
+            >
+          </button>
+        </div>
+        <p v-if="days.length === 0" class="mt-6 max-w-md text-soft">
+          {{ t(by === undefined ? 'receive.empty' : 'receive.empty-class') }}
+        </p>
         <div ref="list" @keydown="list && walkRows(list, $event)">
           <section v-for="[day, things] in days" :key="day">
             <h2 class="mt-5 mb-1 text-[15px] text-soft">{{ day }}</h2>
@@ -78,6 +186,7 @@ const about = (thing: Thing) =>
                   :url="thing.url"
                   :to="place.item(thing.placementId)"
                   class="group flex min-h-16 items-center gap-3.5 py-1.5 hover:bg-paper/60"
+                  @click="thing.kind === 'link' && noteOpened(place, cache, thing)"
                 >
                   <span class="flex w-[66px] shrink-0 flex-col gap-1 self-stretch py-1">
                     <span
@@ -90,23 +199,38 @@ const about = (thing: Thing) =>
                       >{{ c.code }}</span
                     >
                   </span>
-                  <KindMark :kind="thing.kind" :extension="thing.extension" large />
+                  <SmallPicture :item="thing" line />
                   <span class="min-w-0 flex-1 pr-2">
                     <span
-                      class="block text-[16px] group-hover:text-petrol"
+                      class="block text-[16px] wrap-anywhere group-hover:text-petrol"
                       :class="thing.opened ? 'font-medium' : 'font-[650]'"
                     >
                       <span v-if="!thing.opened" class="mr-2 inline-block size-[9px] bg-saffron"
                         ><span class="sr-only">{{ t('receive.unopened') }}</span></span
                       >{{ thing.title }}
                     </span>
-                    <span class="block text-meta text-soft">{{ about(thing) }}</span>
+                    <span class="block text-meta text-soft"
+                      >{{ about(thing)
+                      }}<span
+                        v-if="(thing.version ?? 1) > 1"
+                        class="font-semibold text-saffron-ink"
+                      >
+                        · {{ t('item.new-version', { number: thing.version }) }}</span
+                      ></span
+                    >
                   </span>
                 </ItemLink>
               </li>
             </ul>
           </section>
         </div>
+        <AppButton
+          v-if="came.data.value.more && limit < 1000"
+          class="mt-5"
+          @click="limit = Math.min(1000, limit + STEP)"
+        >
+          {{ t('receive.older') }}
+        </AppButton>
       </template>
       <PageState v-else :error="came.error.value" @again="came.refetch()" />
       <label

@@ -202,7 +202,8 @@ async function take(
   await page.goto(to);
   await page.getByRole('heading', { level: 1 }).waitFor();
   if (steps) await steps(page);
-  await page.waitForLoadState('networkidle');
+  // Not until the network is idle: a page that hears of changes never is.
+  await page.waitForTimeout(500);
   await page.waitForTimeout(wait ?? 300);
   await page.screenshot({ path: join(root, 'docs', 'screenshots', `${name}.png`) });
   await context.close();

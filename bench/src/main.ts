@@ -1,4 +1,4 @@
-// npm run bench [name …]: all figures, or only the groups named (pages, screens, archive, upload, download,
+// npm run bench [name …]: all figures, or only the groups named (pages, screens, live, archive, upload, download,
 // handing, listing).
 import {
   startScratchPostgres,
@@ -12,6 +12,7 @@ import { benchArchive } from './archive.ts';
 import { benchDownload } from './download.ts';
 import { benchHanding } from './handing.ts';
 import { benchListing } from './listing.ts';
+import { benchLive } from './live.ts';
 import { benchPages } from './pages.ts';
 import { benchScreens } from './screens.ts';
 import { benchUpload } from './upload.ts';
@@ -23,6 +24,7 @@ const WITH_SERVER: Record<
 > = {
   pages: benchPages,
   screens: benchScreens,
+  live: benchLive,
   archive: benchArchive,
   upload: benchUpload,
   download: benchDownload,

@@ -99,7 +99,7 @@ BEGIN
   PERFORM live_folders('folder', array(
     SELECT DISTINCT p.folder_id FROM jsonb_array_elements(rows_there) r JOIN placements p
       ON p.item_id = (r ->> 'item_id')::uuid OR p.id = (r ->> 'placement_id')::uuid));
-  IF TG_TABLE_NAME = 'doors' THEN
+  IF TG_TABLE_NAME = 'doors' AND TG_OP = 'UPDATE' THEN
     PERFORM pg_notify('live', 'door ' || (r ->> 'school_id') || ' ' || (r ->> 'id')) FROM jsonb_array_elements(rows_there) r;
   END IF;
   RETURN NULL;

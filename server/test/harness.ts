@@ -55,15 +55,19 @@ export async function startServer(more: Partial<Settings> = {}) {
   };
   mkdirSync(settings.uploadsFolder, { recursive: true });
   const clock = { now: Date.now() };
-  const app = await buildApp({
-    settings,
-    db,
-    pool,
-    secret: 'test',
-    now: () => clock.now,
-    log: true,
-  });
-  await app.listen({ port: 0, host: '127.0.0.1' });
+  const process = async () => {
+    const app = await buildApp({
+      settings,
+      db,
+      pool,
+      secret: 'test',
+      now: () => clock.now,
+      log: true,
+    });
+    await app.listen({ port: 0, host: '127.0.0.1' });
+    return app;
+  };
+  const app = await process();
   const base = app.listeningOrigin;
   const world = await plant(db, new DiskStorage(data));
   const cookies = new Map<Who, string>();
@@ -133,6 +137,8 @@ export async function startServer(more: Partial<Settings> = {}) {
     ask,
     refused,
     signIn,
+    /** One more server process on the same database. */
+    process,
     /** A folder in a folder with a file in it, handed out to the class and open at a door. */
     scene: () => makeScene(db, world),
     async stop() {

@@ -20,7 +20,7 @@ function* keysOf(node: object, prefix = ''): Generator<string> {
 const known = new Set([...keysOf(everybodys), ...keysOf(peoples), ...keysOf(teaching)]);
 /** What a visitor at a door comes to see. */
 const VISITING =
-  /features\/(reading\/|door\/(OpenDoor|DoorWall|ShortAddress))|\/ui\/|app\/(App|AskToSee|SchoolWall|NothingHere|ToastArea|api|place|format|problems|meta|toast)\./u;
+  /features\/(reading\/|door\/(OpenDoor|DoorWall|ShortAddress))|\/ui\/|app\/(App|AskToSee|SchoolWall|NothingHere|ToastArea|api|place|format|meta|toast)\./u;
 /** What only people who teach ever open. */
 const TEACHING =
   /features\/(library|audience|release|board|today|why|roster|post|intake|bin|layout|space)\/|features\/(door\/(DoorSheet|DoorsView)|receive\/StaffRoom)|app\/(FolderChooser|MomentField|SeeAs|changing|sentence|LibraryPage|BoardPage|IncomingFiles)/u;

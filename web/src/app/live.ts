@@ -1,4 +1,3 @@
-import { useEventListener } from '@vueuse/core';
 import { onScopeDispose, watch } from 'vue';
 
 /** A line on which nothing is heard for so long is given up, and another one tried. Milliseconds. */
@@ -78,7 +77,11 @@ export function useLive(address: () => string | null, hear: Hear): void {
     },
     { immediate: true },
   );
-  useEventListener(document, 'visibilitychange', open);
-  useEventListener(window, 'online', open);
-  onScopeDispose(close);
+  document.addEventListener('visibilitychange', open);
+  window.addEventListener('online', open);
+  onScopeDispose(() => {
+    document.removeEventListener('visibilitychange', open);
+    window.removeEventListener('online', open);
+    close();
+  });
 }

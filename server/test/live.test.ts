@@ -1,0 +1,287 @@
+import type { CameNews, Contents, FolderNews, NewThings } from '@sammlung/contract';
+import { eq, sql } from 'drizzle-orm';
+import { afterAll, afterEach, describe, expect, it, vi } from 'vitest';
+import { memberships, sessions } from '../src/db/schema/index.ts';
+import { startServer, type Who } from './harness.ts';
+
+const server = await startServer();
+const { ask, call, clock, db, world } = server;
+const lines: { close(): void }[] = [];
+afterEach(() => lines.splice(0).forEach((line) => line.close()));
+afterAll(() => server.stop());
+
+interface Heard {
+  readonly event: string;
+  readonly data: unknown;
+}
+
+/** An open page: the events it hears at an address, in order. */
+async function line(who: Who, path: string, base = server.base) {
+  const leave = new AbortController();
+  const cookie = server.cookies.get(who);
+  const reply = await fetch(`${base}${path}`, {
+    headers: cookie ? { cookie } : {},
+    signal: leave.signal,
+  });
+  const heard: Heard[] = [];
+  const state = { ended: false };
+  const reading = (async () => {
+    let text = '';
+    for await (const piece of reply.body!.pipeThrough(new TextDecoderStream())) {
+      text += piece;
+      const blocks = text.split('\n\n');
+      text = blocks.pop()!;
+      for (const block of blocks) {
+        const [, event, data] = /^event: (.*)\ndata: (.*)$/u.exec(block) ?? [];
+        if (event) heard.push({ event, data: JSON.parse(data!) as unknown });
+      }
+    }
+  })()
+    .catch((error: unknown) => {
+      if (!leave.signal.aborted) throw error;
+    })
+    .finally(() => (state.ended = true));
+  const made = {
+    status: reply.status,
+    type: reply.headers.get('content-type'),
+    heard,
+    state,
+    /** The data of the next event of this name that has not been asked for. */
+    async next<T>(event: string): Promise<T> {
+      const found = await vi.waitUntil(() => heard.find((one) => one.event === event), {
+        timeout: 5000,
+        interval: 10,
+      });
+      heard.splice(0, heard.indexOf(found) + 1);
+      return found.data as T;
+    },
+    close: () => leave.abort(),
+    reading,
+  };
+  if (reply.ok) lines.push(made);
+  return made;
+}
+
+async function openLine(who: Who, path: string, base?: string) {
+  const opened = await line(who, path, base);
+  expect(opened.status).toBe(200);
+  await opened.next('here');
+  return opened;
+}
+
+const addLink = (folderId: string, title: string) =>
+  ask<{ id: string }>('owner', 'POST', '/api/links', {
+    folderId,
+    title,
+    url: 'https://example.org/',
+  });
+const titles = ({ contents }: FolderNews) => contents.items.map((row) => row.title);
+const HELD = { held: true, from: null, until: null };
+const release = (id: string, how: object) =>
+  ask('owner', 'POST', '/api/releases', {
+    things: [{ kind: 'placement', id }],
+    rules: [{ classId: null, release: how }],
+  });
+
+describe('a page that shows a folder', () => {
+  it('is told what is added, renamed and moved away, as its reader would load it', async () => {
+    const scene = await server.scene();
+    const page = await openLine('student in', `/api/folders/${scene.inner}/live`);
+    expect(page.type).toContain('text/event-stream');
+    await addLink(scene.inner, 'Just added');
+    const news = await page.next<FolderNews>('contents');
+    expect(titles(news)).toContain('Just added');
+    const loaded = await ask<Contents>(
+      'student in',
+      'GET',
+      `/api/folders/${scene.inner}/contents?limit=100`,
+    );
+    expect(news.contents).toEqual(loaded);
+    expect(JSON.stringify(news)).not.toContain('Secret');
+
+    await ask('owner', 'PATCH', `/api/placements/${scene.placement}`, { title: 'Renamed' });
+    expect(titles(await page.next<FolderNews>('contents'))).toContain('Renamed');
+    await ask('owner', 'PATCH', `/api/folders/${scene.inner}`, { title: 'Inner, renamed' });
+    expect((await page.next<FolderNews>('contents')).folder.title).toBe('Inner, renamed');
+  });
+
+  it('is refused to whoever does not see the folder, without a word about it', async () => {
+    const scene = await server.scene();
+    for (const who of ['student out', 'other school'] as const)
+      expect((await line(who, `/api/folders/${scene.inner}/live`)).status).toBe(404);
+    expect((await line('visitor without', `/api/folders/${scene.inner}/live`)).status).toBe(401);
+    expect((await line('student in', `/api/folders/${scene.secret}/live`)).status).toBe(404);
+  });
+
+  it('never hears of what is held back, but of its release, by hand and at its minute', async () => {
+    const scene = await server.scene();
+    const page = await openLine('student in', `/api/folders/${scene.inner}/live`);
+    const other = await openLine('student in', `/api/folders/${scene.inner}/live?order=newest`);
+    await release(scene.placement, HELD);
+    expect(titles(await page.next<FolderNews>('contents'))).toEqual([]);
+    await ask('owner', 'PATCH', `/api/placements/${scene.placement}`, { title: 'Quiz of Friday' });
+    await addLink(scene.inner, 'Seen');
+    expect(titles(await page.next<FolderNews>('contents'))).toEqual(['Seen']);
+    expect(page.heard).toEqual([]);
+    expect(JSON.stringify(other.heard)).not.toContain('Quiz of Friday');
+
+    const from = clock.now + 60_000;
+    await release(scene.placement, {
+      held: false,
+      from: new Date(from).toISOString(),
+      until: null,
+    });
+    await server.app.services.live.tick();
+    clock.now = from;
+    await server.app.services.live.tick();
+    expect(titles(await page.next<FolderNews>('contents'))).toContain('Quiz of Friday');
+  });
+
+  it('is told to look again when it is taken back, and then there is nothing', async () => {
+    const scene = await server.scene();
+    const page = await openLine('student in', `/api/folders/${scene.inner}/live`);
+    await ask('owner', 'POST', '/api/grants/take-back', { grants: [scene.grant] });
+    await page.next('changed');
+    expect((await call('student in', 'GET', `/api/folders/${scene.inner}`)).status).toBe(404);
+  });
+
+  it('is told of a change above it: a hold, a move', async () => {
+    const scene = await server.scene();
+    const page = await openLine('student in', `/api/folders/${scene.inner}/live`);
+    await ask('owner', 'POST', '/api/releases', {
+      things: [{ kind: 'folder', id: scene.secret }],
+      rules: [{ classId: null, release: HELD }],
+    });
+    await page.next('changed');
+  });
+
+  it('tells everybody what they see themselves: two classes, two releases', async () => {
+    const scene = await server.scene();
+    const toB = { kind: 'class', id: world.classB };
+    await ask('owner', 'POST', '/api/grants', {
+      things: [{ kind: 'folder', id: scene.handed }],
+      audiences: [toB],
+    });
+    const [a, b] = [
+      await openLine('student in', `/api/folders/${scene.inner}/live`),
+      await openLine('student out', `/api/folders/${scene.inner}/live`),
+    ];
+    await ask('owner', 'POST', '/api/releases', {
+      things: [{ kind: 'placement', id: scene.placement }],
+      rules: [{ classId: world.classB, release: HELD }],
+    });
+    await vi.waitUntil(async () => titles(await b.next<FolderNews>('contents')).length === 0);
+    await ask('owner', 'PATCH', `/api/placements/${scene.placement}`, { title: 'For A' });
+    await vi.waitUntil(async () => titles(await a.next<FolderNews>('contents')).join() === 'For A');
+    expect(JSON.stringify(b.heard)).not.toContain('For A');
+  });
+
+  it('tells a class that a student joined and left', async () => {
+    const scene = await server.scene();
+    const page = await openLine('student in', `/api/folders/${scene.inner}/live`);
+    await db
+      .update(memberships)
+      .set({ untilAt: new Date(clock.now - 1) })
+      .where(eq(memberships.personId, world.ids['student in']));
+    await page.next('changed');
+    await db
+      .update(memberships)
+      .set({ untilAt: null })
+      .where(eq(memberships.personId, world.ids['student in']));
+  });
+});
+
+describe('a page at a door', () => {
+  it('is told of changes, and loses its line when the door is closed', async () => {
+    const scene = await server.scene();
+    const at = `/api/open/${scene.token}/folders/${scene.inner}/live`;
+    const page = await openLine('visitor with door', at);
+    await addLink(scene.inner, 'For everybody');
+    expect(titles(await page.next<FolderNews>('contents'))).toContain('For everybody');
+    await ask('owner', 'DELETE', `/api/doors/${scene.door}`);
+    await page.next('changed');
+    await vi.waitUntil(() => page.state.ended);
+    expect((await line('visitor with door', at)).status).toBe(404);
+  });
+});
+
+describe('a page on which things come in', () => {
+  it('is told what came, and of nothing that came to others', async () => {
+    const scene = await server.scene();
+    const mine = await openLine('student in', '/api/new/live');
+    const others = await openLine('student out', '/api/new/live');
+    await addLink(scene.inner, 'Came in');
+    const news = await mine.next<CameNews>('came');
+    const loaded = await ask<NewThings>('student in', 'GET', '/api/new');
+    const thing = news.things.find((x) => x.title === 'Came in');
+    expect(thing).toEqual(loaded.things.find((x) => x.title === 'Came in'));
+    expect(news.folderIds).toEqual([scene.inner]);
+    await mine.next('counts');
+    await ask('owner', 'POST', '/api/grants/take-back', { grants: [scene.grant] });
+    await mine.next('changed');
+    expect(others.heard).toEqual([]);
+  });
+
+  it('is told when something is handed out on a folder of the school’s, only where it shows', async () => {
+    const scene = await server.scene();
+    const page = await openLine('student out', '/api/new/live');
+    await ask('owner', 'POST', '/api/grants', {
+      things: [{ kind: 'folder', id: scene.inner }],
+      audiences: [{ kind: 'class', id: world.classB }],
+    });
+    await page.next('changed');
+  });
+});
+
+describe('the line', () => {
+  it('reaches across server processes', async () => {
+    const scene = await server.scene();
+    const second = await server.process();
+    const page = await openLine(
+      'student in',
+      `/api/folders/${scene.inner}/live`,
+      second.listeningOrigin,
+    );
+    await addLink(scene.inner, 'By the other process');
+    expect(titles(await page.next<FolderNews>('contents'))).toContain('By the other process');
+    await second.close();
+    await vi.waitUntil(() => page.state.ended);
+  });
+
+  it('ends with the session', async () => {
+    const scene = await server.scene();
+    const before = server.cookies.get('student in')!;
+    server.cookies.set('student in', await server.signIn('student in'));
+    const page = await openLine('student in', `/api/folders/${scene.inner}/live`);
+    const [newest] = await db
+      .select()
+      .from(sessions)
+      .where(eq(sessions.userId, world.ids['student in']))
+      .orderBy(sql`created_at desc`)
+      .limit(1);
+    await db.delete(sessions).where(eq(sessions.id, newest!.id));
+    server.cookies.set('student in', before);
+    await addLink(scene.inner, 'After signing out');
+    await vi.waitUntil(() => page.state.ended);
+    expect(page.heard.filter((one) => one.event === 'contents')).toEqual([]);
+  });
+
+  it('outlives the loss of the database connection that listens', async () => {
+    const scene = await server.scene();
+    const page = await openLine('student in', `/api/folders/${scene.inner}/live`);
+    await db.execute(sql`select pg_terminate_backend(pid) from pg_stat_activity
+      where datname = current_database() and query like 'listen%'`);
+    await page.next('changed');
+    await addLink(scene.inner, 'After the loss');
+    expect(titles(await page.next<FolderNews>('contents'))).toContain('After the loss');
+  });
+
+  it('says when something has changed while the page was loading', async () => {
+    const scene = await server.scene();
+    const first = await openLine('student in', `/api/folders/${scene.inner}/live`);
+    await addLink(scene.inner, 'Meanwhile');
+    await first.next('contents');
+    const late = await line('student in', `/api/folders/${scene.inner}/live`);
+    expect(await late.next('here')).toEqual({ stale: true });
+  });
+});

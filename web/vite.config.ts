@@ -1,3 +1,5 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { brotliCompressSync, constants, gzipSync } from 'node:zlib';
 import vueI18n from '@intlify/unplugin-vue-i18n/vite';
@@ -32,6 +34,24 @@ function packedTwins(): Plugin {
   };
 }
 
+/** Lays down what pdf.js fetches when a PDF wants it: letters, characters and decoders. */
+function pdfParts(): Plugin {
+  const source = fileURLToPath(new URL('.', import.meta.resolve('pdfjs-dist/package.json')));
+  return {
+    name: 'pdf-parts',
+    apply: 'build',
+    generateBundle() {
+      for (const folder of ['cmaps', 'standard_fonts', 'wasm'])
+        for (const name of readdirSync(join(source, folder)))
+          this.emitFile({
+            type: 'asset',
+            fileName: `assets/pdf/${folder}/${name}`,
+            source: readFileSync(join(source, folder, name)),
+          });
+    },
+  };
+}
+
 export default defineConfig({
   root: fileURLToPath(new URL('.', import.meta.url)),
   plugins: [
@@ -43,6 +63,7 @@ export default defineConfig({
       strictMessage: true,
     }),
     tailwindcss(),
+    pdfParts(),
     packedTwins(),
   ],
   // Parts of the frameworks that this application does not use are left out of what people load.

@@ -114,6 +114,8 @@ export const ContentQuery = z.object({
   as: z.enum(['inline', 'attachment']).default('attachment'),
   /** An earlier version, for those who may change the item. */
   version: Id.optional(),
+  /** The number of the version that is being read: refused (`changed-since`) once there is a newer one. */
+  of: z.coerce.number().int().optional(),
 });
 
 /** One state of a file, for those who may change it. */

@@ -62,14 +62,14 @@ const places = computed(() => {
 </script>
 
 <template>
-  <div class="flex min-h-screen flex-col">
+  <div class="flex min-h-screen flex-col [--head:4rem]">
     <a
       href="#main"
       class="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:px-4 focus:py-2"
     >
       {{ t('shell.skip') }}
     </a>
-    <header class="flex h-16 items-end gap-1 bg-frame px-3 text-frame-ink sm:px-6">
+    <header class="flex h-16 items-end gap-1 bg-frame px-3 text-frame-ink sm:px-6 print:hidden">
       <RouterLink
         to="/"
         class="mr-1 flex items-center pb-3.5 font-title text-[19px] font-[650] text-white sm:mr-7 sm:text-[22px]"

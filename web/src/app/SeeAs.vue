@@ -67,7 +67,7 @@ function choose(choice: AudienceChoice | null) {
 </script>
 
 <template>
-  <div class="flex min-h-screen flex-col bg-saffron p-2 pt-0">
+  <div class="flex min-h-screen flex-col bg-saffron p-2 pt-0 [--head:8rem]">
     <header class="flex flex-wrap items-center gap-x-4 gap-y-1 px-3 py-2 text-[#2b2002]">
       <p class="font-semibold" role="status">{{ t('see-as.as', { name }) }}</p>
       <span ref="chooser" class="relative">

@@ -124,12 +124,15 @@ export function usePlacement(place: ReadingPlace, id: () => string) {
   });
 }
 
+/** The content of an item; with `version` only as long as that one is the newest. */
 export function contentAddress(
   place: ReadingPlace,
   placementId: string,
   as: 'inline' | 'attachment',
+  version?: number | null,
 ) {
-  return `${place.base}/placements/${placementId}/content?as=${as}`;
+  const of = version ? `&of=${version}` : '';
+  return `${place.base}/placements/${placementId}/content?as=${as}${of}`;
 }
 
 /** Everything in a folder as one archive. */

@@ -64,14 +64,14 @@ export async function readingRoutes(app: App) {
       `${prefix}/placements/:placement/content`,
       { schema: { params: placement, querystring: ContentQuery } },
       async (request, reply) => {
-        const { as, version } = request.query;
+        const { as, version, of } = request.query;
         const { placement: id } = request.params;
         const { asker, services: here } = await visit(services, request);
         // Earlier versions are for whoever may change the item.
         const found =
           version && prefix === OWN.prefix
             ? await versionContent(here, signedIn(request), id, version)
-            : await contentOf(here, asker, id, as, request.headers.range);
+            : await contentOf(here, asker, id, { as, of, range: request.headers.range });
         return sendContent(request, reply, services.storage, found, as);
       },
     );

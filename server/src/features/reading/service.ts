@@ -184,10 +184,10 @@ export async function contentOf(
   { db, now }: Needs,
   asker: Asker,
   placementId: string,
-  as: As,
-  range: string | undefined,
+  { as, of, range }: { as: As; of?: number | undefined; range: string | undefined },
 ): Promise<Content> {
   const found = await placementFor(db, asker, placementId, now());
+  if (of !== undefined && found.version !== of) throw new AppError('changed-since');
   if (found.hash === null || found.mediaType === null) throw new AppError('not-found');
   if (as === 'attachment' && (range === undefined || /^bytes=0-/u.test(range)))
     await noteOpening(db, { ...found, asker, kind: 'downloaded' });

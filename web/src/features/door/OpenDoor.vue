@@ -53,10 +53,10 @@ watch(
 </script>
 
 <template>
-  <div class="flex min-h-screen flex-col">
+  <div class="flex min-h-screen flex-col" :class="embedded ? '' : '[--head:3.5rem]'">
     <header
       v-if="!embedded"
-      class="flex h-14 items-center border-b-4 border-brick bg-paper px-5 sm:px-10"
+      class="flex h-14 items-center border-b-4 border-brick bg-paper px-5 sm:px-10 print:hidden"
     >
       <p
         v-if="behind.data.value && 'schoolName' in behind.data.value"

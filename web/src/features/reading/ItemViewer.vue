@@ -1,11 +1,13 @@
 <script setup lang="ts">
-import { useEventListener, useIntervalFn } from '@vueuse/core';
+import { useEventListener, useIntervalFn, useSwipe } from '@vueuse/core';
+import type { PlacementView } from '@sammlung/contract';
 import { useQueryCache } from '@pinia/colada';
-import { ChevronLeft, ChevronRight, Download } from 'lucide-vue-next';
-import { computed, defineAsyncComponent, watch } from 'vue';
+import { computed, defineAsyncComponent, ref, shallowRef, useTemplateRef, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { RouterLink, useRoute, useRouter } from 'vue-router';
+import { useRoute, useRouter } from 'vue-router';
 import CrumbLine from '../../ui/CrumbLine.vue';
+import { CONTENT, howShown, PRINTS } from './howShown.ts';
+import ViewerActions from './ViewerActions.vue';
 import KindMark from '../../ui/KindMark.vue';
 import PageState from '../../ui/PageState.vue';
 import { useLive } from '../../app/live.ts';
@@ -36,24 +38,38 @@ const MarkdownText = defineAsyncComponent(() => import('./MarkdownText.vue'));
 const id = computed(() => String(route.params.placement));
 const placement = usePlacement(place, () => id.value);
 const item = computed(() => placement.data.value);
-const preview = computed(() => item.value?.preview ?? null);
-/** In which way it is shown. What browsers do not show themselves has a form that the server has made of it. */
-const shown = computed(() => {
-  const type = preview.value?.shown ?? item.value?.mediaType ?? '';
-  if (type === 'application/pdf') return 'pdf';
-  if (/^image\/(png|jpeg|gif|webp|avif)$/u.test(type)) return 'picture';
-  if (type === 'text/csv') return 'table';
-  if (type === 'text/markdown') return 'markdown';
-  if (/^text\/(plain|tab-separated-values)$/u.test(type)) return 'text';
-  if (type.startsWith('audio/')) return 'sound';
-  if (type.startsWith('video/')) return 'video';
-  if (preview.value?.state === 'waiting') return 'waiting';
-  return 'facts';
-});
+/** What is read: it stays as it is, also when a newer version comes in, until the reader wants that one. */
+const read = shallowRef<PlacementView>();
+watch(
+  item,
+  (now) => {
+    const same = now && read.value?.placementId === now.placementId;
+    if (!same || read.value?.version === now.version || !CONTENT.has(shown.value)) read.value = now;
+  },
+  { immediate: true },
+);
+const newer = computed(
+  () => read.value !== undefined && item.value?.version !== read.value.version,
+);
+const page = ref(1);
+const startPage = ref(1);
+watch(id, () => (startPage.value = 1));
+function showNewer() {
+  startPage.value = page.value;
+  read.value = item.value;
+}
+/** A part of what is read cannot be had any more: then the newer version is shown by itself. */
+async function showAnew() {
+  await placement.refetch();
+  if (newer.value) showNewer();
+}
+
+const preview = computed(() => read.value?.preview ?? null);
+const shown = computed(() => (read.value ? howShown(read.value) : 'facts'));
 const address = computed(() =>
   preview.value?.shown
-    ? shownAddress(place, id.value, item.value?.version ?? null)
-    : contentAddress(place, id.value, 'inline'),
+    ? shownAddress(place, id.value, read.value?.version ?? null)
+    : contentAddress(place, id.value, 'inline', read.value?.version),
 );
 // A preview that is being made shows by itself.
 useIntervalFn(() => {
@@ -74,6 +90,13 @@ const at = computed(() => files.value.findIndex((row) => row.placementId === id.
 const previous = computed(() => files.value[at.value - 1]);
 const next = computed(() => (at.value < 0 ? undefined : files.value[at.value + 1]));
 
+const actions = computed(() => ({
+  previous: previous.value,
+  next: next.value,
+  download: contentAddress(place, id.value, 'attachment'),
+  prints: PRINTS.has(shown.value),
+}));
+
 useEventListener(window, 'keydown', (event: KeyboardEvent) => {
   if (
     (event.target as HTMLElement).matches('input, textarea, video, audio') ||
@@ -88,10 +111,23 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
 });
 
 watch(
-  () => item.value && `${item.value.placementId} ${item.value.version}`,
-  () => item.value && void noteOpened(place, cache, item.value),
+  () => read.value && `${read.value.placementId} ${read.value.version}`,
+  () => read.value && void noteOpened(place, cache, read.value),
   { immediate: true },
 );
+
+// A finger across the screen turns to the neighbour, unless it moves what is wider than the screen.
+const content = useTemplateRef('content');
+const { lengthX } = useSwipe(content, {
+  threshold: 70,
+  onSwipeEnd(_, direction) {
+    const neighbour = { left: next.value, right: previous.value }[String(direction)];
+    const moved = content.value?.querySelector('.overflow-auto');
+    const wider = moved ? moved.scrollWidth > moved.clientWidth + 1 : false;
+    if (neighbour && !wider && Math.abs(lengthX.value) > 70)
+      void router.replace(place.item(neighbour.placementId));
+  },
+});
 
 useLive(() => (place.live && item.value ? `${place.base}/placements/${id.value}/live` : null), {
   changed: () => Promise.all([placement.refetch(), folderId.value && contents.refetch()]),
@@ -99,17 +135,20 @@ useLive(() => (place.live && item.value ? `${place.base}/placements/${id.value}/
 </script>
 
 <template>
-  <div class="flex w-full flex-1 flex-col">
+  <div
+    class="flex w-full flex-1 flex-col"
+    :class="shown === 'pdf' ? 'h-[calc(100dvh-var(--head,0px))] min-h-96 flex-none!' : ''"
+  >
     <SchoolWall v-if="isWall(place, placement.error.value)" :thing="{ kind: 'placement', id }" />
     <div v-else-if="placement.error.value" class="mx-auto w-full max-w-4xl px-5 py-7 sm:px-10">
       <PageState :error="placement.error.value" @again="placement.refetch()" />
     </div>
     <template v-else-if="item">
-      <div class="border-b border-line px-5 pt-4 pb-3.5 sm:px-8">
+      <div class="border-b border-line px-4 pt-3 pb-2.5 sm:px-8 sm:pt-4 sm:pb-3.5 print:hidden">
         <CrumbLine :crumbs="item.crumbs" :to="place.folder" />
         <div class="mt-1 flex flex-wrap items-center gap-x-3 gap-y-2">
           <div class="min-w-60 flex-1">
-            <h1 class="text-[22px]">{{ item.title }}</h1>
+            <h1 class="text-[19px] wrap-anywhere sm:text-[22px]">{{ item.title }}</h1>
             <p class="text-meta text-soft">
               {{ meta(item) }}
               <template v-for="other in item.alsoIn" :key="other.id">
@@ -117,39 +156,30 @@ useLive(() => (place.live && item.value ? `${place.base}/placements/${id.value}/
               </template>
             </p>
           </div>
-          <nav v-if="previous || next" class="flex gap-1" :aria-label="t('viewer.neighbours')">
-            <component
-              :is="side.row ? RouterLink : 'span'"
-              v-for="side in [
-                { name: 'previous', row: previous, icon: ChevronLeft },
-                { name: 'next', row: next, icon: ChevronRight },
-              ]"
-              :key="side.name"
-              v-bind="
-                side.row
-                  ? { to: place.item(side.row.placementId), replace: true }
-                  : { 'aria-disabled': true }
-              "
-              class="grid size-10 place-items-center rounded-edge border border-line"
-              :class="side.row ? 'hover:border-petrol hover:text-petrol' : 'text-soft opacity-45'"
-            >
-              <component :is="side.icon" :size="20" aria-hidden="true" />
-              <span class="sr-only">{{
-                t(`viewer.${side.name}`, { title: side.row?.title ?? '' })
-              }}</span>
-            </component>
-          </nav>
-          <a
-            :href="contentAddress(place, id, 'attachment')"
-            download
-            class="inline-flex h-10 items-center gap-2 rounded-edge border border-action bg-action px-4 font-semibold text-white hover:brightness-115"
-          >
-            <Download :size="18" aria-hidden="true" />{{ t('viewer.download') }}
-          </a>
+          <ViewerActions v-bind="actions" class="max-sm:hidden" />
         </div>
       </div>
-      <div class="flex flex-1 flex-col bg-paper">
-        <PdfPages v-if="shown === 'pdf'" :key="address" :address="address" />
+      <p
+        v-if="newer"
+        role="status"
+        class="border-b border-line bg-sheet px-5 py-2 font-semibold sm:px-8 print:hidden"
+      >
+        <span class="mr-2 inline-block size-[9px] bg-saffron" aria-hidden="true" />{{
+          t('viewer.newer')
+        }}
+        <button class="ml-2 min-h-9 text-petrol underline" @click="showNewer">
+          {{ t('viewer.show-newer') }}
+        </button>
+      </p>
+      <div ref="content" class="flex min-h-0 flex-1 flex-col bg-paper">
+        <PdfPages
+          v-if="shown === 'pdf'"
+          :key="address"
+          v-model:page="page"
+          :address="address"
+          :start="startPage"
+          @lost="showAnew"
+        />
         <div v-else-if="shown === 'picture'" class="grid flex-1 place-items-center p-5 sm:p-8">
           <img
             :src="address"
@@ -182,6 +212,11 @@ useLive(() => (place.live && item.value ? `${place.base}/placements/${id.value}/
           </p>
         </div>
       </div>
+      <ViewerActions
+        v-bind="actions"
+        wide
+        class="sticky bottom-0 z-10 border-t border-line bg-sheet px-3 py-2 sm:hidden print:hidden"
+      />
     </template>
     <div v-else class="mx-auto w-full max-w-4xl px-5 sm:px-10"><PageState /></div>
   </div>

@@ -1,0 +1,33 @@
+import type { PlacementView } from '@sammlung/contract';
+
+export type Shown =
+  'pdf' | 'picture' | 'table' | 'markdown' | 'text' | 'sound' | 'video' | 'waiting' | 'facts';
+
+/** Ways of showing in which somebody is in the middle of something. */
+export const CONTENT: ReadonlySet<Shown> = new Set([
+  'pdf',
+  'picture',
+  'table',
+  'markdown',
+  'text',
+  'sound',
+  'video',
+]);
+/** Ways of showing that go on paper as they stand; a PDF has a way of its own. */
+export const PRINTS: ReadonlySet<Shown> = new Set(['picture', 'table', 'markdown', 'text']);
+
+/** In which way an item is shown. What browsers do not show themselves has a form that the server has made of it. */
+export function howShown({
+  preview,
+  mediaType,
+}: Pick<PlacementView, 'preview' | 'mediaType'>): Shown {
+  const type = preview?.shown ?? mediaType ?? '';
+  if (type === 'application/pdf') return 'pdf';
+  if (/^image\/(png|jpeg|gif|webp|avif)$/u.test(type)) return 'picture';
+  if (type === 'text/csv') return 'table';
+  if (type === 'text/markdown') return 'markdown';
+  if (/^text\/(plain|tab-separated-values)$/u.test(type)) return 'text';
+  if (type.startsWith('audio/')) return 'sound';
+  if (type.startsWith('video/')) return 'video';
+  return preview?.state === 'waiting' ? 'waiting' : 'facts';
+}

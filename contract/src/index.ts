@@ -5,6 +5,8 @@ export * from './library.ts';
 export * from './intake.ts';
 export * from './audience.ts';
 export * from './receive.ts';
+export * from './keep.ts';
+export * from './desk.ts';
 export * from './door.ts';
 export * from './bin.ts';
 export * from './layout.ts';

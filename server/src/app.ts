@@ -11,9 +11,11 @@ import { audienceRoutes } from './features/audience/routes.ts';
 import { binRoutes } from './features/bin/routes.ts';
 import { boardRoutes } from './features/board/routes.ts';
 import { consequenceRoutes } from './features/consequence/routes.ts';
+import { deskRoutes } from './features/desk/routes.ts';
 import { doorRoutes } from './features/door/routes.ts';
 import { findRoutes } from './features/find/routes.ts';
 import { intakeRoutes } from './features/intake/routes.ts';
+import { keepRoutes } from './features/keep/routes.ts';
 import { layoutRoutes } from './features/layout/routes.ts';
 import { libraryRoutes } from './features/library/routes.ts';
 import { noteRoutes } from './features/note/routes.ts';
@@ -141,6 +143,8 @@ export async function buildApp({
     todayRoutes,
     postRoutes,
     receiveRoutes,
+    keepRoutes,
+    deskRoutes,
     doorRoutes,
   ])
     await app.register(routes);

@@ -46,6 +46,7 @@ export async function startServer(more: Partial<Settings> = {}) {
     sample: false,
     uploadLimit: 50_000_000,
     teacherQuota: 1_000_000_000,
+    studentQuota: 1_000_000,
     diskReserve: 0,
     smtp: null,
     postRoom: false,

@@ -47,6 +47,7 @@ export const ERRORS = {
   'upload-unfinished': [409, 'The upload is not complete yet.'],
   'upload-refused': [400, 'The upload could not be taken.'],
   'disk-full': [507, 'The server has no room left for this file.'],
+  'too-many': [422, 'That is more than can be copied at once. Choose fewer.'],
   'quota-full': [413, 'Your room for files is used up.'],
   'range-not-there': [416, 'The file is not that long.'],
   'content-missing': [500, 'The content of this file is missing on the server.'],

@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
 import {
+  boolean,
   check,
   index,
   pgEnum,
@@ -113,6 +114,10 @@ export const doors = pgTable(
     token: text().notNull().unique(),
     shortAddress: text().unique(),
     wordHash: text(),
+    /** What visitors read first. */
+    coverText: text().notNull().default(''),
+    /** Whether search engines may list it. */
+    listed: boolean().notNull().default(false),
     folderId: uuid(),
     itemId: uuid(),
     fromAt: instant(),
@@ -128,6 +133,7 @@ export const doors = pgTable(
     within(t, t.itemId, items),
     within(t, t.createdBy, people),
     check('doors_target', sql`num_nonnulls(${t.folderId}, ${t.itemId}) = 1`),
+    check('doors_cover_text', sql`length(${t.coverText}) <= 2000`),
     check('doors_token', sql`length(${t.token}) >= 22`),
     check('doors_span', sql`${t.fromAt} < ${t.untilAt}`),
     uniqueIndex('doors_folder_once')

@@ -54,6 +54,8 @@ export const people = pgTable(
     ),
     /** What other systems call this person (OneRoster `sourcedId`). */
     externalId: text(),
+    /** The language of the screens and mails, where one was chosen. */
+    language: text(),
     /** Whether a mail tells each day what is new. */
     digest: boolean().notNull().default(false),
     image: text(),

@@ -15,7 +15,7 @@ import {
 import { doors, grants } from './access.ts';
 import { createdAt, id, instant, schoolId, tenantKey, within } from './columns.ts';
 import { folders, items, placements, versions } from './library.ts';
-import { people } from './school.ts';
+import { classes, people } from './school.ts';
 
 /** `marked`: the reader said it need not be shown as new any more, without opening it. */
 export const openingKind = pgEnum('opening_kind', ['opened', 'downloaded', 'marked']);
@@ -57,6 +57,9 @@ export const kept = pgTable(
     folderId: uuid(),
     itemId: uuid(),
     doorId: uuid(),
+    /** What it was called when the person last saw it: what is taken back keeps that name, and learns no other. */
+    title: text().notNull(),
+    mark: text(),
     position: doublePrecision().notNull().default(0),
     createdAt: createdAt(),
   },
@@ -68,6 +71,27 @@ export const kept = pgTable(
     check('kept_target', sql`num_nonnulls(${t.folderId}, ${t.itemId}) = 1`),
     uniqueIndex('kept_folder').on(t.personId, t.folderId),
     uniqueIndex('kept_item').on(t.personId, t.itemId),
+  ],
+);
+
+/** An address at which a feed reader finds what comes to a person by one of their classes. */
+export const feeds = pgTable(
+  'feeds',
+  {
+    id: id(),
+    schoolId: schoolId(),
+    personId: uuid().notNull(),
+    classId: uuid().notNull(),
+    token: text().notNull().unique(),
+    createdAt: createdAt(),
+    closedAt: instant(),
+  },
+  (t) => [
+    within(t, t.personId, people),
+    within(t, t.classId, classes),
+    uniqueIndex('feeds_once')
+      .on(t.personId, t.classId)
+      .where(sql`${t.closedAt} is null`),
   ],
 );
 

@@ -3,11 +3,11 @@ import { open, type FileHandle } from 'node:fs/promises';
 import { join } from 'node:path';
 import { freeFileTitle, freeTitle, nameKey, withExtension } from '@sammlung/core';
 import { ZipArchive } from 'archiver';
+import { thingsBelow, type FolderRecord, type ItemRecord } from '../../platform/access/below.ts';
 import type { Asker } from '../../platform/access/twin.ts';
-import { AppError } from '../../platform/errors.ts';
 import type { Services } from '../../platform/services.ts';
 import { isCode, type Storage } from '../../platform/storage.ts';
-import { foldersBelow, itemsOf, noteTaken, type FolderRecord, type ItemRecord } from './queries.ts';
+import { noteTaken } from './queries.ts';
 
 type Needs = Pick<Services, 'db' | 'now' | 'storage'>;
 
@@ -38,23 +38,13 @@ export async function archiveOf(
   asker: Asker,
   things: readonly Taken[],
 ): Promise<{ name: string; entries: Entry[] }> {
-  const t = now();
-  const ids = (kind: Taken['kind']) => things.filter((x) => x.kind === kind).map((x) => x.id);
-  const folders = await foldersBelow(db, asker, t, ids('folder'));
-  const items = await itemsOf(
-    db,
-    asker,
-    t,
-    folders.map((f) => f.id),
-    ids('placement'),
-  );
-  const seen = new Set([...folders.map((f) => f.id), ...items.map((i) => i.placementId)]);
-  if (things.some((thing) => !seen.has(thing.id))) throw new AppError('not-found');
+  const { folders, items } = await thingsBelow(db, asker, now(), things);
   await noteTaken(db, asker, items);
   const [first] = folders;
   const name =
     things.length === 1 && first ? first.title : (items[0]?.folderTitle ?? first?.title ?? '');
-  return { name: `${name}.zip`, entries: entriesOf(folders, items, new Set(ids('placement'))) };
+  const single = new Set(things.flatMap((x) => (x.kind === 'placement' ? [x.id] : [])));
+  return { name: `${name}.zip`, entries: entriesOf(folders, items, single) };
 }
 
 function entriesOf(

@@ -2,17 +2,6 @@ import type { Crumb } from '@sammlung/contract';
 import { sql } from 'drizzle-orm';
 import { rows, type Queries } from '../../db/database.ts';
 
-/** Bytes of all versions of a person's files, each content counted once, the Bin included. */
-export async function usedBy(db: Queries, personId: string): Promise<number> {
-  const [found] = await rows<{ used: number }>(
-    db,
-    sql`select coalesce(sum(size), 0)::float8 as used from (
-      select distinct v.hash, v.size from items i join versions v on v.item_id = i.id
-      where i.owner_id = ${personId}::uuid) contents`,
-  );
-  return found!.used;
-}
-
 /** Items in a folder that have this content, one of these name keys, or a name that begins with `beginning`. */
 export function lyingIn(
   db: Queries,

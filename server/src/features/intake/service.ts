@@ -28,11 +28,12 @@ import { mayChangeItem } from '../../platform/access/rights.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { Services } from '../../platform/services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
+import { quotaOf, usedBy } from '../../platform/quota.ts';
 import { isPreparable, sendToPrepare } from '../../platform/preparing.ts';
 import { isCode } from '../../platform/storage.ts';
 import { lockContent, sweep } from '../../platform/sweep.ts';
 import { mediaTypeOf } from './media-type.ts';
-import { lyingElsewhere, lyingIn, placesOf, usedBy } from './queries.ts';
+import { lyingElsewhere, lyingIn, placesOf } from './queries.ts';
 import type { Uploads } from './uploads.ts';
 
 type Needs = Pick<Services, 'db' | 'now' | 'storage' | 'settings' | 'jobs'>;
@@ -40,7 +41,7 @@ type Needs = Pick<Services, 'db' | 'now' | 'storage' | 'settings' | 'jobs'>;
 /** What the server takes in of this person, and how much room they have. */
 export async function limitsOf({ db, settings }: Needs, person: SignedIn): Promise<IntakeLimits> {
   const used = await usedBy(db, person.id);
-  return { uploadLimit: settings.uploadLimit, used, quota: settings.teacherQuota };
+  return { uploadLimit: settings.uploadLimit, used, quota: quotaOf(settings, person) };
 }
 
 /** Lets an upload begin, or says why it may not: before a single byte has been sent. */
@@ -54,7 +55,7 @@ export async function admit(
   if (!fileName(announced.name)) throw new AppError('file-name-empty');
   if (announced.size === 0) throw new AppError('empty-file');
   if (announced.size > settings.uploadLimit) throw new AppError('file-too-large');
-  if ((await usedBy(db, person.id)) + announced.size > settings.teacherQuota)
+  if ((await usedBy(db, person.id)) + announced.size > quotaOf(settings, person))
     throw new AppError('quota-full');
   if ((await storage.free()) - announced.size < settings.diskReserve)
     throw new AppError('disk-full');
@@ -106,7 +107,7 @@ export async function placeUpload(
     await lockContent(tx, person.schoolId, file.hash);
     await settle(tx, person, folder, file, now(), {
       keep: () => storage.take(person.schoolId, path, file.hash),
-      quota: settings.teacherQuota,
+      quota: quotaOf(settings, person),
     });
   });
   await tus.store.remove(uploadId);

@@ -130,6 +130,8 @@ class Mover {
     const ownerId = target?.ownerId ?? this.person.id;
     const ids = things.map((thing) => thing.id);
     if (kind === 'folder') {
+      // Students have one folder of their own, the desk; all else of theirs lies in it.
+      if (to === null && this.person.kind === 'student') throw new AppError('not-allowed');
       for (const id of ids)
         if ((await this.rights.folder(id, 'manage')).ownerId !== ownerId)
           throw new AppError('other-library');

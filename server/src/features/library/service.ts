@@ -83,7 +83,7 @@ export async function makeFolder(
   person: SignedIn,
   { parentId, title: typed }: z.infer<typeof NewFolder>,
 ) {
-  if (person.kind === 'student') throw new AppError('not-allowed');
+  notOnTop(person, parentId);
   const title = checkedTitle(typed);
   const parent = parentId && (await new Rights(db, person, now()).folder(parentId, 'add'));
   const ownerId = parent ? parent.ownerId : person.id;
@@ -107,7 +107,7 @@ export async function makePaths(
   person: SignedIn,
   { parentId, paths }: z.infer<typeof Paths>,
 ): Promise<MadePaths> {
-  if (person.kind === 'student') throw new AppError('not-allowed');
+  notOnTop(person, parentId);
   return db.transaction(async (tx) => {
     const parent =
       parentId === null ? null : await new Rights(tx, person, now()).folder(parentId, 'add');
@@ -297,6 +297,11 @@ function checkedMark(mark: string | null): string | null {
   if (signs.length !== 1 || !/\p{Extended_Pictographic}|\p{Regional_Indicator}|\u20E3/u.test(mark))
     throw new AppError('bad-request', { faults: [{ field: 'mark', fault: 'no emoji' }] });
   return mark;
+}
+
+/** Students have one folder of their own, the desk; all else of theirs lies in it. */
+function notOnTop(person: SignedIn, parentId: string | null) {
+  if (person.kind === 'student' && parentId === null) throw new AppError('not-allowed');
 }
 
 function teacherOnly(person: SignedIn) {

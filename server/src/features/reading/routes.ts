@@ -11,6 +11,7 @@ import {
   PlacementView,
   Versions,
 } from '@sammlung/contract';
+import { placementSeen } from '../../platform/access/placement.ts';
 import type { App } from '../../platform/app-type.ts';
 import { askerOf } from '../../platform/asking.ts';
 import { signedIn } from '../../platform/sessions.ts';
@@ -23,7 +24,6 @@ import {
   folderSeen,
   folderView,
   noteOpened,
-  placementSeen,
   placementView,
 } from './service.ts';
 import { sendContent } from './content.ts';
@@ -93,7 +93,12 @@ export async function readingRoutes(app: App) {
       { schema: { params: params.extend({ placement: Id }) } },
       async (request, reply) => {
         const visiting = await visit(services, request);
-        const seen = await placementSeen(services, visiting.asker, request.params.placement);
+        const seen = await placementSeen(
+          services.db,
+          visiting.asker,
+          request.params.placement,
+          services.now(),
+        );
         return keepUpToDate(visiting, request, reply, { ...seen, news: null });
       },
     );

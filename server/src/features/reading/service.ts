@@ -83,12 +83,6 @@ export async function folderSeen({ db, now }: Needs, asker: Asker, id: string) {
   return { schoolId, folderId: id };
 }
 
-/** The same for an item where it lies. */
-export async function placementSeen({ db, now }: Needs, asker: Asker, id: string) {
-  const { schoolId, folderId } = await placementFor(db, asker, id, now());
-  return { schoolId, folderId };
-}
-
 /** How many rows a page is told: as many as it loads first. */
 const TOLD = 100;
 

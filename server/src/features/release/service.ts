@@ -108,7 +108,7 @@ export async function releaseBack({ db, now }: Needs, person: SignedIn, before: 
 
 /** Throws unless the person may decide when the thing is seen; resolves to whose library it lies in. */
 async function mayTime(rights: Rights, { kind, id }: Thing): Promise<string> {
-  if (kind === 'folder') return (await rights.folder(id, 'manage')).ownerId;
+  if (kind === 'folder') return (await rights.decides(id)).ownerId;
   const [placement] = await rights.placements([id]);
   if (!placement || placement.binned) throw new AppError('not-found');
   return placement.folder.ownerId;

@@ -17,10 +17,10 @@ export async function targetsOf(rights: Rights, things: readonly Thing[]): Promi
   const found: Target[] = [];
   for (const { kind, id } of things) {
     if (kind === 'folder') {
-      const { schoolId } = await rights.folder(id, 'manage');
+      const { schoolId } = await rights.decides(id);
       found.push({ schoolId, folderId: id, itemId: null });
     } else {
-      const { itemId, folder } = await rights.item(id);
+      const { itemId, folder } = await rights.decidesItem(id);
       found.push({ schoolId: folder.schoolId, folderId: null, itemId });
     }
   }

@@ -40,6 +40,23 @@ export class Rights {
   }
 
   /**
+   * The folder, when the person decides who sees it. What lies on a student's desk is nobody else's to see. Throws as
+   * `folder` does.
+   */
+  async decides(id: string): Promise<SeenFolder> {
+    const folder = await this.folder(id, 'manage');
+    if (this.person.kind === 'student') throw new AppError('not-allowed');
+    return folder;
+  }
+
+  /** The same for an item, by a placement of it. */
+  async decidesItem(placementId: string): Promise<OwnPlacement> {
+    const placement = await this.item(placementId);
+    if (this.person.kind === 'student') throw new AppError('not-allowed');
+    return placement;
+  }
+
+  /**
    * The placements, in the order asked for, when the person may change each: by managing its folder, or by having
    * added it to a folder to which they may add. Throws `not-found` for one that is not seen, `not-allowed` for one
    * that is.

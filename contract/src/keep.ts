@@ -1,0 +1,37 @@
+import { z } from 'zod';
+import { Colour, Id, THINGS_AT_ONCE } from './common.ts';
+
+/** A folder, or an item where it lies, to be kept at hand; at a door with the door's token. */
+export const Keep = z.object({
+  kind: z.enum(['folder', 'placement']),
+  id: Id,
+  token: z.string().max(100).optional(),
+});
+export type Keep = z.infer<typeof Keep>;
+
+export const KeptThing = z.object({
+  id: Id,
+  kind: z.enum(['folder', 'file', 'link', 'page']),
+  title: z.string(),
+  mark: z.string().nullable(),
+  extension: z.string(),
+  /** Where it is opened: one of the two; neither when it has been taken back, or is held back now. */
+  folderId: Id.nullable(),
+  placementId: Id.nullable(),
+  url: z.string().nullable(),
+  /** The door it was kept at, by its token. */
+  token: z.string().nullable(),
+  ownerName: z.string().nullable(),
+  /** The classes by which it comes. */
+  classes: z.array(z.object({ id: Id, code: z.string(), colour: Colour })),
+});
+export type KeptThing = z.infer<typeof KeptThing>;
+
+/** What somebody keeps, in their own order. */
+export const Kept = z.object({ things: z.array(KeptThing) });
+export type Kept = z.infer<typeof Kept>;
+
+export const KeptParams = z.object({ kept: Id });
+export const KeptMade = z.object({ id: Id });
+/** All that is kept, by its ids, in its new order. */
+export const KeptOrder = z.object({ ids: z.array(Id).max(THINGS_AT_ONCE) });

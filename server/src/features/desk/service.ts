@@ -1,0 +1,231 @@
+import type { Copied, Copying, Desk, Origins, Thing } from '@sammlung/contract';
+import { freeFileTitle, freeTitle, nameKey, withExtension } from '@sammlung/core';
+import { and, eq, isNull, sql } from 'drizzle-orm';
+import type { z } from 'zod';
+import { rows, type Queries } from '../../db/database.ts';
+import { nextFolderPosition, nextPosition } from '../../db/positions.ts';
+import { folders, items, placements, versions } from '../../db/schema/index.ts';
+import { thingsBelow, type ItemRecord } from '../../platform/access/below.ts';
+import { lockTree, Rights } from '../../platform/access/rights.ts';
+import type { Asker } from '../../platform/access/twin.ts';
+import { AppError } from '../../platform/errors.ts';
+import { quotaOf, usedBy } from '../../platform/quota.ts';
+import type { Services } from '../../platform/services.ts';
+import type { SignedIn } from '../../platform/sessions.ts';
+import { heldBy, originalsOf, originsIn, type Original } from './queries.ts';
+
+type Needs = Pick<Services, 'db' | 'now' | 'settings'>;
+
+/** How the folder is called that holds a desk; its owner reads "My desk" instead. */
+const DESK = 'Desk';
+/** How many items are copied at once, at most. */
+const AT_ONCE = 500;
+
+/** A student's desk, made when it is first wanted. Others have a library. */
+export async function deskOf({ db, settings }: Needs, person: SignedIn): Promise<Desk> {
+  const folderId = await db.transaction((tx) => deskFolder(tx, person));
+  return { folderId, used: await usedBy(db, person.id), quota: quotaOf(settings, person) };
+}
+
+async function deskFolder(tx: Queries, person: SignedIn): Promise<string> {
+  if (person.kind !== 'student') throw new AppError('not-found');
+  const find = () =>
+    tx
+      .select({ id: folders.id })
+      .from(folders)
+      .where(
+        and(eq(folders.ownerId, person.id), isNull(folders.parentId), isNull(folders.binnedAt)),
+      );
+  const [known] = await find();
+  if (known) return known.id;
+  // Two pages that ask for it at once get the same one.
+  await lockTree(tx, person.id);
+  const [meanwhile] = await find();
+  if (meanwhile) return meanwhile.id;
+  const [made] = await tx
+    .insert(folders)
+    .values({ schoolId: person.schoolId, ownerId: person.id, createdBy: person.id, title: DESK })
+    .returning({ id: folders.id });
+  return made!.id;
+}
+
+/**
+ * Takes copies of things the asker sees, folders with all they see in them, onto the person's desk. Names that are
+ * taken there get a number. Throws `not-found`, `too-many` and `quota-full`; then nothing was copied.
+ */
+export async function takeCopies(
+  needs: Needs,
+  person: SignedIn,
+  asker: Asker,
+  { things, to }: z.infer<typeof Copying>,
+): Promise<Copied> {
+  const { db, now, settings } = needs;
+  const t = now();
+  return db.transaction(async (tx) => {
+    const desk = await deskFolder(tx, person);
+    const folderId = to ?? desk;
+    const target = await new Rights(tx, person, t).folder(folderId, 'own');
+    const below = await thingsBelow(tx, asker, t, things);
+    if (below.items.length > AT_ONCE) throw new AppError('too-many');
+    if (below.items.some((item) => item.schoolId !== person.schoolId))
+      throw new AppError('not-found');
+    const originals = new Map(
+      (
+        await originalsOf(
+          tx,
+          below.items.map((item) => item.itemId),
+        )
+      ).map((o) => [o.id, o]),
+    );
+    // Room is counted for one person at a time.
+    await lockTree(tx, person.id);
+    await refuseTooMuch(tx, settings, person, [...originals.values()]);
+
+    const made: Thing[] = [];
+    /** Where in the desk each copied folder stands. */
+    const placeOf = new Map<string, string>();
+    for (const folder of below.folders) {
+      const within = folder.parentId === null ? undefined : placeOf.get(folder.parentId);
+      const parentId = within ?? target.id;
+      const id = await copyFolder(tx, person, parentId, folder.title);
+      placeOf.set(folder.id, id);
+      if (within === undefined) made.push({ kind: 'folder', id });
+    }
+    const single = new Set(things.flatMap((x) => (x.kind === 'placement' ? [x.id] : [])));
+    for (const item of below.items) {
+      const within = placeOf.get(item.folderId);
+      const places = [
+        ...(within === undefined ? [] : [within]),
+        ...(single.has(item.placementId) ? [target.id] : []),
+      ];
+      for (const place of places) {
+        const id = await copyItem(tx, person, place, item, originals.get(item.itemId)!, t);
+        if (place === target.id) made.push({ kind: 'placement', id });
+      }
+    }
+    return { things: made, count: below.items.length, folderId };
+  });
+}
+
+async function refuseTooMuch(
+  tx: Queries,
+  settings: Needs['settings'],
+  person: SignedIn,
+  originals: readonly Original[],
+) {
+  const sizes = new Map(originals.flatMap(({ hash, size }) => (hash ? [[hash, size ?? 0]] : [])));
+  const held = await heldBy(tx, person.id, [...sizes.keys()]);
+  const more = [...sizes].reduce((sum, [hash, size]) => sum + (held.has(hash) ? 0 : size), 0);
+  if ((await usedBy(tx, person.id)) + more > quotaOf(settings, person))
+    throw new AppError('quota-full');
+}
+
+async function copyFolder(tx: Queries, person: SignedIn, parentId: string, title: string) {
+  const siblings = await rows<{ key: string }>(
+    tx,
+    sql`select name_key as key from folders where parent_id = ${parentId}::uuid and binned_at is null`,
+  );
+  const [made] = await tx
+    .insert(folders)
+    .values({
+      schoolId: person.schoolId,
+      ownerId: person.id,
+      createdBy: person.id,
+      parentId,
+      title: freeTitle(title, new Set(siblings.map(({ key }) => key))),
+      position: nextFolderPosition(person.id, parentId),
+    })
+    .returning({ id: folders.id });
+  return made!.id;
+}
+
+async function copyItem(
+  tx: Queries,
+  person: SignedIn,
+  folderId: string,
+  { itemId, kind, title, extension, url, body }: ItemRecord,
+  original: Original,
+  t: number,
+): Promise<string> {
+  const { description, lessonDate, versionId, hash, size, mediaType, originalName } = original;
+  const siblings = await tx
+    .select({ key: placements.nameKey })
+    .from(placements)
+    .where(and(eq(placements.folderId, folderId), isNull(placements.binnedAt)));
+  const taken = new Set(siblings.map(({ key }) => key));
+  const { schoolId, id: personId } = person;
+  const createdAt = new Date(t);
+  const [item] = await tx
+    .insert(items)
+    .values({
+      ...{ schoolId, ownerId: personId, kind, extension, url, body, description, lessonDate },
+      ...{ createdAt, copyOfItemId: itemId, copyOfVersionId: versionId },
+      title: taken.has(nameKey(withExtension(title, extension)))
+        ? freeFileTitle({ title, extension }, taken)
+        : title,
+    })
+    .returning({ id: items.id });
+  if (hash !== null)
+    await addVersion(tx, {
+      ...{ schoolId, itemId: item!.id, number: 1, hash, size: size!, mediaType: mediaType! },
+      ...{ originalName: originalName!, createdBy: personId, createdAt },
+    });
+  const [placement] = await tx
+    .insert(placements)
+    .values({
+      ...{ schoolId, folderId, itemId: item!.id, addedBy: personId, addedAt: createdAt },
+      position: nextPosition(folderId),
+    })
+    .returning({ id: placements.id });
+  return placement!.id;
+}
+
+async function addVersion(tx: Queries, values: typeof versions.$inferInsert) {
+  const [made] = await tx.insert(versions).values(values).returning({ id: versions.id });
+  await tx.update(items).set({ currentVersionId: made!.id }).where(eq(items.id, values.itemId));
+}
+
+/** Where the copies in a folder of the desk come from, and whether the original has a newer version. */
+export async function originsOf(
+  { db, now }: Needs,
+  person: SignedIn,
+  folderId: string,
+): Promise<Origins> {
+  const t = now();
+  await new Rights(db, person, t).folder(folderId, 'own');
+  return { origins: await originsIn(db, { personId: person.id, doorIds: [] }, folderId, t) };
+}
+
+/**
+ * Puts the newest version of the original into a copy, as its next version: what was worked on stays among the earlier
+ * ones. Throws `not-found` when the original is not seen, `quota-full` when there is no room.
+ */
+export async function renewCopy(
+  { db, now, settings }: Needs,
+  person: SignedIn,
+  placementId: string,
+): Promise<void> {
+  const t = now();
+  await db.transaction(async (tx) => {
+    const { itemId, folderId } = await new Rights(tx, person, t).item(placementId);
+    const found = await originsIn(tx, { personId: person.id, doorIds: [] }, folderId, t);
+    const origin = found.find((one) => one.placementId === placementId);
+    if (!origin || origin.state === 'gone') throw new AppError('not-found');
+    if (origin.state === 'same') return;
+    const [copy] = await tx.select().from(items).where(eq(items.id, itemId)).for('update');
+    const [original] = await originalsOf(tx, [copy!.copyOfItemId!]);
+    await lockTree(tx, person.id);
+    await refuseTooMuch(tx, settings, person, [original!]);
+    const [newest] = await rows<{ number: number }>(
+      tx,
+      sql`select coalesce(max(number), 0) as number from versions where item_id = ${itemId}::uuid`,
+    );
+    const { hash, size, mediaType, originalName, versionId } = original!;
+    await addVersion(tx, {
+      ...{ schoolId: person.schoolId, itemId, number: newest!.number + 1, createdBy: person.id },
+      ...{ hash: hash!, size: size!, mediaType: mediaType!, originalName: originalName! },
+      createdAt: new Date(t),
+    });
+    await tx.update(items).set({ copyOfVersionId: versionId }).where(eq(items.id, itemId));
+  });
+}

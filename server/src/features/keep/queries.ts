@@ -1,0 +1,63 @@
+import type { KeptThing } from '@sammlung/contract';
+import { sql } from 'drizzle-orm';
+import { rows, uuids, type Queries } from '../../db/database.ts';
+import { asking, keysTable, openKeys, rightIn, seesPlacement } from '../../platform/access/twin.ts';
+
+type KeptRecord = Omit<KeptThing, 'token' | 'ownerName'> & {
+  doorId: string | null;
+  ownerName: string;
+  /** What it was called when it was last seen. */
+  knownTitle: string;
+  knownMark: string | null;
+  [key: string]: unknown;
+};
+
+/**
+ * What a person keeps, in their order, each with where it is seen now. A door that stands open for them is among
+ * `doorIds`; what was kept at another one is seen only if it comes to them otherwise.
+ */
+export function keptBy(db: Queries, personId: string, doorIds: readonly string[], t: number) {
+  const ask = asking({ personId, doorIds }, t);
+  return rows<KeptRecord>(
+    db,
+    sql`with ${keysTable(ask)}
+      select kept.id, kept.door_id as "doorId", kept.title as "knownTitle", kept.mark as "knownMark",
+        o.name as "ownerName", coalesce(i.kind::text, 'folder') as kind, coalesce(i.title, f.title) as title,
+        case when kept.folder_id is not null then f.mark end as mark, coalesce(i.extension, '') as extension,
+        case when kept.folder_id is not null and ${rightIn(sql`f`, ask)} > 0 then f.id end as "folderId",
+        place.id as "placementId", case when place.id is not null then i.url end as url, coalesce((
+          select json_agg(distinct jsonb_build_object('id', c.id, 'code', c.code, 'colour', c.colour))
+          from ${openKeys(sql`f.path`, ask)} k join classes c on c.id = k.reading where k.rank > 0), '[]') as classes
+      from kept
+        left join items i on i.id = kept.item_id
+        left join lateral (
+          select p.id, p.folder_id from placements p join folders f on f.id = p.folder_id
+          where p.item_id = kept.item_id and ${seesPlacement(sql`p`, sql`f`, ask)} limit 1) place on true
+        left join folders f on f.id = coalesce(kept.folder_id, place.folder_id)
+        join people o on o.id = coalesce(i.owner_id, f.owner_id)
+      where kept.person_id = ${personId}::uuid
+      order by kept.position, kept.created_at desc`,
+  );
+}
+
+/** Remembers under which names kept things were seen. */
+export async function noteNames(
+  db: Queries,
+  seen: readonly { id: string; title: string; mark: string | null }[],
+): Promise<void> {
+  if (seen.length === 0) return;
+  await db.execute(sql`update kept set title = x.title, mark = x.mark
+    from unnest(${uuids(seen.map((k) => k.id))}, ${sql.param(seen.map((k) => k.title))}::text[],
+      ${sql.param(seen.map((k) => k.mark))}::text[]) x (id, title, mark) where kept.id = x.id`);
+}
+
+/** Gives what a person keeps a new order; ids that are not theirs are left out. */
+export async function orderKept(
+  db: Queries,
+  personId: string,
+  ids: readonly string[],
+): Promise<void> {
+  await db.execute(sql`update kept set position = x.n
+    from unnest(${uuids(ids)}) with ordinality x (id, n)
+    where kept.id = x.id and kept.person_id = ${personId}::uuid`);
+}

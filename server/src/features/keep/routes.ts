@@ -1,0 +1,31 @@
+import { Keep, Kept, KeptMade, KeptOrder, KeptParams, Nothing } from '@sammlung/contract';
+import type { App } from '../../platform/app-type.ts';
+import { signedIn } from '../../platform/sessions.ts';
+import { arrangeKept, keep, keptThings, letGo } from './service.ts';
+
+/** What somebody keeps at hand. */
+export async function keepRoutes(app: App) {
+  const { services } = app;
+  app.get('/api/kept', { schema: { response: { 200: Kept } } }, (request) =>
+    keptThings(services, signedIn(request), request),
+  );
+  app.post('/api/kept', { schema: { body: Keep, response: { 200: KeptMade } } }, (request) =>
+    keep(services, signedIn(request), request, request.body),
+  );
+  app.put(
+    '/api/kept/order',
+    { schema: { body: KeptOrder, response: { 204: Nothing } } },
+    async (request, reply) => {
+      await arrangeKept(services, signedIn(request), request.body.ids);
+      return reply.code(204).send(null);
+    },
+  );
+  app.delete(
+    '/api/kept/:kept',
+    { schema: { params: KeptParams, response: { 204: Nothing } } },
+    async (request, reply) => {
+      await letGo(services, signedIn(request), request.params.kept);
+      return reply.code(204).send(null);
+    },
+  );
+}

@@ -1,0 +1,86 @@
+import type { Kept } from '@sammlung/contract';
+import { afterAll, describe, expect, it } from 'vitest';
+import { startServer, type Who } from './harness.ts';
+
+const server = await startServer();
+const { ask, call, clock } = server;
+afterAll(() => server.stop());
+
+const keep = (body: object, who: Who = 'student in') =>
+  ask<{ id: string }>(who, 'POST', '/api/kept', body);
+const kept = async (who: Who = 'student in') => (await ask<Kept>(who, 'GET', '/api/kept')).things;
+const letAllGo = async (who: Who = 'student in') => {
+  for (const { id } of await kept(who)) await ask(who, 'DELETE', `/api/kept/${id}`);
+};
+
+describe('what is kept', () => {
+  it('stands in the student’s own order, the newest first until then', async () => {
+    const scene = await server.scene();
+    const folder = await keep({ kind: 'folder', id: scene.handed });
+    const item = await keep({ kind: 'placement', id: scene.placement });
+    expect(await keep({ kind: 'folder', id: scene.handed })).toEqual(folder);
+    expect((await kept()).map((thing) => [thing.kind, thing.title])).toEqual([
+      ['file', 'Böden 土壌'],
+      ['folder', 'Handed out'],
+    ]);
+    expect((await kept())[1]).toMatchObject({
+      folderId: scene.handed,
+      ownerName: 'owner',
+      classes: [{ code: 'A' }],
+    });
+    await ask('student in', 'PUT', '/api/kept/order', { ids: [folder.id, item.id] });
+    expect((await kept()).map(({ id }) => id)).toEqual([folder.id, item.id]);
+    await letAllGo();
+    expect(await kept()).toEqual([]);
+  });
+
+  it('shows that it was taken back, learns no new name, and can be let go', async () => {
+    const scene = await server.scene();
+    await keep({ kind: 'folder', id: scene.handed });
+    await ask('owner', 'PATCH', `/api/folders/${scene.handed}`, { title: 'Seen once more' });
+    expect((await kept())[0]!.title).toBe('Seen once more');
+    await ask('owner', 'POST', '/api/grants/take-back', { grants: [scene.grant] });
+    await ask('owner', 'PATCH', `/api/folders/${scene.handed}`, { title: 'For others now' });
+    const [thing] = await kept();
+    expect(thing).toMatchObject({
+      title: 'Seen once more',
+      folderId: null,
+      placementId: null,
+      ownerName: null,
+      classes: [],
+    });
+    expect(JSON.stringify(thing)).not.toContain('For others now');
+    expect(JSON.stringify(thing)).not.toContain(scene.handed);
+    await letAllGo();
+  });
+
+  it('holds a folder from a door with its address, until the door is closed', async () => {
+    const scene = await server.scene();
+    await keep({ kind: 'folder', id: scene.handed, token: scene.token }, 'student out');
+    expect((await kept('student out'))[0]).toMatchObject({
+      folderId: scene.handed,
+      token: scene.token,
+    });
+    await ask('owner', 'DELETE', `/api/doors/${scene.door}`);
+    expect((await kept('student out'))[0]).toMatchObject({ folderId: null, token: null });
+    clock.now += 1;
+    await ask('owner', 'POST', `/api/doors/${scene.door}/reopen`);
+    expect((await kept('student out'))[0]).toMatchObject({ token: scene.token });
+    await letAllGo('student out');
+  });
+
+  it('is only what is seen, and only one’s own', async () => {
+    const scene = await server.scene();
+    for (const [who, body] of [
+      ['student out', { kind: 'folder', id: scene.handed }],
+      ['student in', { kind: 'folder', id: scene.secret }],
+      ['other school', { kind: 'folder', id: scene.handed, token: scene.token }],
+    ] as const)
+      expect((await call(who, 'POST', '/api/kept', body)).status, who).toBe(404);
+    const { id } = await keep({ kind: 'folder', id: scene.handed });
+    expect((await call('student out', 'DELETE', `/api/kept/${id}`)).status).toBe(404);
+    await ask('student out', 'PUT', '/api/kept/order', { ids: [id] });
+    expect(await kept()).toHaveLength(1);
+    await letAllGo();
+  });
+});

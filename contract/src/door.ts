@@ -15,6 +15,10 @@ export const Behind = z.discriminatedUnion('state', [
     schoolName: z.string(),
     folderId: Id.nullable(),
     placementId: Id.nullable(),
+    /** What visitors read first. */
+    coverText: z.string(),
+    /** Whether the asker is a student of this school, who can keep things and take copies. */
+    takes: z.boolean(),
   }),
   z.object({
     state: z.literal('wall'),

@@ -5,8 +5,7 @@ export const NAME_READABLE = 32;
 /** Files come named by others and are not refused for length; this is what is kept of their names. */
 export const FILE_NAME_LIMIT = 120;
 
-/** Signs that file systems or archives take for something else. */
-export const FORBIDDEN_SIGNS = '\\ / : * ? " < > |';
+/** Those of `FORBIDDEN_SIGNS`. */
 const FORBIDDEN = /[\\/:*?"<>|]/u;
 // Control signs, line and paragraph separators, and the signs that turn the direction of text round.
 const INVISIBLE = /[\p{Cc}\u2028\u2029\u061C\u200E\u200F\u202A-\u202E\u2066-\u2069\uFEFF]/u;

@@ -6,9 +6,11 @@ import { describe, expect, it } from 'vitest';
 const root = fileURLToPath(new URL('../src', import.meta.url));
 const read = (name: string) =>
   JSON.parse(readFileSync(join(root, 'locales', name), 'utf8')) as Record<string, object>;
-/** The texts of everybody, those of people with an account, and those that only people who teach get besides. */
+/** The texts of everybody, of people with an account, for a library or a desk of one's own, and for teaching. */
 const everybodys = read('en.json');
 const peoples = read('en.people.json');
+const walls = read('en.wall.json');
+const desks = read('en.desk.json');
 const teaching = read('en.teaching.json');
 
 function* keysOf(node: object, prefix = ''): Generator<string> {
@@ -17,13 +19,16 @@ function* keysOf(node: object, prefix = ''): Generator<string> {
     else yield* keysOf(value as object, `${prefix}${key}.`);
   }
 }
-const known = new Set([...keysOf(everybodys), ...keysOf(peoples), ...keysOf(teaching)]);
+const ALL = [everybodys, walls, peoples, desks, teaching];
+const known = new Set(ALL.flatMap((texts) => [...keysOf(texts)]));
 /** What a visitor at a door comes to see. */
 const VISITING =
-  /features\/(reading\/|door\/(OpenDoor|DoorWall|ShortAddress))|\/ui\/|app\/(App|AskToSee|SchoolWall|NothingHere|ToastArea|api|place|format|meta|toast)\./u;
+  /features\/(reading\/|door\/OpenDoor)|\/ui\/|app\/(App|NothingHere|ToastArea|api|place|format|meta|toast)\./u;
+/** Where the texts of a desk are loaded. */
+const DESK = /features\/(desk|intake)\/|app\/(FolderChooser|NameLine|OwnFiles)\./u;
 /** What only people who teach ever open. */
 const TEACHING =
-  /features\/(library|audience|release|board|today|why|roster|post|intake|bin|layout|space)\/|features\/(door\/(DoorSheet|DoorsView)|receive\/StaffRoom)|app\/(FolderChooser|MomentField|SeeAs|changing|sentence|LibraryPage|BoardPage|IncomingFiles)/u;
+  /features\/(library|audience|release|board|today|why|roster|post|bin|layout|space)\/|features\/(door\/(DoorSheet|DoorsView)|receive\/StaffRoom)|app\/(MomentField|SeeAs|changing|sentence|LibraryPage|BoardPage|IncomingFiles)/u;
 
 function* sources(folder: string): Generator<string> {
   for (const entry of readdirSync(folder, { withFileTypes: true })) {
@@ -46,18 +51,23 @@ describe('the texts on the screen', () => {
   });
 
   it('are loaded for everybody where everybody reads them, and once', () => {
-    const all = [...keysOf(everybodys), ...keysOf(peoples), ...keysOf(teaching)];
+    const all = ALL.flatMap((texts) => [...keysOf(texts)]);
     expect(all.length).toBe(known.size);
     const reading = [...sources(root)]
       .filter((path) => !TEACHING.test(path))
       .map((path) => readFileSync(path, 'utf8'))
       .join('\n');
     expect([...keysOf(teaching)].filter((key) => reading.includes(`'${key}'`))).toEqual([]);
+    const studying = [...sources(root)]
+      .filter((path) => !TEACHING.test(path) && !DESK.test(path))
+      .map((path) => readFileSync(path, 'utf8'))
+      .join('\n');
+    expect([...keysOf(desks)].filter((key) => studying.includes(`'${key}'`))).toEqual([]);
     const visiting = [...sources(root)]
       .filter((path) => VISITING.test(path))
       .map((path) => readFileSync(path, 'utf8'))
       .join('\n');
-    const more = [...keysOf(peoples), ...keysOf(teaching)];
+    const more = ALL.slice(1).flatMap((texts) => [...keysOf(texts)]);
     expect(more.filter((key) => visiting.includes(`'${key}'`))).toEqual([]);
   });
 
@@ -73,7 +83,7 @@ describe('the texts on the screen', () => {
   });
 
   it('praise nobody and shout at nobody', () => {
-    for (const texts of [everybodys, peoples, teaching])
+    for (const texts of ALL)
       for (const key of keysOf(texts)) {
         const text = key
           .split('.')

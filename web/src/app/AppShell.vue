@@ -1,8 +1,16 @@
 <script setup lang="ts">
 import type { Today } from '@sammlung/contract';
 import { useQuery } from '@pinia/colada';
-import { Search } from 'lucide-vue-next';
-import { computed, defineAsyncComponent, onBeforeUnmount, onMounted, ref } from 'vue';
+import { Bookmark, NotebookPen, Presentation, Search, Sunrise } from 'lucide-vue-next';
+import {
+  computed,
+  defineAsyncComponent,
+  onBeforeUnmount,
+  onMounted,
+  ref,
+  watch,
+  type Component,
+} from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink, RouterView, useRoute } from 'vue-router';
 import { api } from './api.ts';
@@ -14,6 +22,7 @@ const session = useSession();
 const route = useRoute();
 const teaching = computed(() => session.person !== null && session.person.kind !== 'student');
 const IncomingFiles = defineAsyncComponent(() => import('./IncomingFiles.vue'));
+const OwnFiles = defineAsyncComponent(() => import('./OwnFiles.vue'));
 const AskArea = defineAsyncComponent(() => import('./AskArea.vue'));
 
 const KeysHelp = defineAsyncComponent(() => import('./KeysHelp.vue'));
@@ -40,6 +49,21 @@ const today = useQuery({
   enabled: () => session.person?.kind === 'teacher',
 });
 const asking = computed(() => today.data.value?.requests.length ?? 0);
+/** Once somebody has been at their desk, files may be on their way to it, wherever they go. */
+const filling = ref(false);
+watch(
+  () => String(route.name).startsWith('desk'),
+  (at) => (filling.value ||= at),
+  { immediate: true },
+);
+
+/** What marks a student's places on a phone. */
+const SIGNS: Record<string, Component> = {
+  new: Sunrise,
+  classes: Presentation,
+  kept: Bookmark,
+  desk: NotebookPen,
+};
 const roster = { name: 'classes', text: 'roster', active: ['classes', 'class', 'class-list'] };
 const places = computed(() => {
   if (session.person?.kind === 'office') return [roster];
@@ -57,6 +81,8 @@ const places = computed(() => {
   return [
     { name: 'new', text: 'new', active: ['new'] },
     { name: 'classes', text: 'classes', active: ['classes', 'folder', 'item'] },
+    { name: 'kept', text: 'kept', active: ['kept'] },
+    { name: 'desk', text: 'desk', active: ['desk', 'desk-folder'] },
   ];
 });
 </script>
@@ -77,7 +103,11 @@ const places = computed(() => {
         {{ t('shell.name')
         }}<span class="mt-2 ml-1 inline-block size-2.5 bg-saffron" aria-hidden="true" />
       </RouterLink>
-      <nav :aria-label="t('shell.places')" class="flex gap-1">
+      <nav
+        :aria-label="t('shell.places')"
+        class="flex gap-1"
+        :class="teaching ? '' : 'max-sm:hidden'"
+      >
         <RouterLink
           v-for="place in places"
           :key="place.name"
@@ -114,7 +144,25 @@ const places = computed(() => {
     <main id="main" class="flex flex-1 flex-col bg-sheet">
       <RouterView />
     </main>
+    <nav
+      v-if="!teaching && route.name !== 'item'"
+      :aria-label="t('shell.places')"
+      class="sticky bottom-0 z-20 grid grid-cols-4 border-t border-line bg-frame px-1 pb-[env(safe-area-inset-bottom)] sm:hidden print:hidden"
+    >
+      <RouterLink
+        v-for="place in places"
+        :key="place.name"
+        :to="{ name: place.name }"
+        class="flex min-h-14 flex-col items-center justify-center gap-0.5 rounded-b-lg pb-1 text-[13px] font-medium text-frame-ink"
+        :class="{ 'bg-sheet font-[650]! text-ink!': place.active.includes(String(route.name)) }"
+        :aria-current="place.active.includes(String(route.name)) ? 'page' : undefined"
+      >
+        <component :is="SIGNS[place.name]" :size="19" aria-hidden="true" />
+        {{ t(`shell.${place.text}`) }}
+      </RouterLink>
+    </nav>
     <IncomingFiles v-if="teaching" />
+    <OwnFiles v-else-if="filling" />
     <AskArea v-if="teaching" />
     <FindSheet v-if="finding" @close="finding = false" />
     <KeysHelp v-if="helping" :teaching="teaching" @close="helping = false" />

@@ -40,6 +40,7 @@ provide(READING_PLACE, {
   },
   notes: false,
   live: false,
+  takes: ref(false),
 });
 
 const { words, people } = useAudienceChoices();

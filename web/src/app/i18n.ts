@@ -4,9 +4,14 @@ import en from '../locales/en.json';
 /** All texts on screen. English now; another language is three more files of the same keys. */
 export const i18n = createI18n({ legacy: false, locale: 'en', messages: { en } });
 
-/** Texts that a visitor at a door never needs: for people with an account, and for those of them who teach. */
+/**
+ * Texts that not everybody needs: those of the wall, which most never see; and those that a visitor at a door never
+ * needs, for people with an account, for what is one's own, and for teaching.
+ */
 const MORE = {
+  wall: () => import('../locales/en.wall.json'),
   people: () => import('../locales/en.people.json'),
+  desk: () => import('../locales/en.desk.json'),
   teaching: () => import('../locales/en.teaching.json'),
 };
 const loaded = new Map<keyof typeof MORE, Promise<void>>();

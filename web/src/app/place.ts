@@ -7,9 +7,10 @@ import type {
   Thing,
 } from '@sammlung/contract';
 import { useInfiniteQuery, useQuery, type useQueryCache } from '@pinia/colada';
-import { inject, type InjectionKey, type Ref } from 'vue';
+import { computed, inject, type InjectionKey, type Ref } from 'vue';
 import type { RouteLocationRaw } from 'vue-router';
 import { api, ApiError } from './api.ts';
+import { useSession } from './session.ts';
 
 /** From where somebody reads: as themselves, or through a door with its token. */
 export interface ReadingPlace {
@@ -25,11 +26,15 @@ export interface ReadingPlace {
   readonly notes: boolean;
   /** Whether pages are told of changes. */
   readonly live: boolean;
+  /** Whether the reader has a place to keep things and to take copies to. */
+  readonly takes: Readonly<Ref<boolean>>;
+  /** The door's token. */
+  readonly token?: string;
 }
 
 export const READING_PLACE: InjectionKey<ReadingPlace> = Symbol('reading place');
 
-const own: ReadingPlace = {
+const own = (): ReadingPlace => ({
   base: '/api',
   firstFolder: { value: null } as Ref<null>,
   folder: (id) => ({ name: 'folder', params: { folder: id } }),
@@ -37,10 +42,12 @@ const own: ReadingPlace = {
   home: { name: 'classes' },
   notes: true,
   live: true,
-};
+  takes: computed(() => useSession().person?.kind === 'student'),
+});
+let known: ReadingPlace | null = null;
 
 export function useReadingPlace(): ReadingPlace {
-  return inject(READING_PLACE, own);
+  return inject(READING_PLACE, () => (known ??= own()), true);
 }
 
 export const folderKey = (place: ReadingPlace, id: string) => ['folder', place.base, id];
@@ -161,5 +168,5 @@ export function shownAddress(place: ReadingPlace, placementId: string, version: 
 
 /** Whether an error means that there is nothing for whoever asked as themselves: then the wall explains. */
 export function isWall(place: ReadingPlace, error: unknown): boolean {
-  return place.base === own.base && error instanceof ApiError && error.problem.code === 'not-found';
+  return place.base === '/api' && error instanceof ApiError && error.problem.code === 'not-found';
 }

@@ -17,6 +17,9 @@ const ID = '[0-9a-f-]{36}';
 /** Where each kind of person begins. */
 const HOME = { student: 'new', teacher: 'library', office: 'classes' };
 
+/** Places of students alone. */
+const STUDYING = /^(new|kept|desk.*)$/u;
+
 /** Places that students have no part in. */
 const TEACHING =
   /^(today|library|board|class|class-list|staff-room|doors|space|bin|lay-out|see-as.*)$/u;
@@ -93,7 +96,10 @@ export const router = createRouter({
       path: '/at/:typed?',
       name: 'short-address',
       meta: { open: true, visitors: true },
-      component: () => import('../features/door/ShortAddress.vue'),
+      component: async () => {
+        await loadTexts('wall');
+        return import('../features/door/ShortAddress.vue');
+      },
     },
     {
       path: '/see-as/:as',
@@ -132,6 +138,19 @@ export const router = createRouter({
               ? import('../features/receive/MyClasses.vue')
               : import('../features/roster/RosterView.vue'),
         },
+        {
+          path: 'kept',
+          name: 'kept',
+          component: () => import('../features/keep/KeptView.vue'),
+        },
+        ...['desk', `desk/:folder(${ID})`].map((path) => ({
+          path,
+          name: path === 'desk' ? 'desk' : 'desk-folder',
+          component: async () => {
+            await loadTexts('desk');
+            return import('../features/desk/DeskView.vue');
+          },
+        })),
         {
           path: `classes/:class(${ID})`,
           name: 'class',
@@ -202,8 +221,9 @@ router.beforeEach(async (to) => {
   if (!session.person && !to.meta.open)
     return { name: 'sign-in', query: to.fullPath === '/' ? {} : { to: to.fullPath } };
   const student = session.person?.kind === 'student';
-  if (session.person && !student) await loadTexts('teaching');
-  if (student && TEACHING.test(String(to.name))) return { name: 'home' };
+  if (session.person && !student) await Promise.all([loadTexts('desk'), loadTexts('teaching')]);
+  const elsewhere = student ? TEACHING : STUDYING;
+  if (session.person && elsewhere.test(String(to.name))) return { name: 'home' };
   if (session.person && to.name === 'sign-in') return { name: 'home' };
   if (to.name === 'home') return { name: HOME[session.person?.kind ?? 'student'] };
   return true;

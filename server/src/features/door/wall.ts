@@ -36,5 +36,6 @@ export async function behind(
         where p.item_id = ${door.itemId}::uuid and ${seesPlacement(sql`p`, sql`f`, ask)} limit 1)`,
   );
   if (!seen) return { state: 'wall', reason: 'held', schoolName, from: null, ask: null };
-  return { state: 'open', schoolName, ...seen };
+  const takes = person?.kind === 'student' && person.schoolId === door.schoolId;
+  return { state: 'open', schoolName, ...seen, coverText: door.coverText, takes };
 }

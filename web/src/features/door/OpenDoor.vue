@@ -5,10 +5,14 @@ import { computed, defineAsyncComponent, provide, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterView, useRoute, useRouter } from 'vue-router';
 import { api } from '../../app/api.ts';
+import { loadTexts } from '../../app/i18n.ts';
 import PageState from '../../ui/PageState.vue';
 import { READING_PLACE } from '../../app/place.ts';
 
-const DoorWall = defineAsyncComponent(() => import('./DoorWall.vue'));
+const DoorWall = defineAsyncComponent(async () => {
+  await loadTexts('wall');
+  return import('./DoorWall.vue');
+});
 
 /** What stands behind an address: the folder for whoever holds it, with nothing of the school around, or the wall. */
 const { t } = useI18n();
@@ -36,6 +40,8 @@ provide(READING_PLACE, {
   home: null,
   notes: false,
   live: true,
+  takes: computed(() => opened.value?.takes ?? false),
+  token: token.value,
 });
 
 // A door to a single item leads straight to it.

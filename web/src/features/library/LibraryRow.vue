@@ -6,7 +6,7 @@ import ItemLink from '../../ui/ItemLink.vue';
 import KindMark from '../../ui/KindMark.vue';
 import RowMenu from '../../ui/RowMenu.vue';
 import { over, vDrag, vInto } from './drag.ts';
-import NameLine from './NameLine.vue';
+import NameLine from '../../app/NameLine.vue';
 import { chooses, useRowFacts, type RowAct, type RowEvents, type RowProps } from './rowFacts.ts';
 
 /** One line of the Library: a folder or an item, with the index tabs of those who see it at its edge. */

@@ -7,7 +7,7 @@ import KindMark from '../../ui/KindMark.vue';
 import SmallPicture from '../../ui/SmallPicture.vue';
 import RowMenu from '../../ui/RowMenu.vue';
 import { over, vDrag, vInto } from './drag.ts';
-import NameLine from './NameLine.vue';
+import NameLine from '../../app/NameLine.vue';
 import { chooses, useRowFacts, type RowAct, type RowEvents, type RowProps } from './rowFacts.ts';
 
 /** One tile of the Library: a picture, the name below it, and the index tabs along its top like those of a card. */

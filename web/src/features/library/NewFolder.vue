@@ -9,7 +9,7 @@ import { api } from '../../app/api.ts';
 import { explain } from '../../app/problems.ts';
 import { say } from '../../app/toast.ts';
 import { useLibraryChanges } from './changes.ts';
-import NameLine from './NameLine.vue';
+import NameLine from '../../app/NameLine.vue';
 
 /**
  * A new folder, where it will stand. At the top of the library the teacher's naming pattern offers a name for each

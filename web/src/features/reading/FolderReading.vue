@@ -1,10 +1,10 @@
 <script setup lang="ts">
-import type { FolderNews, FolderOrder } from '@sammlung/contract';
+import type { FolderNews, FolderOrder, Thing } from '@sammlung/contract';
 import { useQueryCache } from '@pinia/colada';
-import { Download } from 'lucide-vue-next';
+import { Download, LayoutGrid, ListChecks, Rows3, X } from 'lucide-vue-next';
 import { computed, defineAsyncComponent, ref, useTemplateRef, watch, watchEffect } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { RouterLink, useRoute } from 'vue-router';
+import { RouterLink, useRoute, useRouter } from 'vue-router';
 import CrumbLine from '../../ui/CrumbLine.vue';
 import ItemLink from '../../ui/ItemLink.vue';
 import KindMark from '../../ui/KindMark.vue';
@@ -13,6 +13,7 @@ import SmallPicture from '../../ui/SmallPicture.vue';
 import { useKeepPlace } from '../../ui/keepPlace.ts';
 import { walkRows } from '../../ui/listKeys.ts';
 import { useLive } from '../../app/live.ts';
+import { SchoolWall } from '../../app/walls.ts';
 import { useMeta } from '../../app/meta.ts';
 import {
   archiveAddress,
@@ -25,16 +26,23 @@ import {
   useFolder,
   useReadingPlace,
 } from '../../app/place.ts';
-import { readingOrders } from './order.ts';
+import { loadTakeActions } from '../../app/taking.ts';
+import { readingDisplays, readingOrders } from './order.ts';
 
 /** A folder for those who read it: a student, a colleague, or a visitor at a door. */
 const { t } = useI18n();
-const SchoolWall = defineAsyncComponent(() => import('../../app/SchoolWall.vue'));
+const TakeActions = defineAsyncComponent(loadTakeActions);
 const route = useRoute();
+const router = useRouter();
 const place = useReadingPlace();
 const meta = useMeta();
 const id = computed(() => String(route.params.folder ?? place.firstFolder.value ?? ''));
 const folder = useFolder(place, () => id.value);
+// One's own folder is read where it can be worked on.
+watch(
+  () => place.takes.value && folder.data.value?.right === 'own',
+  (own) => own && void router.replace({ name: 'desk-folder', params: { folder: id.value } }),
+);
 /** The teacher's order, until the reader chooses another one for this folder. */
 const ORDERS: FolderOrder[] = ['hand', 'a_to_z', 'lesson_date', 'newest'];
 const order = computed({
@@ -55,6 +63,11 @@ const empty = computed(
 );
 const error = computed(() => folder.error.value ?? contents.error.value);
 
+/** As the teacher shows it, until the reader wants it otherwise. */
+const tiles = computed(
+  () => (readingDisplays[id.value] ?? folder.data.value?.display ?? 'list') === 'tiles',
+);
+
 /** Choosing several to take along. */
 const choosing = ref(false);
 const chosen = ref<string[]>([]);
@@ -62,17 +75,30 @@ watch(id, () => {
   choosing.value = false;
   chosen.value = [];
 });
+const chosenThings = computed(() =>
+  chosen.value.map((thing): Thing => ({
+    kind: folders.value.some((f) => f.id === thing) ? 'folder' : 'placement',
+    id: thing,
+  })),
+);
 const takeAlong = computed(() =>
   choosing.value
-    ? archiveAddress(
-        place,
-        chosen.value.map((thing) => ({
-          kind: folders.value.some((f) => f.id === thing) ? 'folder' : 'placement',
-          id: thing,
-        })),
-      )
+    ? archiveAddress(place, chosenThings.value)
     : folderArchiveAddress(place, id.value),
 );
+
+const downloadWords = computed(() =>
+  choosing.value ? t('reading.download-some', chosen.value.length) : t('reading.download-all'),
+);
+
+const BUTTON =
+  'inline-flex min-h-9 items-center justify-center gap-2 rounded-edge border border-line bg-raised px-3 text-[15px] font-semibold hover:border-petrol hover:text-petrol aria-disabled:opacity-60 pointer-coarse:min-h-11 pointer-coarse:min-w-11';
+const LINE = 'group flex min-h-16 min-w-0 flex-1 items-center gap-4 py-2';
+const TILE_ROW = 'relative';
+const TILE = 'group flex flex-col gap-1.5';
+const TILE_PICTURE =
+  'grid aspect-4/3 w-full place-items-center overflow-hidden rounded-edge border border-line bg-paper group-hover:border-petrol';
+const TILE_CHECK = 'absolute top-2 left-2 z-10 size-5 accent-(--action)';
 
 const list = useTemplateRef('list');
 const end = useTemplateRef('end');
@@ -130,64 +156,99 @@ useLive(
           }}</span>
           {{ folder.data.value.title }}
         </h1>
-        <div class="mt-0.5 mb-4 flex min-h-9 flex-wrap items-center gap-3">
-          <p class="flex-1 text-soft">
-            {{ t('reading.from', { name: folder.data.value.ownerName }) }}
-          </p>
+        <p class="text-soft">{{ t('reading.from', { name: folder.data.value.ownerName }) }}</p>
+        <div class="mt-3 mb-4 flex min-h-9 flex-wrap items-center gap-2">
+          <TakeActions
+            v-if="place.takes.value"
+            :thing="{ kind: 'folder', id }"
+            :title="folder.data.value.title"
+            :things="chosenThings"
+          />
           <template v-if="items.length + folders.length > 1">
-            <button
-              type="button"
-              class="min-h-9 rounded-edge border border-line bg-raised px-3 text-[15px] font-semibold hover:border-petrol hover:text-petrol pointer-coarse:min-h-11"
-              :aria-pressed="choosing"
-              @click="((choosing = !choosing), (chosen = []))"
-            >
-              {{ t(choosing ? 'common.cancel' : 'reading.choose') }}
-            </button>
             <a
               :href="takeAlong ?? undefined"
               :aria-disabled="takeAlong === null"
               download
-              class="inline-flex min-h-9 items-center gap-2 rounded-edge border border-line bg-raised px-3 text-[15px] font-semibold hover:border-petrol hover:text-petrol aria-disabled:opacity-60 pointer-coarse:min-h-11"
+              :class="BUTTON"
+              :aria-label="downloadWords"
             >
               <Download :size="17" aria-hidden="true" />
-              {{ choosing ? t('reading.download-some', chosen.length) : t('reading.download-all') }}
+              <span :class="choosing ? '' : 'max-sm:hidden'">{{ downloadWords }}</span>
             </a>
-          </template>
-          <label v-if="items.length > 1" class="flex items-center gap-1.5 text-meta text-soft">
-            <span>{{ t('library.order') }}</span>
-            <select
-              v-model="order"
-              class="h-9 rounded-edge border border-line bg-raised px-2 text-[15px] text-ink pointer-coarse:h-11"
+            <button
+              type="button"
+              :class="BUTTON"
+              :aria-pressed="choosing"
+              :aria-label="t(choosing ? 'common.cancel' : 'reading.choose')"
+              @click="((choosing = !choosing), (chosen = []))"
             >
-              <option v-for="name in ORDERS" :key="name" :value="name">
-                {{ name === 'hand' ? t('reading.by-hand') : t(`order.${name}`) }}
-              </option>
-            </select>
-          </label>
+              <component :is="choosing ? X : ListChecks" :size="17" aria-hidden="true" />
+              <span class="max-sm:hidden">{{
+                t(choosing ? 'common.cancel' : 'reading.choose')
+              }}</span>
+            </button>
+          </template>
+          <span class="flex-1" />
+          <span v-if="items.length > 1" class="flex items-center gap-2">
+            <label class="flex items-center gap-1.5 text-meta text-soft">
+              <span class="max-sm:sr-only">{{ t('library.order') }}</span>
+              <select
+                v-model="order"
+                class="h-9 max-w-44 rounded-edge border border-line bg-raised px-2 text-[15px] text-ink pointer-coarse:h-11"
+              >
+                <option v-for="name in ORDERS" :key="name" :value="name">
+                  {{ name === 'hand' ? t('reading.by-hand') : t(`order.${name}`) }}
+                </option>
+              </select>
+            </label>
+            <button
+              type="button"
+              :class="BUTTON"
+              :aria-label="t(tiles ? 'reading.as-list' : 'reading.as-tiles')"
+              :title="t(tiles ? 'reading.as-list' : 'reading.as-tiles')"
+              @click="readingDisplays[id] = tiles ? 'list' : 'tiles'"
+            >
+              <component :is="tiles ? Rows3 : LayoutGrid" :size="17" aria-hidden="true" />
+            </button>
+          </span>
         </div>
       </template>
       <PageState v-if="pages.length === 0" />
       <p v-else-if="empty" class="border-t border-line py-10 text-soft">{{ t('reading.empty') }}</p>
-      <ul v-else ref="list" class="border-b border-line" @keydown="list && walkRows(list, $event)">
-        <li v-for="row in folders" :key="row.id" class="flex items-center border-t border-line">
+      <ul
+        v-else
+        ref="list"
+        :class="
+          tiles
+            ? 'grid grid-cols-[repeat(auto-fill,minmax(146px,1fr))] gap-4 border-t border-line pt-4'
+            : 'border-b border-line'
+        "
+        @keydown="list && walkRows(list, $event)"
+      >
+        <li
+          v-for="row in folders"
+          :key="row.id"
+          :class="tiles ? TILE_ROW : 'flex items-center border-t border-line'"
+        >
           <input
             v-if="choosing"
             v-model="chosen"
             type="checkbox"
             :value="row.id"
-            class="mx-3 size-5 accent-(--action)"
+            :class="tiles ? TILE_CHECK : 'mx-3 size-5 accent-(--action)'"
             :aria-label="t('library.choose-one', { title: row.title })"
           />
-          <ItemLink
-            kind="folder"
-            :to="place.folder(row.id)"
-            class="group flex min-h-16 flex-1 items-center gap-4 py-2"
-          >
-            <KindMark kind="folder" :mark="row.mark" large />
+          <ItemLink kind="folder" :to="place.folder(row.id)" :class="tiles ? TILE : LINE">
+            <span v-if="tiles" :class="TILE_PICTURE"
+              ><KindMark kind="folder" :mark="row.mark" large
+            /></span>
+            <KindMark v-else kind="folder" :mark="row.mark" large />
             <span class="flex-1">
-              <span class="block text-[17px] font-semibold group-hover:text-petrol">{{
-                row.title
-              }}</span>
+              <span
+                class="block font-semibold wrap-anywhere group-hover:text-petrol"
+                :class="tiles ? 'text-[15px]' : 'text-[17px]'"
+                >{{ row.title }}</span
+              >
               <span class="block text-meta text-soft">{{ t('count.items', row.items) }}</span>
             </span>
           </ItemLink>
@@ -195,26 +256,30 @@ useLive(
         <li
           v-for="row in items"
           :key="row.placementId"
-          class="flex items-center border-t border-line"
+          :class="tiles ? TILE_ROW : 'flex items-center border-t border-line'"
         >
           <input
             v-if="choosing"
             v-model="chosen"
             type="checkbox"
             :value="row.placementId"
-            class="mx-3 size-5 accent-(--action)"
+            :class="tiles ? TILE_CHECK : 'mx-3 size-5 accent-(--action)'"
             :aria-label="t('library.choose-one', { title: row.title })"
           />
           <ItemLink
             :kind="row.kind"
             :url="row.url"
             :to="place.item(row.placementId)"
+            :class="tiles ? TILE : LINE"
             @click="row.kind === 'link' && noteOpened(place, cache, { ...row, folderId: id })"
-            class="group flex min-h-16 flex-1 items-center gap-4 py-2"
           >
-            <SmallPicture :item="row" line />
+            <span v-if="tiles" :class="TILE_PICTURE"><SmallPicture :item="row" /></span>
+            <SmallPicture v-else :item="row" line />
             <span class="flex-1">
-              <span class="block text-[17px] font-semibold group-hover:text-petrol">
+              <span
+                class="block font-semibold wrap-anywhere group-hover:text-petrol"
+                :class="tiles ? 'text-[15px]' : 'text-[17px]'"
+              >
                 <span
                   v-if="place.notes && !row.opened"
                   class="mr-2 inline-block size-[9px] bg-saffron"
@@ -226,7 +291,7 @@ useLive(
             </span>
           </ItemLink>
           <a
-            v-if="row.kind === 'file'"
+            v-if="row.kind === 'file' && !tiles"
             :href="contentAddress(place, row.placementId, 'attachment')"
             download
             class="grid size-11 place-items-center rounded-edge text-soft hover:bg-paper hover:text-petrol"

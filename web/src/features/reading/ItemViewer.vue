@@ -10,7 +10,9 @@ import { CONTENT, howShown, PRINTS } from './howShown.ts';
 import ViewerActions from './ViewerActions.vue';
 import KindMark from '../../ui/KindMark.vue';
 import PageState from '../../ui/PageState.vue';
+import { loadTakeActions } from '../../app/taking.ts';
 import { useLive } from '../../app/live.ts';
+import { SchoolWall } from '../../app/walls.ts';
 import { useMeta } from '../../app/meta.ts';
 import {
   contentAddress,
@@ -24,7 +26,7 @@ import {
 
 /** One item in place: PDF, picture, text, sound and video are shown, all else has its facts and a download. */
 const { t } = useI18n();
-const SchoolWall = defineAsyncComponent(() => import('../../app/SchoolWall.vue'));
+const TakeActions = defineAsyncComponent(loadTakeActions);
 const route = useRoute();
 const router = useRouter();
 const place = useReadingPlace();
@@ -90,6 +92,8 @@ const at = computed(() => files.value.findIndex((row) => row.placementId === id.
 const previous = computed(() => files.value[at.value - 1]);
 const next = computed(() => (at.value < 0 ? undefined : files.value[at.value + 1]));
 
+/** What is one's own already needs no copy. */
+const takes = computed(() => place.takes.value && item.value?.mayChange === false);
 const actions = computed(() => ({
   previous: previous.value,
   next: next.value,
@@ -156,7 +160,9 @@ useLive(() => (place.live && item.value ? `${place.base}/placements/${id.value}/
               </template>
             </p>
           </div>
-          <ViewerActions v-bind="actions" class="max-sm:hidden" />
+          <ViewerActions v-bind="actions" class="max-sm:hidden">
+            <TakeActions v-if="takes" :thing="{ kind: 'placement', id }" :title="item.title" />
+          </ViewerActions>
         </div>
       </div>
       <p
@@ -216,7 +222,9 @@ useLive(() => (place.live && item.value ? `${place.base}/placements/${id.value}/
         v-bind="actions"
         wide
         class="sticky bottom-0 z-10 border-t border-line bg-sheet px-3 py-2 sm:hidden print:hidden"
-      />
+      >
+        <TakeActions v-if="takes" :thing="{ kind: 'placement', id }" :title="item.title" small />
+      </ViewerActions>
     </template>
     <div v-else class="mx-auto w-full max-w-4xl px-5 sm:px-10"><PageState /></div>
   </div>

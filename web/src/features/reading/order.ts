@@ -1,5 +1,6 @@
-import type { FolderOrder } from '@sammlung/contract';
+import type { FolderDisplay, FolderOrder } from '@sammlung/contract';
 import { reactive } from 'vue';
 
-/** In which folders the reader has chosen another order than the teacher's, until the page is loaded anew. */
-export const readingOrders: Record<string, FolderOrder> = reactive({});
+/** How readers have arranged single folders for themselves, until they leave the application. */
+export const readingOrders = reactive<Record<string, FolderOrder>>({});
+export const readingDisplays = reactive<Record<string, FolderDisplay>>({});

@@ -2,8 +2,8 @@
 import { checkName, FORBIDDEN_SIGNS } from '@sammlung/core';
 import { computed, onMounted, ref, useTemplateRef } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { explain } from '../../app/problems.ts';
-import AppButton from '../../ui/AppButton.vue';
+import { explain } from './problems.ts';
+import AppButton from '../ui/AppButton.vue';
 
 /** One line to type a name in, checked while typing. Enter does it, Escape gives up; a refusal stands below. */
 const {

@@ -1,0 +1,54 @@
+<script setup lang="ts">
+import type { Moved, Thing } from '@sammlung/contract';
+import { ref } from 'vue';
+import { useI18n } from 'vue-i18n';
+import { api } from '../../app/api.ts';
+import FolderChooser, { type Choosable } from '../../app/FolderChooser.vue';
+import { say } from '../../app/toast.ts';
+import { useTrying } from '../../app/trying.ts';
+import AppButton from '../../ui/AppButton.vue';
+import ModalSheet from '../../ui/ModalSheet.vue';
+
+/** Moves a thing of the desk to another folder of it. */
+const { thing, title } = defineProps<{ thing: Thing; title: string }>();
+const emit = defineEmits<{ close: []; moved: [] }>();
+const { t } = useI18n();
+const chosen = ref<Choosable[]>([]);
+const { fault, busy, tried } = useTrying();
+
+async function move() {
+  const [to] = chosen.value;
+  if (!to) return;
+  const moved = await tried(async () => {
+    const { from } = await api<Moved>('POST', '/api/moves', {
+      things: [thing],
+      to: to.id,
+      before: null,
+    });
+    emit('moved');
+    say({
+      text: t('desk.moved', { title, folder: to.title }),
+      undo: async () => {
+        await api<null>('POST', '/api/moves/back', { from });
+        emit('moved');
+      },
+    });
+  });
+  if (moved) emit('close');
+}
+</script>
+
+<template>
+  <ModalSheet :title="t('desk.move-title', { title })" @close="emit('close')">
+    <FolderChooser
+      v-model="chosen"
+      class="mt-4"
+      :refused="thing.kind === 'folder' ? [thing.id] : []"
+      @choose="move"
+    />
+    <p role="alert" class="mt-2 text-meta font-medium text-brick-ink empty:hidden">{{ fault }}</p>
+    <AppButton class="mt-4" :disabled="busy" @click="emit('close')">{{
+      t('common.cancel')
+    }}</AppButton>
+  </ModalSheet>
+</template>

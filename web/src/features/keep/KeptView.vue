@@ -1,0 +1,127 @@
+<script setup lang="ts">
+import type { Kept, KeptThing } from '@sammlung/contract';
+import { computed, useTemplateRef } from 'vue';
+import { useI18n } from 'vue-i18n';
+import { useQueryCache } from '@pinia/colada';
+import { useKeeping, useKept } from '../../app/keeping.ts';
+import { useLive } from '../../app/live.ts';
+import AppButton from '../../ui/AppButton.vue';
+import ItemLink from '../../ui/ItemLink.vue';
+import KindMark from '../../ui/KindMark.vue';
+import PageState from '../../ui/PageState.vue';
+import RowMenu from '../../ui/RowMenu.vue';
+import { walkRows } from '../../ui/listKeys.ts';
+
+/** What a student keeps at hand, in an order of their own. */
+const { t } = useI18n();
+const kept = useKept();
+const cache = useQueryCache();
+const { letGo, arrange } = useKeeping();
+const things = computed(() => kept.data.value?.things ?? []);
+const list = useTemplateRef('list');
+useLive(() => '/api/new/live', { changed: () => kept.refetch(), counts: () => kept.refetch() });
+
+const there = (thing: KeptThing) => thing.folderId !== null || thing.placementId !== null;
+function to(thing: KeptThing) {
+  if (thing.token)
+    return thing.folderId
+      ? { name: 'door-folder', params: { token: thing.token, folder: thing.folderId } }
+      : { name: 'door-item', params: { token: thing.token, placement: thing.placementId! } };
+  return thing.folderId
+    ? { name: 'folder', params: { folder: thing.folderId } }
+    : { name: 'item', params: { placement: thing.placementId! } };
+}
+const about = (thing: KeptThing) =>
+  there(thing)
+    ? [
+        thing.kind !== 'folder' && t(`kind.${thing.kind}`),
+        thing.ownerName && t('reading.from', { name: thing.ownerName }),
+        thing.token && t('keep.by-door'),
+      ]
+        .filter(Boolean)
+        .join(' · ')
+    : t('keep.taken-back');
+
+const ids = computed(() => things.value.map((thing) => thing.id));
+async function shift(thing: KeptThing, by: number) {
+  const at = ids.value.indexOf(thing.id);
+  const next = at + by;
+  if (next < 0 || next >= things.value.length) return;
+  const order = [...things.value];
+  order.splice(next, 0, ...order.splice(at, 1));
+  cache.setQueryData<Kept>(['kept'], { things: order });
+  await arrange(order.map((one) => one.id));
+}
+function onKey(event: KeyboardEvent, thing: KeptThing) {
+  const by = { ArrowUp: -1, ArrowDown: 1 }[event.key];
+  if (!by || !event.altKey) return;
+  event.preventDefault();
+  void shift(thing, by);
+}
+const actions = (thing: KeptThing) => [
+  ...(ids.value[0] === thing.id ? [] : [{ name: 'up', text: t('keep.up'), keys: 'Alt ↑' }]),
+  ...(ids.value.at(-1) === thing.id ? [] : [{ name: 'down', text: t('keep.down'), keys: 'Alt ↓' }]),
+  { name: 'let-go', text: t('keep.let-go') },
+];
+function act(name: string, thing: KeptThing) {
+  if (name === 'let-go') void letGo(thing, ids.value);
+  else void shift(thing, name === 'up' ? -1 : 1);
+}
+</script>
+
+<template>
+  <div class="mx-auto w-full max-w-4xl px-5 py-7 sm:px-10">
+    <h1 class="text-[28px]">{{ t('shell.kept') }}</h1>
+    <p class="mt-0.5 mb-4 text-soft">{{ t('keep.text') }}</p>
+    <PageState v-if="!kept.data.value" :error="kept.error.value" @again="kept.refetch()" />
+    <p v-else-if="things.length === 0" class="max-w-md border-t border-line py-8 text-soft">
+      {{ t('keep.empty') }}
+    </p>
+    <ol
+      v-else
+      ref="list"
+      class="border-b border-line"
+      @keydown="(event) => event.altKey || (list && walkRows(list, event))"
+    >
+      <li
+        v-for="thing in things"
+        :key="thing.id"
+        class="flex items-center gap-1 border-t border-line"
+        @keydown="onKey($event, thing)"
+      >
+        <component
+          :is="there(thing) ? ItemLink : 'div'"
+          v-bind="there(thing) ? { kind: thing.kind, url: thing.url, to: to(thing) } : {}"
+          class="group flex min-h-16 min-w-0 flex-1 items-center gap-4 py-2"
+          :class="there(thing) ? '' : 'opacity-75'"
+        >
+          <KindMark :kind="thing.kind" :extension="thing.extension" :mark="thing.mark" large />
+          <span class="min-w-0 flex-1">
+            <span
+              class="block text-[17px] font-semibold wrap-anywhere"
+              :class="there(thing) ? 'group-hover:text-petrol' : 'line-through decoration-1'"
+              >{{ thing.title }}</span
+            >
+            <span class="block text-meta text-soft">{{ about(thing) }}</span>
+          </span>
+          <span class="flex shrink-0 flex-wrap justify-end gap-1 max-sm:hidden">
+            <span
+              v-for="c in thing.classes"
+              :key="c.id"
+              class="rounded-[4px] px-2 py-0.5 font-code text-[12px] font-semibold text-white"
+              :style="{ background: `var(--${c.colour})` }"
+              >{{ c.code }}</span
+            >
+          </span>
+        </component>
+        <RowMenu
+          v-if="there(thing)"
+          :label="t('keep.actions', { title: thing.title })"
+          :actions="() => actions(thing)"
+          @act="act($event, thing)"
+        />
+        <AppButton v-else @click="letGo(thing, ids)">{{ t('keep.let-go') }}</AppButton>
+      </li>
+    </ol>
+  </div>
+</template>

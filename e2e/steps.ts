@@ -1,4 +1,4 @@
-import { expect, type Browser, type Page } from '@playwright/test';
+import { expect, type Browser, type BrowserContextOptions, type Page } from '@playwright/test';
 import axe from 'axe-core';
 import type { Result } from 'axe-core';
 
@@ -12,8 +12,12 @@ export const PEOPLE = {
 } as const;
 
 /** Signs in with one click, as one of the sample people, in a browser of their own. */
-export async function openAs(browser: Browser, who: keyof typeof PEOPLE): Promise<Page> {
-  const page = await (await browser.newContext()).newPage();
+export async function openAs(
+  browser: Browser,
+  who: keyof typeof PEOPLE,
+  options: BrowserContextOptions = {},
+): Promise<Page> {
+  const page = await (await browser.newContext(options)).newPage();
   await signIn(page, who);
   return page;
 }
@@ -26,7 +30,35 @@ export async function signIn(page: Page, who: keyof typeof PEOPLE) {
 
 /** Goes to one of the places along the top. */
 export async function goTo(page: Page, place: string | RegExp) {
-  await page.getByRole('navigation', { name: 'Places' }).getByRole('link', { name: place }).click();
+  await page
+    .getByRole('navigation', { name: 'Places' })
+    .filter({ visible: true })
+    .getByRole('link', { name: place })
+    .click();
+}
+
+/** Asks the API as whoever has signed in on the page, for what is not the matter of a journey. */
+export async function api<T = null>(
+  page: Page,
+  method: string,
+  path: string,
+  body?: unknown,
+): Promise<T> {
+  const { ok, status, text } = await page.evaluate(
+    async (asked) => {
+      const reply = await fetch(asked.path, {
+        method: asked.method,
+        ...(asked.body !== undefined && {
+          headers: { 'content-type': 'application/json' },
+          body: JSON.stringify(asked.body),
+        }),
+      });
+      return { ok: reply.ok, status: reply.status, text: await reply.text() };
+    },
+    { method, path, body },
+  );
+  if (!ok) throw new Error(`${method} ${path}: ${status} ${text}`);
+  return (text === '' ? null : JSON.parse(text)) as T;
 }
 
 /** Makes a folder in the open place and waits until it is open itself. */

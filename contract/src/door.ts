@@ -17,6 +17,8 @@ export const Behind = z.discriminatedUnion('state', [
     placementId: Id.nullable(),
     /** What visitors read first. */
     coverText: z.string(),
+    /** Whether feed readers find what is added here: at a public door without a word. */
+    feed: z.boolean(),
     /** Whether the asker is a student of this school, who can keep things and take copies. */
     takes: z.boolean(),
   }),
@@ -51,6 +53,10 @@ export const Door = z.object({
   until: Instant.nullable(),
   /** Whether a word has to be given at it. */
   hasWord: z.boolean(),
+  /** What visitors read first. */
+  coverText: z.string(),
+  /** Whether search engines may list it. */
+  listed: z.boolean(),
 });
 export type Door = z.infer<typeof Door>;
 
@@ -77,6 +83,8 @@ export const DoorChange = z.object({
   word: z.string().trim().max(100).optional(),
   /** Gives it a sayable address, or takes that away. */
   short: z.boolean().optional(),
+  coverText: z.string().trim().max(2000).optional(),
+  listed: z.boolean().optional(),
   /** Gives it another address: the old one leads to the wall at once. */
   renew: z.literal(true).optional(),
 });

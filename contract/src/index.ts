@@ -7,6 +7,7 @@ export * from './audience.ts';
 export * from './receive.ts';
 export * from './keep.ts';
 export * from './desk.ts';
+export * from './feed.ts';
 export * from './door.ts';
 export * from './bin.ts';
 export * from './layout.ts';

@@ -1,4 +1,6 @@
 import { createHmac } from 'node:crypto';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import helmet from '@fastify/helmet';
 import fastifyStatic from '@fastify/static';
 import { TokenParams } from '@sammlung/contract';
@@ -12,6 +14,7 @@ import { binRoutes } from './features/bin/routes.ts';
 import { boardRoutes } from './features/board/routes.ts';
 import { consequenceRoutes } from './features/consequence/routes.ts';
 import { deskRoutes } from './features/desk/routes.ts';
+import { coverOf, type Cover } from './features/door/cover.ts';
 import { doorRoutes } from './features/door/routes.ts';
 import { findRoutes } from './features/find/routes.ts';
 import { intakeRoutes } from './features/intake/routes.ts';
@@ -109,6 +112,7 @@ export async function buildApp({
     referrerPolicy: { policy: 'same-origin' },
   });
   app.addHook('onRequest', async (_request, reply) => {
+    reply.header('x-robots-tag', 'noindex, nofollow');
     reply.header('content-security-policy', policy("'none'"));
   });
   await app.register(sessions, {
@@ -183,6 +187,16 @@ async function webApplication(app: App, { root }: { root: string }) {
       );
     },
   });
+  const page = readFileSync(join(root, 'index.html'), 'utf8');
+  /** Programs that look at an address are told the title of what is open to all; all else is nobody's to list. */
+  async function addressed(request: FastifyRequest, reply: FastifyReply) {
+    const { token } = TokenParams.parse(request.params);
+    const cover = await coverOf(app.services, token);
+    if (cover?.listed) reply.removeHeader('x-robots-tag');
+    return reply.type(HTML).header('cache-control', 'no-cache').send(withTitle(page, cover));
+  }
+  app.get('/open/:token', addressed);
+  app.get('/open/:token/*', addressed);
   /** The same page for a folder in a frame on another website: of a public door, and nothing else of ours. */
   app.get('/embed/:token', framed);
   app.get('/embed/:token/*', framed);
@@ -193,11 +207,23 @@ async function webApplication(app: App, { root }: { root: string }) {
       reply.removeHeader('x-frame-options');
       reply.header('content-security-policy', policy('*'));
     }
-    return reply.type('text/html; charset=utf-8').sendFile('index.html');
+    return reply.type(HTML).sendFile('index.html');
   }
   app.get('/*', (request, reply) => {
     if (request.url.startsWith('/api/') || request.url.startsWith('/assets/'))
       return reply.code(404).type('application/problem+json').send(problem('not-found'));
-    return reply.type('text/html; charset=utf-8').sendFile('index.html');
+    return reply.type(HTML).sendFile('index.html');
   });
+}
+
+const HTML = 'text/html; charset=utf-8';
+
+/** The page with the title of a public folder for link previews (Open Graph); nothing else of it is told. */
+function withTitle(page: string, cover: Cover | null): string {
+  if (!cover) return page;
+  const title = cover.title.replace(/[&<>"]/gu, (sign) => `&#${sign.codePointAt(0)};`);
+  return page.replace(
+    /<title>.*<\/title>/u,
+    () => `<title>${title}</title><meta property="og:title" content="${title}" />`,
+  );
 }

@@ -101,3 +101,46 @@ describe('the post room', () => {
     ]);
   });
 });
+
+describe('what link previews and search engines are told', () => {
+  const page = async (path: string) => {
+    const reply = await fetch(`${base}${path}`);
+    return { robots: reply.headers.get('x-robots-tag'), text: await reply.text() };
+  };
+
+  it('is the title of what is open to all, and to list it only where the teacher allows', async () => {
+    const scene = await server.scene();
+    const path = `/open/${scene.token}`;
+    await ask('owner', 'PATCH', `/api/folders/${scene.handed}`, { title: 'Tools & terms' });
+    const unlisted = await page(path);
+    expect(unlisted.text).toContain('<meta property="og:title" content="Tools &#38; terms" />');
+    expect(unlisted.text).not.toContain('Böden');
+    expect(unlisted.text).not.toContain('Secret');
+    expect(unlisted.robots).toContain('noindex');
+    await ask<Door>('owner', 'PATCH', `/api/doors/${scene.door}`, { listed: true });
+    expect((await page(path)).robots).toBeNull();
+    for (const other of ['/', '/library', `/folder/${scene.handed}`])
+      expect((await page(other)).robots, other).toContain('noindex');
+  });
+
+  it('is nothing for a door with a word, a closed one, a school’s, and one that never was', async () => {
+    const scene = await server.scene();
+    const { address } = await ask<Door>('owner', 'POST', '/api/doors', {
+      thing: { kind: 'folder', id: scene.inner },
+      kind: 'school',
+    });
+    await ask<Door>('owner', 'PATCH', `/api/doors/${scene.door}`, { word: 'worms', listed: true });
+    for (const path of [
+      `/open/${scene.token}`,
+      new URL(address).pathname,
+      '/open/no-such-token-was-ever-made',
+    ]) {
+      const { robots, text } = await page(path);
+      expect(text, path).not.toContain('og:title');
+      expect(robots, path).toContain('noindex');
+    }
+    await ask<Door>('owner', 'PATCH', `/api/doors/${scene.door}`, { word: '' });
+    await ask('owner', 'DELETE', `/api/doors/${scene.door}`);
+    expect((await page(`/open/${scene.token}`)).text).not.toContain('og:title');
+  });
+});

@@ -212,8 +212,10 @@ describe('the digest', () => {
   it('comes once, in the afternoon of the school, with what is new, to whoever wants it', async () => {
     await open();
     const scene = await server.scene();
-    const at = (hour: number) =>
-      Math.floor(clock.now / 86_400_000 + 1) * 86_400_000 + hour * 60 * MINUTE;
+    // On the day of the first four o'clock from now on.
+    const HOUR = 60 * MINUTE;
+    const day = Math.ceil((clock.now - 16 * HOUR) / (24 * HOUR)) * 24 * HOUR;
+    const at = (hour: number) => day + hour * HOUR;
     await ask('student in', 'PUT', '/api/new/digest', { digest: true });
     const digests = (now: number) => sendDigests({ ...app.services, now: () => now });
     expect(await digests(at(15))).toBe(0);

@@ -1214,6 +1214,29 @@ const TABLE: Record<string, Row> = {
     ...[404, 404, 404, 404, 404, 401, 401],
   ],
 
+  'GET /api/feeds': [() => ({ path: '/api/feeds' }), ...[200, 200, 200, 200, 200, 401, 401]],
+  'POST /api/feeds': [
+    () => ({ path: '/api/feeds', body: { classId: server.world.classA } }),
+    ...[404, 404, 200, 404, 404, 401, 401],
+  ],
+  'DELETE /api/feeds/:feed': [
+    () => ({ path: `/api/feeds/${randomUUID()}` }),
+    ...[404, 404, 404, 404, 404, 401, 401],
+  ],
+  // Their token is all they ask for; that they have one is the matter of feed.test.ts.
+  'GET /api/feeds/:token/atom.xml': [
+    () => ({ path: '/api/feeds/none/atom.xml' }),
+    ...[404, 404, 404, 404, 404, 404, 404],
+  ],
+  'GET /api/feeds/:token/calendar.ics': [
+    () => ({ path: '/api/feeds/none/calendar.ics' }),
+    ...[404, 404, 404, 404, 404, 404, 404],
+  ],
+  'GET /api/open/:token/atom.xml': [
+    (s) => ({ path: `/api/open/${s.token}/atom.xml` }),
+    ...[200, 200, 200, 200, 200, 200, 200],
+  ],
+
   'POST /api/desk': [() => ({ path: '/api/desk' }), ...[404, 404, 200, 200, 404, 401, 401]],
   'POST /api/copies': [
     (s) => ({

@@ -30,6 +30,8 @@ export interface ReadingPlace {
   readonly takes: Readonly<Ref<boolean>>;
   /** The door's token. */
   readonly token?: string;
+  /** What the reader is told first, at the door itself, and where a feed of what is added there is found. */
+  readonly cover?: Readonly<Ref<{ text: string; feed: string | null } | null>>;
 }
 
 export const READING_PLACE: InjectionKey<ReadingPlace> = Symbol('reading place');

@@ -74,14 +74,17 @@ export const kept = pgTable(
   ],
 );
 
-/** An address at which a feed reader finds what comes to a person by one of their classes. */
+/**
+ * An address for programs of a person's own: a feed of what comes by one of their classes, or, for those who teach and
+ * without a class, the calendar of what goes out.
+ */
 export const feeds = pgTable(
   'feeds',
   {
     id: id(),
     schoolId: schoolId(),
     personId: uuid().notNull(),
-    classId: uuid().notNull(),
+    classId: uuid(),
     token: text().notNull().unique(),
     createdAt: createdAt(),
     closedAt: instant(),
@@ -90,7 +93,7 @@ export const feeds = pgTable(
     within(t, t.personId, people),
     within(t, t.classId, classes),
     uniqueIndex('feeds_once')
-      .on(t.personId, t.classId)
+      .on(t.personId, sql`coalesce(${t.classId}, ${t.personId})`)
       .where(sql`${t.closedAt} is null`),
   ],
 );

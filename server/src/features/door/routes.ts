@@ -19,6 +19,7 @@ import { doors } from '../../db/schema/index.ts';
 import { barred, doorOf, wordCookie } from '../../platform/access/door.ts';
 import type { App } from '../../platform/app-type.ts';
 import { AppError } from '../../platform/errors.ts';
+import { ATOM } from '../../platform/feeds.ts';
 import { askToSee, targetOf } from '../../platform/requests.ts';
 import { signedIn } from '../../platform/sessions.ts';
 import {
@@ -37,6 +38,7 @@ import {
   SHORT_DIGITS,
   wordFits,
 } from './service.ts';
+import { doorFeed } from './cover.ts';
 import { behind } from './wall.ts';
 
 /** Doors, from both sides: whoever opens and closes them, and whoever comes to them. */
@@ -82,6 +84,11 @@ export async function doorRoutes(app: App) {
     '/api/open/:token',
     { schema: { params: TokenParams, response: { 200: Behind } } },
     (request) => behind(services, request.params.token, request),
+  );
+  app.get(
+    '/api/open/:token/atom.xml',
+    { schema: { params: TokenParams } },
+    async (request, reply) => reply.type(ATOM).send(await doorFeed(services, request.params.token)),
   );
   app.post(
     '/api/open/:token/word',

@@ -53,12 +53,14 @@ export async function changeDoor(
   needs: Needs,
   person: SignedIn,
   doorId: string,
-  { until, word, short, renew }: DoorChange,
+  { until, word, short, renew, coverText, listed }: DoorChange,
 ): Promise<Door> {
   return change(needs, person, doorId, {
     ...(until !== undefined && { untilAt: toDate(until) }),
     ...(word !== undefined && { wordHash: word === '' ? null : await hash(plainWord(word)) }),
     ...(short !== undefined && { shortAddress: short ? await freeShort(needs.db) : null }),
+    ...(coverText !== undefined && { coverText }),
+    ...(listed !== undefined && { listed }),
     ...(renew && { token: newToken(), shortAddress: null }),
   });
 }

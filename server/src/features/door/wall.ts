@@ -37,5 +37,6 @@ export async function behind(
   );
   if (!seen) return { state: 'wall', reason: 'held', schoolName, from: null, ask: null };
   const takes = person?.kind === 'student' && person.schoolId === door.schoolId;
-  return { state: 'open', schoolName, ...seen, coverText: door.coverText, takes };
+  const feed = door.kind === 'public' && door.wordHash === null;
+  return { state: 'open', schoolName, ...seen, coverText: door.coverText, feed, takes };
 }

@@ -1,5 +1,10 @@
 import {
   DigestChoice,
+  Feed,
+  FeedParams,
+  Feeds,
+  FeedToken,
+  NewFeed,
   Mark,
   Marked,
   MarkedParams,
@@ -13,6 +18,8 @@ import {
 import type { App } from '../../platform/app-type.ts';
 import { keepUpToDate } from '../../platform/live/watching.ts';
 import { signedIn } from '../../platform/sessions.ts';
+import { ATOM, closeFeed } from '../../platform/feeds.ts';
+import { classFeed, feedList, openOwnFeed } from './feeds.ts';
 import { chooseDigest, sendDigests } from './digest.ts';
 import { OWN, SEEN_AS } from '../../platform/visiting.ts';
 import { cameNews, markNew, myClasses, newThings, seenAs, staffRoom, undoMark } from './service.ts';
@@ -38,6 +45,24 @@ export async function receiveRoutes(app: App) {
       await undoMark(services, signedIn(request), request.params.at);
       return reply.code(204).send(null);
     },
+  );
+  app.get('/api/feeds', { schema: { response: { 200: Feeds } } }, async (request) => ({
+    feeds: await feedList(services, signedIn(request)),
+  }));
+  app.post('/api/feeds', { schema: { body: NewFeed, response: { 200: Feed } } }, (request) =>
+    openOwnFeed(services, signedIn(request), request.body.classId),
+  );
+  app.delete(
+    '/api/feeds/:feed',
+    { schema: { params: FeedParams, response: { 204: Nothing } } },
+    async (request, reply) => {
+      await closeFeed(services.db, signedIn(request), request.params.feed, services.now());
+      return reply.code(204).send(null);
+    },
+  );
+  // Whoever has the address needs no session: feed readers have none.
+  app.get('/api/feeds/:token/atom.xml', { schema: { params: FeedToken } }, async (request, reply) =>
+    reply.type(ATOM).send(await classFeed(services, request.params.token)),
   );
   app.get('/api/new/live', async (request, reply) => {
     const { schoolId } = signedIn(request);

@@ -29,6 +29,8 @@ export function doorView(base: string, door: typeof doors.$inferSelect): Door {
     shortAddress: door.shortAddress && `${base}/at/${door.shortAddress}`,
     until: toIso(door.untilAt),
     hasWord: door.wordHash !== null,
+    coverText: door.coverText,
+    listed: door.listed,
   };
 }
 

@@ -21,6 +21,7 @@ const { copy, copied, text: copiedText } = useClipboard({ legacy: true, copiedDu
 const door = ref(given);
 const until = ref(given.until);
 const word = ref('');
+const coverText = ref(given.coverText);
 
 const change = (facts: DoorChange, said: string) =>
   attempt(async () => {
@@ -126,6 +127,40 @@ const wasCopied = (text: string) => copied.value && copiedText.value === text;
         </div>
       </div>
     </div>
+    <div class="mt-5">
+      <label class="block">
+        <span class="block text-meta text-soft">{{ t('door.cover-text') }}</span>
+        <textarea
+          v-model="coverText"
+          rows="2"
+          maxlength="2000"
+          class="mt-0.5 w-full rounded-edge border border-line bg-raised p-2.5"
+        />
+      </label>
+      <AppButton
+        v-if="coverText.trim() !== door.coverText"
+        class="mt-1"
+        @click="change({ coverText }, 'door.cover-set')"
+        >{{ t('common.save') }}</AppButton
+      >
+    </div>
+    <label
+      v-if="door.kind === 'public'"
+      class="mt-3 flex min-h-9 items-center gap-2.5 pointer-coarse:min-h-11"
+    >
+      <input
+        type="checkbox"
+        class="size-5 accent-(--action)"
+        :checked="door.listed"
+        @change="
+          change(
+            { listed: ($event.target as HTMLInputElement).checked },
+            door.listed ? 'door.unlisted' : 'door.listed',
+          )
+        "
+      />
+      {{ t('door.may-list') }}
+    </label>
     <section v-if="door.kind === 'public' && !door.hasWord" class="mt-5">
       <h3 class="text-[17px]">{{ t('door.embed') }}</h3>
       <div class="mt-1.5 flex gap-1.5" role="group" :aria-label="t('door.size')">

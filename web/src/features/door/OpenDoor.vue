@@ -42,6 +42,13 @@ provide(READING_PLACE, {
   live: true,
   takes: computed(() => opened.value?.takes ?? false),
   token: token.value,
+  cover: computed(
+    () =>
+      opened.value && {
+        text: opened.value.coverText,
+        feed: opened.value.feed ? `/api/open/${encodeURIComponent(token.value)}/atom.xml` : null,
+      },
+  ),
 });
 
 // A door to a single item leads straight to it.

@@ -63,6 +63,9 @@ const empty = computed(
 );
 const error = computed(() => folder.error.value ?? contents.error.value);
 
+/** At the door itself, not in the folders behind it. */
+const cover = computed(() => (id.value === place.firstFolder.value ? place.cover?.value : null));
+
 /** As the teacher shows it, until the reader wants it otherwise. */
 const tiles = computed(
   () => (readingDisplays[id.value] ?? folder.data.value?.display ?? 'list') === 'tiles',
@@ -157,6 +160,7 @@ useLive(
           {{ folder.data.value.title }}
         </h1>
         <p class="text-soft">{{ t('reading.from', { name: folder.data.value.ownerName }) }}</p>
+        <p v-if="cover?.text" class="mt-2 max-w-prose whitespace-pre-line">{{ cover.text }}</p>
         <div class="mt-3 mb-4 flex min-h-9 flex-wrap items-center gap-2">
           <TakeActions
             v-if="place.takes.value"
@@ -302,6 +306,11 @@ useLive(
         </li>
       </ul>
       <div ref="end" class="h-4" />
+      <p v-if="cover?.feed" class="mt-4 text-meta">
+        <a :href="cover.feed" class="text-soft underline hover:text-petrol">{{
+          t('reading.feed')
+        }}</a>
+      </p>
     </template>
   </div>
 </template>

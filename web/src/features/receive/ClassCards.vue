@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import type { HandedFolder, MyClasses } from '@sammlung/contract';
-import { computed } from 'vue';
+import { computed, defineAsyncComponent } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { useReadingPlace } from '../../app/place.ts';
 import { RouterLink } from 'vue-router';
 
 /** A card for each class with the folders handed out to it; one more for what came to this person alone. */
 const { classes, wide = false } = defineProps<{ classes: MyClasses; wide?: boolean }>();
+const FeedAddress = defineAsyncComponent(() => import('../../app/FeedAddress.vue'));
 const { t } = useI18n();
 const place = useReadingPlace();
 
@@ -79,6 +80,19 @@ const count = (folder: Pick<HandedFolder, 'items' | 'unopened'>) =>
           {{ t('receive.nothing-handed') }}
         </li>
       </ul>
+      <details v-if="wide && place.notes && card.id !== 'me'" class="border-t border-line py-1.5">
+        <summary class="min-h-9 cursor-pointer py-1.5 text-meta text-soft hover:text-petrol">
+          {{ t('feed.title') }}
+        </summary>
+        <FeedAddress
+          class="mt-1 mb-2"
+          :class-id="card.id"
+          :text="t('feed.text')"
+          :open="t('feed.open')"
+          :close="t('feed.close')"
+          :closed="t('feed.closed')"
+        />
+      </details>
     </li>
   </ul>
 </template>

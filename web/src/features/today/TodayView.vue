@@ -9,6 +9,7 @@ import { useChanging } from '../../app/changing.ts';
 import { useFormat } from '../../app/format.ts';
 import { useHandingOut } from '../../app/handing.ts';
 import { say } from '../../app/toast.ts';
+import FeedAddress from '../../app/FeedAddress.vue';
 import AppButton from '../../ui/AppButton.vue';
 import PageState from '../../ui/PageState.vue';
 
@@ -152,6 +153,19 @@ const flagTo = (flag: Flag) =>
               >
             </li>
           </ul>
+          <details class="mt-2">
+            <summary class="min-h-9 cursor-pointer py-1.5 text-meta text-soft hover:text-petrol">
+              {{ t('today.calendar') }}
+            </summary>
+            <FeedAddress
+              class="mt-1"
+              :class-id="null"
+              :text="t('today.calendar-text')"
+              :open="t('today.calendar-open')"
+              :close="t('today.calendar-close')"
+              :closed="t('today.calendar-closed')"
+            />
+          </details>
         </section>
         <section aria-labelledby="today-added">
           <h2 id="today-added" class="text-[19px]">{{ t('today.added') }}</h2>

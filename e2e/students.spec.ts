@@ -1,0 +1,295 @@
+import { expect, test, type BrowserContextOptions, type Page } from '@playwright/test';
+import { makePdf } from '../demo/src/files/pdf.ts';
+import { addFiles, api, expectAccessible, goTo, openAs, pick, row, textFile } from './steps.ts';
+
+/** What a student does, on a laptop, a tablet and a phone. Steps of one device build on each other. */
+const DEVICES: Record<string, BrowserContextOptions> = {
+  laptop: { viewport: { width: 1280, height: 800 } },
+  tablet: { viewport: { width: 820, height: 1180 }, hasTouch: true, isMobile: true },
+  phone: { viewport: { width: 360, height: 740 }, hasTouch: true, isMobile: true },
+};
+
+const pdf = (title: string, text: string) =>
+  makePdf({
+    title,
+    course: 'Soil Science I',
+    code: 'SO1',
+    colour: '#2f6f4f',
+    blocks: [{ text }, { newPage: true }, { text: 'The second page speaks of earthworms.' }],
+  });
+
+for (const [device, options] of Object.entries(DEVICES))
+  test.describe(`on a ${device}`, () => {
+    test.describe.configure({ mode: 'serial' });
+    const UNIT = `Worms, ${device}`;
+    let teacher: Page;
+    let student: Page;
+    let unit = '';
+    let classId = '';
+
+    const hand = () =>
+      api<{ made: string[] }>(teacher, 'POST', '/api/grants', {
+        things: [{ kind: 'folder', id: unit }],
+        audiences: [{ kind: 'class', id: classId }],
+      });
+    const addLink = (title: string) =>
+      api<{ id: string }>(teacher, 'POST', '/api/links', {
+        folderId: unit,
+        title,
+        url: 'https://worms.example/',
+      });
+
+    test.beforeAll(async ({ browser }) => {
+      teacher = await openAs(browser, 'teacher');
+      student = await openAs(browser, 'studentA', options);
+      const { classes } = await api<{ classes: { id: string; code: string }[] }>(
+        student,
+        'GET',
+        '/api/classes',
+      );
+      classId = classes.find((c) => c.code === 'SO1A')!.id;
+      const made = await api<{ id: string }>(teacher, 'POST', '/api/folders', {
+        parentId: null,
+        title: UNIT,
+      });
+      unit = made.id;
+      await teacher.goto(`/folder/${unit}`);
+      await addFiles(teacher, [
+        {
+          name: `Burrows ${device}.pdf`,
+          mimeType: 'application/pdf',
+          buffer: await pdf(`Burrows ${device}`, 'How deep do they dig?'),
+        },
+        textFile(`Castings ${device}.txt`, `Count them, ${device}.`),
+      ]);
+      await expect(teacher.getByText('2 files added')).toBeVisible();
+    });
+    test.afterAll(async () => {
+      await teacher.context().close();
+      await student.context().close();
+    });
+
+    test('1 what is handed out comes in under New by itself, by class, and is read on opening', async () => {
+      await goTo(student, 'New');
+      await expect(student.getByRole('heading', { level: 1 })).toBeVisible();
+      await hand();
+      const burrows = row(student, `Burrows ${device}`);
+      await expect(burrows).toContainText('SO1A');
+      await expect(burrows).toContainText('New');
+      await student.getByRole('button', { name: /^PR2A/u }).click();
+      await expect(burrows).toBeHidden();
+      await student.getByRole('button', { name: /^SO1A/u }).click();
+      await expect(burrows).toBeVisible();
+      await expectAccessible(student);
+      await burrows.getByRole('link').click();
+      await expect(student.getByRole('heading', { level: 1 })).toHaveText(`Burrows ${device}`);
+      await student.goBack();
+      await expect(burrows).toBeVisible();
+      await expect(burrows.getByText('New', { exact: true })).toBeHidden();
+
+      const castings = row(student, `Castings ${device}`);
+      await expect(castings.getByText('New', { exact: true })).toBeAttached();
+      await student.getByRole('button', { name: 'Mark all as seen' }).click();
+      await expect(castings.getByText('New', { exact: true })).toBeHidden();
+      await student
+        .getByRole('status')
+        .filter({ hasText: 'marked as seen' })
+        .getByRole('button', { name: 'Undo' })
+        .click();
+      await expect(castings.getByText('New', { exact: true })).toBeAttached();
+      await goTo(student, 'My classes');
+      await expect(student.getByRole('link', { name: UNIT })).toBeVisible();
+      await expectAccessible(student);
+    });
+
+    test('2 an open page follows: added, renamed, released, taken back, without moving what is read', async () => {
+      await student.goto(`/folder/${unit}`);
+      await expect(row(student, `Burrows ${device}`)).toBeVisible();
+      const { id } = await addLink(`Worm map ${device}`);
+      await expect(row(student, `Worm map ${device}`)).toBeVisible();
+      await api(teacher, 'PATCH', `/api/placements/${id}`, { title: `Worm atlas ${device}` });
+      await expect(row(student, `Worm atlas ${device}`)).toBeVisible();
+      const release = (held: boolean) =>
+        api(teacher, 'POST', '/api/releases', {
+          things: [{ kind: 'placement', id }],
+          rules: [{ classId: null, release: { held, from: null, until: null } }],
+        });
+      await release(true);
+      await expect(row(student, `Worm atlas ${device}`)).toBeHidden();
+      await release(false);
+      await expect(row(student, `Worm atlas ${device}`)).toBeVisible();
+
+      // Many more above what is read: it stays where it is.
+      for (let n = 1; n <= 14; n += 1) await addLink(`Reading ${n} ${device}`);
+      const last = row(student, `Reading 14 ${device}`);
+      await last.scrollIntoViewIfNeeded();
+      await last.getByRole('link').focus();
+      const before = (await last.boundingBox())!.y;
+      const { id: top } = await addLink(`Above all ${device}`);
+      await api(teacher, 'PATCH', `/api/placements/${top}`, { keepOnTop: true });
+      await expect(row(student, `Above all ${device}`)).toBeAttached();
+      await expect(async () => {
+        expect(Math.abs((await last.boundingBox())!.y - before)).toBeLessThan(3);
+      }).toPass();
+
+      const {
+        made: [grant],
+      } = await hand();
+      await api(teacher, 'POST', '/api/grants/take-back', { grants: [grant] });
+      await expect(student.getByText('This is not handed out to you')).toBeVisible();
+      await api(teacher, 'POST', '/api/grants/restore', { grants: [grant] });
+      await expect(student.getByRole('heading', { level: 1, name: UNIT })).toBeVisible();
+    });
+
+    test('3 reading: tiles, an order of one’s own, a PDF with search, sizes and pages, the next one by hand', async () => {
+      await student.goto(`/folder/${unit}`);
+      await student.getByRole('combobox', { name: 'Order' }).selectOption({ label: 'A to Z' });
+      await student.getByRole('button', { name: 'Show as tiles' }).click();
+      await expect(student.locator('main li').nth(1)).toContainText(`Burrows ${device}`);
+      await expectAccessible(student);
+      await student.getByRole('link', { name: `Burrows ${device}` }).click();
+      await expect(student.locator('.textLayer').first()).toContainText('How deep do they dig?');
+      await student.getByRole('button', { name: 'Search in it' }).click();
+      await student.getByRole('searchbox', { name: 'Words in this PDF' }).fill('earthworms');
+      await expect(student.getByText('1 of 1')).toBeVisible();
+      await expect(student.getByRole('textbox', { name: 'Page' })).toHaveValue('2');
+      await student.getByRole('button', { name: 'Larger' }).click();
+      await student.getByRole('button', { name: 'Fit the width' }).click();
+      await student.getByRole('button', { name: 'Pages in small' }).click();
+      await student.getByRole('button', { name: 'Page 1', exact: true }).click();
+      await expect(student.getByRole('textbox', { name: 'Page' })).toHaveValue('1');
+      await expectAccessible(student);
+      await student.getByRole('button', { name: 'Close' }).click();
+      await student.getByRole('button', { name: 'Pages in small' }).click();
+
+      // The address of what is read opens it again for whoever has it.
+      const address = student.url();
+      if (options.hasTouch) await swipeLeft(student);
+      else await student.keyboard.press('ArrowRight');
+      await expect(student.getByRole('heading', { level: 1 })).toHaveText(`Castings ${device}`);
+      await expect(student.getByText(`Count them, ${device}.`)).toBeVisible();
+      await student.goto(address);
+      await expect(student.getByRole('heading', { level: 1 })).toHaveText(`Burrows ${device}`);
+
+      // A newer version waits until it is wanted.
+      await expect(student.locator('.textLayer').first()).toContainText('How deep do they dig?');
+      await teacher.goto(`/folder/${unit}`);
+      await addFiles(teacher, [
+        {
+          name: `Burrows ${device}.pdf`,
+          mimeType: 'application/pdf',
+          buffer: await pdf(`Burrows ${device}`, 'How far do they dig?'),
+        },
+      ]);
+      await expect(student.getByText('There is a newer version.')).toBeVisible();
+      await expect(student.locator('.textLayer').first()).toContainText('How deep do they dig?');
+      await student.getByRole('button', { name: 'Show it' }).click();
+      await expect(student.locator('.textLayer').first()).toContainText('How far do they dig?');
+    });
+
+    test('4 kept at hand, in an order of one’s own; what is taken back shows so and can be let go', async () => {
+      await student.goto(`/folder/${unit}`);
+      await student.getByRole('button', { name: `Keep ${UNIT} at hand` }).click();
+      await student.getByRole('link', { name: `Castings ${device}` }).click();
+      await student
+        .getByRole('button', { name: `Keep Castings ${device} at hand` })
+        .filter({ visible: true })
+        .click();
+      await expect(
+        student
+          .getByRole('button', { name: `Keep Castings ${device} no longer` })
+          .filter({ visible: true }),
+      ).toBeVisible();
+      await student.goto('/kept');
+      const titles = student.locator('main ol li');
+      await expect(titles.first()).toContainText(`Castings ${device}`);
+      await pick(student, `Castings ${device}`, 'One down');
+      await expect(titles.first()).toContainText(UNIT);
+      await student.reload();
+      await expect(titles.first()).toContainText(UNIT);
+      await expectAccessible(student);
+      const {
+        made: [grant],
+      } = await hand();
+      await api(teacher, 'POST', '/api/grants/take-back', { grants: [grant] });
+      await expect(titles.first()).toContainText('not handed out to you any more');
+      await titles.first().getByRole('button', { name: 'Keep no longer' }).click();
+      await expect(student.getByText(UNIT, { exact: true })).toBeHidden();
+      await api(teacher, 'POST', '/api/grants/restore', { grants: [grant] });
+      await expect(row(student, `Castings ${device}`)).toBeVisible();
+      await pick(student, `Castings ${device}`, 'Keep no longer');
+      await expect(student.getByText(`Castings ${device} is kept no longer`)).toBeVisible();
+    });
+
+    test('5 a copy on the desk is one’s own: renamed, moved, replaced, renewed, deleted', async () => {
+      await student.goto(`/folder/${unit}`);
+      await student.getByRole('button', { name: 'Choose', exact: true }).click();
+      for (const title of ['Burrows', 'Castings'])
+        await student.getByRole('checkbox', { name: `Choose ${title} ${device}` }).check();
+      await student.getByRole('button', { name: 'Take a copy' }).click();
+      await expect(student.getByText('2 copies lie on your desk')).toBeVisible();
+      await goTo(student, 'My desk');
+      await expect(row(student, `Burrows ${device}`)).toContainText('from Ilse Vandermoor');
+      await expectAccessible(student);
+
+      await pick(student, `Castings ${device}`, 'Rename');
+      await student.getByRole('textbox', { name: 'Rename' }).fill(`My castings ${device}`);
+      await student.keyboard.press('Enter');
+      await expect(row(student, `My castings ${device}`)).toBeVisible();
+      await student.getByRole('button', { name: 'New folder' }).click();
+      await student.getByRole('textbox', { name: 'New folder' }).fill(`Work ${device}`);
+      await student.keyboard.press('Enter');
+      await expect(row(student, `Work ${device}`)).toBeVisible();
+      await pick(student, `My castings ${device}`, 'Move to …');
+      await student.getByRole('option', { name: `Work ${device}` }).click();
+      await expect(student.getByText(`now lies in Work ${device}`)).toBeVisible();
+      await row(student, `Work ${device}`).getByRole('link').click();
+      await expect(row(student, `My castings ${device}`)).toBeVisible();
+
+      const chooser = student.waitForEvent('filechooser');
+      await pick(student, `My castings ${device}`, 'Replace with a file …');
+      await (await chooser).setFiles(textFile('Something else.txt', `Thirty-one, ${device}.`));
+      await expect(row(student, `My castings ${device}`)).toContainText('version 2');
+      await row(student, `My castings ${device}`).getByRole('link').click();
+      await expect(student.getByText(`Thirty-one, ${device}.`)).toBeVisible();
+      await student.goBack();
+
+      await teacher.goto(`/folder/${unit}`);
+      await addFiles(teacher, [textFile(`Castings ${device}.txt`, `Count again, ${device}.`)]);
+      await expect(teacher.getByText('is now version 2')).toBeVisible();
+      await student.reload();
+      await expect(row(student, `My castings ${device}`)).toContainText('newer version');
+      await student.getByRole('button', { name: 'Put it in' }).click();
+      await expect(row(student, `My castings ${device}`)).toContainText('version 3');
+      await pick(student, `My castings ${device}`, 'Earlier versions');
+      await expect(student.getByText('Version 2')).toBeVisible();
+      await student.getByRole('button', { name: 'Close', exact: true }).last().click();
+
+      await pick(student, `My castings ${device}`, 'Remove');
+      await expect(student.getByText('This folder is empty.')).toBeVisible();
+      await student
+        .getByRole('status')
+        .filter({ hasText: 'is removed' })
+        .getByRole('button', { name: 'Undo' })
+        .click();
+      await expect(row(student, `My castings ${device}`)).toBeVisible();
+      // The master is as the teacher has it.
+      await student.goto(`/folder/${unit}`);
+      await expect(row(student, `Castings ${device}`)).toContainText('version 2');
+    });
+  });
+
+/** A finger from right to left across the middle of the screen. */
+async function swipeLeft(page: Page) {
+  const { width, height } = page.viewportSize()!;
+  const session = await page.context().newCDPSession(page);
+  const touch = (type: 'touchStart' | 'touchMove' | 'touchEnd', x: number) =>
+    session.send('Input.dispatchTouchEvent', {
+      type,
+      touchPoints: type === 'touchEnd' ? [] : [{ x, y: height / 2 }],
+    });
+  await touch('touchStart', width * 0.85);
+  for (let step = 1; step <= 8; step += 1) await touch('touchMove', width * (0.85 - step * 0.08));
+  await touch('touchEnd', width * 0.2);
+  await session.detach();
+}

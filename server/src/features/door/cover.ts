@@ -1,0 +1,69 @@
+import { eq } from 'drizzle-orm';
+import { folders, items } from '../../db/schema/index.ts';
+import { thingsBelow } from '../../platform/access/below.ts';
+import { doorAddress, doorOf } from '../../platform/access/door.ts';
+import { AppError } from '../../platform/errors.ts';
+import { atom } from '../../platform/feeds.ts';
+import type { Services } from '../../platform/services.ts';
+import { behind } from './wall.ts';
+
+type Needs = Pick<Services, 'db' | 'now' | 'sign' | 'address'>;
+
+/** What programs that belong to nobody may know of an address: of an open public door without a word, its title. */
+export interface Cover {
+  readonly title: string;
+  /** Whether search engines may list it. */
+  readonly listed: boolean;
+  readonly folderId: string | null;
+  readonly placementId: string | null;
+}
+
+/** Null for every address that does not say what is behind it. */
+export async function coverOf(needs: Needs, token: string): Promise<Cover | null> {
+  const { db } = needs;
+  const found = await doorOf(db, token);
+  if (found?.door.kind !== 'public') return null;
+  const seen = await behind(needs, token, { person: null, headers: {} });
+  if (seen.state !== 'open') return null;
+  const { folderId, itemId, listed } = found.door;
+  const [named] = folderId
+    ? await db.select({ title: folders.title }).from(folders).where(eq(folders.id, folderId))
+    : await db.select({ title: items.title }).from(items).where(eq(items.id, itemId!));
+  return { title: named!.title, listed, folderId: seen.folderId, placementId: seen.placementId };
+}
+
+/** How many of the newest things a feed holds. */
+const HELD = 50;
+
+/** What lies behind a public door, the newest first, as Atom. Throws `not-found` where there is no such door. */
+export async function doorFeed(needs: Needs, token: string): Promise<string> {
+  const { db, now, address } = needs;
+  const cover = await coverOf(needs, token);
+  const found = await doorOf(db, token);
+  if (!cover || !found) throw new AppError('not-found');
+  const { items: seen } = await thingsBelow(
+    db,
+    { personId: null, doorIds: [found.door.id] },
+    now(),
+    cover.folderId
+      ? [{ kind: 'folder', id: cover.folderId }]
+      : [{ kind: 'placement', id: cover.placementId! }],
+  );
+  const newest = seen.sort((a, b) => b.changedAt.localeCompare(a.changedAt)).slice(0, HELD);
+  const link = doorAddress(address(), token);
+  return atom(
+    {
+      id: `urn:uuid:${found.door.id}`,
+      title: cover.title,
+      link,
+      self: `${address()}/api/open/${token}/atom.xml`,
+    },
+    newest.map((item) => ({
+      id: `urn:uuid:${item.versionId ?? item.placementId}`,
+      title: item.title,
+      link: item.url ?? `${link}/item/${item.placementId}`,
+      at: new Date(item.changedAt).toISOString(),
+      place: cover.folderId ? item.folderTitle : null,
+    })),
+  );
+}

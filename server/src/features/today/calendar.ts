@@ -1,0 +1,37 @@
+import { createEvents, type EventAttributes } from 'ics';
+import { AppError } from '../../platform/errors.ts';
+import { feedBehind } from '../../platform/feeds.ts';
+import type { Services } from '../../platform/services.ts';
+import { turnsBetween } from './queries.ts';
+
+const DAY_MS = 24 * 60 * 60 * 1000;
+/** A calendar shows what was, for a month, and what will be, for a year. */
+const BEHIND_MS = 30 * DAY_MS;
+const AHEAD_MS = 365 * DAY_MS;
+
+/** What goes out and what ends in a teacher's library, as iCalendar. Throws `not-found` for a closed address. */
+export async function calendar(
+  { db, now, address }: Pick<Services, 'db' | 'now' | 'address'>,
+  token: string,
+): Promise<string> {
+  const { feed, person } = await feedBehind(db, token);
+  if (feed.classId !== null || person.kind === 'student') throw new AppError('not-found');
+  const t = now();
+  const turns = await turnsBetween(db, person.id, t - BEHIND_MS, t + AHEAD_MS);
+  const { error, value } = createEvents(
+    turns.map(({ id, kind, title, place, label, what, at }): EventAttributes => ({
+      uid: `${id}-${what}-${label ?? 'all'}@sammlung`.replaceAll(' ', '_'),
+      title: `${label ? `${label}: ` : ''}${title} ${what === 'out' ? 'goes out' : 'ends'}`,
+      ...(place && { description: place }),
+      start: Date.parse(at),
+      startInputType: 'utc',
+      startOutputType: 'utc',
+      duration: { minutes: 15 },
+      url: `${address()}/${kind === 'folder' ? 'folder' : 'item'}/${id}`,
+      productId: 'sammlung',
+    })),
+    { calName: 'Sammlung', productId: 'sammlung' },
+  );
+  if (error) throw error;
+  return value!;
+}

@@ -240,7 +240,7 @@ test('by hand, A to Z, by lesson date, as tiles; the reader has the same order a
   await expect
     .poll(() => shown.allTextContents())
     .toEqual([before[2], before[0], before[1]].map((x) => expect.stringContaining(x!)));
-  await student.getByLabel('Order').selectOption('A to Z');
+  await student.getByRole('combobox', { name: 'Order' }).selectOption('A to Z');
   await expect
     .poll(() => shown.allTextContents())
     .toEqual([/1 Notes/u, /2 Board/u, /10 last/u].map((x) => expect.stringMatching(x)));

@@ -241,7 +241,11 @@ export function startLive(needs: {
 
   /** Tells pages to load what they show (`changed`) or what they have counted, each at its own moment. */
   function inTurn(ones: readonly Watching[], event: 'changed' | 'counts') {
-    ones.forEach((one, n) => one.watch.stream.send(event, `{"wait":${n * APART}}`));
+    ones.forEach((one, n) => {
+      one.watch.stream.send(event, `{"wait":${n * APART}}`);
+      // What it loads now is not what it was told: the next news are news, whatever they say.
+      if (event === 'changed') one.told = '';
+    });
   }
 
   async function tick() {

@@ -130,7 +130,9 @@ useLive(
     changed: () => keepPlace(again),
     news: {
       contents: (news: FolderNews) =>
-        keepPlace(() => takeFolderNews(place, cache, ownOrder.value, news) || again()),
+        keepPlace(
+          () => (!error.value && takeFolderNews(place, cache, ownOrder.value, news)) || again(),
+        ),
     },
   },
 );

@@ -1,7 +1,8 @@
 import { getDocument, GlobalWorkerOptions } from 'pdfjs-dist';
 import workerAddress from 'pdfjs-dist/build/pdf.worker.min.mjs?url';
 
-GlobalWorkerOptions.workerPort ??= new Worker(workerAddress, { type: 'module' });
+// A worker for each PDF: one that they shared would end with the first of them that is closed.
+GlobalWorkerOptions.workerSrc = workerAddress;
 
 /** Letters, characters and decoders that a PDF may want and not bring along; laid there by the build. */
 const PARTS = `${import.meta.env.BASE_URL}assets/pdf/`;

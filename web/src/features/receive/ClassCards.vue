@@ -49,7 +49,7 @@ const count = (folder: Pick<HandedFolder, 'items' | 'unopened'>) =>
         :style="{ background: `var(--${card.colour})` }"
         >{{ card.code }}</span
       >
-      <h3 class="text-[18px]">{{ card.title }}</h3>
+      <component :is="wide ? 'h2' : 'h3'" class="text-[18px]">{{ card.title }}</component>
       <p v-if="wide" class="text-meta text-soft">{{ card.about }}</p>
       <ul class="mt-1.5">
         <li v-for="folder in lines(card.folders)" :key="folder.id">

@@ -59,15 +59,19 @@ for (const [device, options] of Object.entries(DEVICES))
       });
       unit = made.id;
       await teacher.goto(`/folder/${unit}`);
-      await addFiles(teacher, [
+      // One after the other: the order by hand is that in which they arrived.
+      for (const file of [
         {
           name: `Burrows ${device}.pdf`,
           mimeType: 'application/pdf',
           buffer: await pdf(`Burrows ${device}`, 'How deep do they dig?'),
         },
         textFile(`Castings ${device}.txt`, `Count them, ${device}.`),
-      ]);
-      await expect(teacher.getByText('2 files added')).toBeVisible();
+      ]) {
+        await addFiles(teacher, [file]);
+        await expect(teacher.getByText(`1 file added to ${UNIT}.`)).toBeVisible();
+        await teacher.getByRole('button', { name: 'Close', exact: true }).click();
+      }
     });
     test.afterAll(async () => {
       await teacher.context().close();
@@ -176,6 +180,9 @@ for (const [device, options] of Object.entries(DEVICES))
             .evaluate((text) => text.scrollWidth - text.clientWidth),
         )
         .toBe(0);
+      await expect(
+        student.getByRole('link', { name: `Next: Castings ${device}` }).filter({ visible: true }),
+      ).toBeVisible();
       if (options.hasTouch) await swipeLeft(student);
       else await student.keyboard.press('ArrowRight');
       await expect(student.getByRole('heading', { level: 1 })).toHaveText(`Castings ${device}`);

@@ -40,12 +40,13 @@ async function move() {
 
 <template>
   <ModalSheet :title="t('desk.move-title', { title })" @close="emit('close')">
-    <FolderChooser
-      v-model="chosen"
-      class="mt-4"
-      :refused="thing.kind === 'folder' ? [thing.id] : []"
-      @choose="move"
-    />
+    <div class="mt-4">
+      <FolderChooser
+        v-model="chosen"
+        :refused="thing.kind === 'folder' ? [thing.id] : []"
+        @choose="move"
+      />
+    </div>
     <p role="alert" class="mt-2 text-meta font-medium text-brick-ink empty:hidden">{{ fault }}</p>
     <AppButton class="mt-4" :disabled="busy" @click="emit('close')">{{
       t('common.cancel')

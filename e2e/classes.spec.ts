@@ -84,6 +84,10 @@ test('without a mail address a printed slip signs in, and what the class has is 
   await student.getByLabel('Mail address or sign-in name').fill(name!.trim());
   await student.getByLabel('Password').fill(word!.trim());
   await student.getByRole('button', { name: 'Sign in', exact: true }).click();
+  await expect(student.getByRole('heading', { name: 'Choose a password' })).toBeVisible();
+  await expectAccessible(student);
+  await student.getByLabel('New password').fill('hedges in winter');
+  await student.getByRole('button', { name: 'Save, and go in' }).click();
   await student.getByRole('link', { name: 'My classes' }).first().click();
   await expect(student.getByRole('link', { name: /Hedge lessons/u })).toBeVisible();
 

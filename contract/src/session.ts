@@ -6,6 +6,10 @@ export const SignIn = z.object({
   password: z.string().min(1).max(256),
 });
 
+/** The word of a printed slip was given: with this token a password is chosen (`NewPassword`), then one signs in. */
+export const FirstSignIn = z.object({ token: z.string() });
+export type FirstSignIn = z.infer<typeof FirstSignIn>;
+
 export const Person = z.object({
   id: Id,
   name: z.string(),

@@ -4,6 +4,7 @@ export * from './audience.ts';
 export * from './access.ts';
 export * from './consequence.ts';
 export * from './signs.ts';
+export * from './password.ts';
 export * from './naming.ts';
 export * from './intake.ts';
 export * from './tabs.ts';

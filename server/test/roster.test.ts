@@ -7,6 +7,7 @@ import type {
   Slips,
   MovedToClass,
   TakenList,
+  FirstSignIn,
 } from '@sammlung/contract';
 import { eq } from 'drizzle-orm';
 import { afterAll, describe, expect, it } from 'vitest';
@@ -183,7 +184,7 @@ describe('members', () => {
     );
   });
 
-  it('sign in with the start word of a printed slip, and a new one ends the old', async () => {
+  it('choose a password by the start word of a printed slip, and a new slip ends the old', async () => {
     const scene = await server.scene();
     const slips = async () =>
       (
@@ -199,18 +200,35 @@ describe('members', () => {
       });
     const first = await slips();
     expect(first.startWord).toMatch(/^[a-z]+-[a-z]+-\d{3}$/u);
+    // The word is good for choosing a password, and nothing else: there is no session yet.
     const reply = await signIn(first.signInName.toUpperCase(), first.startWord);
-    expect(reply.status).toBe(204);
-    const cookie = reply.headers
+    expect(reply.status).toBe(200);
+    expect(reply.headers.getSetCookie()).toEqual([]);
+    const { token } = (await reply.json()) as FirstSignIn;
+    const choose = (chosen: string, by = token) =>
+      fetch(`${base}/api/session/password`, {
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({ token: by, password: chosen }),
+      });
+    await refused(await choose('short'), 422, 'password-short');
+    expect((await choose('a sentence of mine')).status).toBe(204);
+    await refused(await choose('another sentence'), 410, 'link-used');
+    await refused(await signIn(first.signInName, first.startWord), 401, 'wrong-sign-in');
+    const own = await signIn(first.signInName, 'a sentence of mine');
+    expect(own.status).toBe(204);
+    const cookie = own.headers
       .getSetCookie()
       .map((c) => c.split(';')[0])
       .join('; ');
     const me = () => fetch(`${base}/api/new`, { headers: { cookie } });
     expect((await me()).status).toBe(200);
+
+    // Forgotten: the teacher prints another slip, and it begins anew.
     const second = await slips();
     expect((await me()).status).toBe(401);
-    await refused(await signIn(first.signInName, first.startWord), 401, 'wrong-sign-in');
-    expect((await signIn(second.signInName, second.startWord)).status).toBe(204);
+    await refused(await signIn(first.signInName, 'a sentence of mine'), 401, 'wrong-sign-in');
+    expect((await signIn(second.signInName, second.startWord)).status).toBe(200);
     await refused(await signIn('nobody77', PASSWORD), 401, 'wrong-sign-in');
   });
 

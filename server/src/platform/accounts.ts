@@ -1,3 +1,4 @@
+import { PASSWORD_LENGTH } from '@sammlung/core';
 import { hash, verify } from '@node-rs/argon2';
 import { betterAuth } from 'better-auth';
 import { drizzleAdapter } from 'better-auth/adapters/drizzle';
@@ -5,8 +6,6 @@ import type { Database } from '../db/database.ts';
 import { credentials, people, sessions, verifications } from '../db/schema/index.ts';
 
 export const SESSION_COOKIE = 'sammlung.session_token';
-/** The least number of signs of a password that somebody chooses. */
-export const PASSWORD_LENGTH = 10;
 const DAYS = 24 * 60 * 60;
 
 /** Accounts, passwords (Argon2id) and sessions by better-auth, on our own tables. */

@@ -1,15 +1,15 @@
 import { randomBytes } from 'node:crypto';
 import { APIError } from 'better-auth/api';
-import { eq, sql } from 'drizzle-orm';
+import { and, eq, sql } from 'drizzle-orm';
 import type { Queries } from '../db/database.ts';
-import { credentials, sessions, verifications } from '../db/schema/index.ts';
+import { credentials, people, sessions, verifications } from '../db/schema/index.ts';
 import type { Accounts } from './accounts.ts';
 import { AppError } from './errors.ts';
 
 const HOUR_MS = 3_600_000;
 
-/** How long links live that lead to setting a password: one asked for, and an invitation. */
-export const LINK_HOURS = { password: 2, invitation: 14 * 24 };
+/** How long a token for setting a password lives: one asked for, of an invitation, and for a start word. */
+export const LINK_HOURS = { password: 2, invitation: 14 * 24, start: 1 };
 
 /** better-auth's name for a token that lets a password be set. */
 const identifier = (token: string) => `reset-password:${token}`;
@@ -47,7 +47,27 @@ export async function setPasswordBy(
     if (error instanceof APIError && error.statusCode < 500) throw new AppError('link-used');
     throw error;
   }
+  await db.update(credentials).set({ startWord: false }).where(eq(credentials.userId, known.value));
   await db.delete(sessions).where(eq(sessions.userId, known.value));
+}
+
+/**
+ * Somebody who has signed in with the word of a slip has no session yet: they get a token to choose a password with.
+ * Null for everybody else.
+ */
+export async function tokenForStart(
+  db: Queries,
+  signInKey: string,
+  t: number,
+): Promise<string | null> {
+  const [found] = await db
+    .select({ id: people.id })
+    .from(credentials)
+    .innerJoin(people, eq(people.id, credentials.userId))
+    .where(and(eq(people.signInKey, signInKey), eq(credentials.startWord, true)));
+  if (!found) return null;
+  await db.delete(sessions).where(eq(sessions.userId, found.id));
+  return passwordToken(db, found.id, 'start', t);
 }
 
 /** Sets passwords by their hashes, for people who get them printed; their sessions end. */
@@ -58,7 +78,7 @@ export async function setStartPasswords(
   for (const { personId, hash } of passwords) {
     const changed = await db
       .update(credentials)
-      .set({ password: hash })
+      .set({ password: hash, startWord: true })
       .where(
         sql`${credentials.userId} = ${personId}::uuid and ${credentials.providerId} = 'credential'`,
       )
@@ -69,6 +89,7 @@ export async function setStartPasswords(
         accountId: personId,
         providerId: 'credential',
         password: hash,
+        startWord: true,
       });
     await db.delete(sessions).where(eq(sessions.userId, personId));
   }

@@ -1,4 +1,4 @@
-import type { Person, Session } from '@sammlung/contract';
+import type { FirstSignIn, Person, Session } from '@sammlung/contract';
 import { useQueryCache } from '@pinia/colada';
 import { defineStore } from 'pinia';
 import { ref } from 'vue';
@@ -19,18 +19,21 @@ export const useSession = defineStore('session', () => {
     loaded.value = true;
   }
 
-  async function signIn(email: string, password: string) {
+  /** Signs in. Resolves to a token when a password has to be chosen first; then nobody has signed in yet. */
+  async function signIn(email: string, password: string): Promise<string | null> {
     const before = person.value?.id;
-    await api<null>('POST', '/api/session', { email, password });
+    const first = await api<FirstSignIn | null>('POST', '/api/session', { email, password });
+    if (first) return first.token;
     person.value = (await api<Session>('GET', '/api/session')).person;
     if (before !== undefined && before !== person.value?.id) {
       // Somebody else: nothing of the first person may stay on the screen.
       location.assign('/');
-      return;
+      return null;
     }
     ended.value = false;
     waiting?.go();
     waiting = null;
+    return null;
   }
 
   async function signOut() {

@@ -1,4 +1,4 @@
-import { bigint, index, integer, pgTable, text, unique, uuid } from 'drizzle-orm/pg-core';
+import { bigint, boolean, index, integer, pgTable, text, unique, uuid } from 'drizzle-orm/pg-core';
 import { createdAt, id, instant } from './columns.ts';
 import { people } from './school.ts';
 
@@ -37,6 +37,8 @@ export const credentials = pgTable(
     scope: text(),
     idToken: text(),
     password: text(),
+    /** Whether it is the word of a printed slip: good for choosing a password, and nothing else. */
+    startWord: boolean().notNull().default(false),
     createdAt: createdAt(),
     updatedAt: createdAt(),
   },

@@ -1,4 +1,5 @@
 import {
+  FirstSignIn,
   Forgotten,
   NewPassword,
   Nothing,
@@ -6,6 +7,7 @@ import {
   Session,
   SignIn,
 } from '@sammlung/contract';
+import { PASSWORD_LENGTH } from '@sammlung/core';
 import { APIError } from 'better-auth/api';
 import type { FastifyRequest } from 'fastify';
 import type { App } from '../../platform/app-type.ts';
@@ -13,12 +15,11 @@ import { AppError } from '../../platform/errors.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import { sampleSignIns, signInKeys } from './queries.ts';
 import { mailPassword } from './forgotten.ts';
-import { PASSWORD_LENGTH } from '../../platform/accounts.ts';
-import { setPasswordBy } from '../../platform/passwords.ts';
+import { setPasswordBy, tokenForStart } from '../../platform/passwords.ts';
 import { countFailure, refuseWhenTooMany } from '../../platform/tries.ts';
 
 export async function sessionRoutes(app: App) {
-  const { accounts, db, tries } = app.services;
+  const { accounts, db, now, tries } = app.services;
 
   app.get('/api/session', { schema: { response: { 200: Session } } }, (request) => ({
     person: request.person && shown(request.person),
@@ -26,13 +27,15 @@ export async function sessionRoutes(app: App) {
 
   app.post(
     '/api/session',
-    { schema: { body: SignIn, response: { 204: Nothing } } },
+    { schema: { body: SignIn, response: { 200: FirstSignIn, 204: Nothing } } },
     async (request, reply) => {
       const { email, password } = request.body;
       await refuseWhenTooMany(tries, email, request.ip);
       for (const key of await signInKeys(db, email)) {
         const headers = await signInBy(request, key, password);
         if (!headers) continue;
+        const token = await tokenForStart(db, key, now());
+        if (token) return reply.code(200).send({ token });
         reply.header('set-cookie', headers.getSetCookie());
         return reply.code(204).send(null);
       }

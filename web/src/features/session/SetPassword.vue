@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { PASSWORD_LENGTH } from '@sammlung/core';
 import { ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink, useRoute } from 'vue-router';
@@ -12,7 +13,6 @@ const route = useRoute();
 const password = ref('');
 const { fault, tried } = useTrying();
 const done = ref(false);
-const LEAST = 10;
 
 async function save() {
   await tried(async () => {
@@ -44,7 +44,7 @@ async function save() {
       </template>
       <form v-else @submit.prevent="save">
         <h1 class="mb-1 text-[22px]">{{ t('password.title') }}</h1>
-        <p class="mb-5 text-soft">{{ t('password.text', { least: LEAST }) }}</p>
+        <p class="mb-5 text-soft">{{ t('password.text', { least: PASSWORD_LENGTH }) }}</p>
         <label class="block">
           <span class="font-semibold">{{ t('password.new') }}</span>
           <input
@@ -52,7 +52,7 @@ async function save() {
             type="password"
             autocomplete="new-password"
             required
-            :minlength="LEAST"
+            :minlength="PASSWORD_LENGTH"
             maxlength="256"
             class="mt-1 block h-11 w-full rounded-edge border border-line bg-raised px-3"
             :aria-invalid="fault !== ''"

@@ -1,6 +1,8 @@
 <script setup lang="ts">
-import { ref, useTemplateRef } from 'vue';
+import { PASSWORD_LENGTH } from '@sammlung/core';
+import { nextTick, ref, useTemplateRef } from 'vue';
 import { useI18n } from 'vue-i18n';
+import { api } from '../../app/api.ts';
 import { useSession } from '../../app/session.ts';
 import { useTrying } from '../../app/trying.ts';
 import AppButton from '../../ui/AppButton.vue';
@@ -13,14 +15,63 @@ const password = ref('');
 const { fault, busy, tried } = useTrying();
 const passwordField = useTemplateRef('passwordField');
 
+/** With this a password of one's own is chosen, in place of the start word that was just given. */
+const token = ref('');
+const chosen = ref('');
+const chosenField = useTemplateRef('chosenField');
+
 async function signIn() {
-  if (await tried(() => session.signIn(email.value, password.value))) emit('done');
-  else passwordField.value?.select();
+  const went = await tried(async () => {
+    token.value = (await session.signIn(email.value, password.value)) ?? '';
+  });
+  if (!went) passwordField.value?.select();
+  else if (token.value === '') emit('done');
+  else {
+    await nextTick();
+    chosenField.value?.focus();
+  }
+}
+
+async function choose() {
+  const went = await tried(async () => {
+    const body = { token: token.value, password: chosen.value };
+    await api<null>('POST', '/api/session/password', body);
+    await session.signIn(email.value, chosen.value);
+  });
+  if (went) emit('done');
 }
 </script>
 
 <template>
-  <form class="space-y-4" @submit.prevent="signIn">
+  <form v-if="token" class="space-y-4" @submit.prevent="choose">
+    <div>
+      <h3 class="text-[18px]">{{ t('password.title') }}</h3>
+      <p class="text-soft">{{ t('password.first', { least: PASSWORD_LENGTH }) }}</p>
+    </div>
+    <input type="hidden" name="username" autocomplete="username" :value="email" />
+    <label class="block">
+      <span class="font-semibold">{{ t('password.new') }}</span>
+      <input
+        ref="chosenField"
+        v-model="chosen"
+        type="password"
+        autocomplete="new-password"
+        required
+        :minlength="PASSWORD_LENGTH"
+        maxlength="256"
+        class="mt-1 block h-11 w-full rounded-edge border border-line bg-raised px-3"
+        :aria-invalid="fault !== ''"
+        aria-describedby="sign-in-fault"
+      />
+    </label>
+    <p id="sign-in-fault" role="alert" class="font-medium text-brick-ink empty:hidden">
+      {{ fault }}
+    </p>
+    <AppButton tone="main" submits class="h-11 w-full" :disabled="busy">
+      {{ t('password.save-and-in') }}
+    </AppButton>
+  </form>
+  <form v-else class="space-y-4" @submit.prevent="signIn">
     <label class="block">
       <span class="font-semibold">{{ t('session.email') }}</span>
       <input

@@ -1,0 +1,1 @@
+ALTER TABLE "credentials" ADD COLUMN "start_word" boolean DEFAULT false NOT NULL;

@@ -1,13 +1,7 @@
-import { expect, test, type BrowserContextOptions, type Page } from '@playwright/test';
+import { expect, test, type Page } from '@playwright/test';
 import { makePdf } from '../demo/src/files/pdf.ts';
+import { DEVICES } from './devices.ts';
 import { addFiles, api, expectAccessible, goTo, openAs, pick, row, textFile } from './steps.ts';
-
-/** What a student does, on a laptop, a tablet and a phone. Steps of one device build on each other. */
-const DEVICES: Record<string, BrowserContextOptions> = {
-  laptop: { viewport: { width: 1280, height: 800 } },
-  tablet: { viewport: { width: 820, height: 1180 }, hasTouch: true, isMobile: true },
-  phone: { viewport: { width: 360, height: 740 }, hasTouch: true, isMobile: true },
-};
 
 const pdf = (title: string, text: string) =>
   makePdf({
@@ -18,6 +12,7 @@ const pdf = (title: string, text: string) =>
     blocks: [{ text }, { newPage: true }, { text: 'The second page speaks of earthworms.' }],
   });
 
+/** What a student does, on a laptop, a tablet and a phone. Steps of one device build on each other. */
 for (const [device, options] of Object.entries(DEVICES))
   test.describe(`on a ${device}`, () => {
     test.describe.configure({ mode: 'serial' });
@@ -309,3 +304,66 @@ async function swipeLeft(page: Page) {
   await touch('touchEnd', width * 0.2);
   await session.detach();
 }
+
+test('New, reading and the desk by keyboard alone', async ({ browser }) => {
+  const student = await openAs(browser, 'studentA');
+  const { keyboard } = student;
+  const focused = student.locator(':focus');
+  /** Tab until what has the focus is called so. */
+  const tabTo = async (name: RegExp) => {
+    for (let n = 0; n < 60; n += 1) {
+      await keyboard.press('Tab');
+      const called = await focused.evaluate(
+        (element) => element.getAttribute('aria-label') ?? element.textContent ?? '',
+      );
+      if (name.test(called)) return;
+    }
+    throw new Error(`nothing called ${name} was reached`);
+  };
+  await expect(student.getByRole('heading', { level: 1 })).toBeVisible();
+  await tabTo(/^SO1A/u);
+  await keyboard.press('Enter');
+  await expect(focused).toHaveAttribute('aria-pressed', 'true');
+  await tabTo(/Lesson 14/u);
+  await keyboard.press('ArrowDown');
+  await keyboard.press('ArrowUp');
+  await keyboard.press('Enter');
+  await expect(student.getByRole('heading', { level: 1 })).toContainText('Lesson 14');
+
+  await expect(student.locator('.textLayer').first()).toBeVisible();
+  await keyboard.press('Control+f');
+  await keyboard.type('strip');
+  await expect(student.getByText(/^1 of \d+$/u)).toBeVisible();
+  await keyboard.press('Enter');
+  await expect(student.getByText(/^2 of \d+$/u)).toBeVisible();
+  await keyboard.press('Escape');
+  await expect(focused).toHaveAttribute('role', 'region');
+  await keyboard.press('Shift+Tab');
+  await keyboard.press('Escape');
+  await expect(student.getByRole('heading', { level: 1, name: '2 Texture & pH' })).toBeVisible();
+
+  await tabTo(/^Choose$/u);
+  await keyboard.press('Enter');
+  await tabTo(/Choose Texture by feel/u);
+  await keyboard.press('Space');
+  await keyboard.press('Shift+Tab');
+  await student.getByRole('button', { name: 'Take a copy' }).focus();
+  await keyboard.press('Enter');
+  await expect(student.getByText('A copy lies on your desk')).toBeVisible();
+  await student.getByRole('link', { name: 'My desk' }).focus();
+  await keyboard.press('Enter');
+  const copy = student.locator('#main [data-row]').filter({ hasText: 'Texture by feel' }).first();
+  await copy.focus();
+  await keyboard.press('F2');
+  await keyboard.press('Control+a');
+  await keyboard.type('My field card');
+  await keyboard.press('Enter');
+  const mine = student.locator('#main [data-row]').filter({ hasText: 'My field card' });
+  await expect(mine).toBeVisible();
+  await mine.focus();
+  await keyboard.press('Delete');
+  await expect(mine).toBeHidden();
+  await keyboard.press('Control+z');
+  await expect(mine).toBeVisible();
+  await student.context().close();
+});

@@ -11,17 +11,17 @@ const STUDENT = 'Mina Kovarik';
 const PICTURES = [
   { name: 'sign-in', who: null, path: '/sign-in' },
   { name: 'library', who: TEACHER, folder: '2 Texture & pH' },
-  { name: 'library-dark', who: TEACHER, folder: '2 Texture & pH', dark: true },
-  { name: 'timing', who: TEACHER, folder: 'Answer keys', steps: timing },
   { name: 'board', who: TEACHER, path: '/who-sees-what', steps: square },
   { name: 'classes', who: TEACHER, path: '/classes' },
-  { name: 'class-list', who: TEACHER, path: '/classes', steps: takeList },
   { name: 'door', who: TEACHER, folder: 'Field guides', steps: door, wait: 800 },
   { name: 'see-as', who: TEACHER, folder: 'Soil Science I', steps: seeAs, wait: 800 },
   { name: 'lay-out', who: TEACHER, path: '/lay-out' },
   { name: 'find', who: TEACHER, path: '/library', steps: find, wait: 800 },
   { name: 'new', who: STUDENT, path: '/new' },
+  { name: 'my-classes', who: STUDENT, path: '/classes' },
   { name: 'folder', who: STUDENT, path: '/classes', steps: openUnit },
+  { name: 'phone-folder', who: STUDENT, path: '/classes', steps: openUnit, phone: true },
+  { name: 'desk', who: STUDENT, path: '/classes', steps: toDesk, dark: true },
   { name: 'viewer', who: STUDENT, path: '/classes', steps: openHandout, wait: 1500 },
   { name: 'public', who: null, door: true },
   { name: 'embed', who: null, website: true, wait: 1500 },
@@ -56,32 +56,9 @@ async function openForeign(page) {
   await page.goto(foreign);
   await page.getByRole('heading', { level: 1 }).waitFor();
 }
-async function timing(page) {
-  await page.getByRole('button', { name: 'Timing …' }).click();
-  await page.getByRole('dialog').getByRole('checkbox').first().check();
-}
 async function square(page) {
   await page.getByRole('button', { name: '2 Texture & pH, PR2A: not handed out' }).click();
   await page.getByText(/PR2A: \d+ students will see/u).waitFor();
-}
-async function takeList(page) {
-  await page.getByRole('link', { name: /SO1B/u }).click();
-  await page.getByRole('button', { name: 'Take in a list' }).click();
-  await page
-    .getByLabel('The list')
-    .fill(
-      [
-        'Priya Raghavane <priya.raghavane@fennmoor.example>',
-        '"Dlaminor, Thabo" <thabo.dlaminor@fennmoor.example>',
-        'Rosa Amberlin <rosa.amberlin@fennmoor.example>',
-        'Tove Mossgard',
-        'Mina Kovarik <mina.kovarik@fennmoor.example>',
-        'Jonas Brandsma',
-        'Odd Person <not an address>',
-      ].join('\n'),
-    );
-  await page.getByRole('button', { name: 'Look at it' }).click();
-  await page.getByText('1 cannot be taken').waitFor();
 }
 async function door(page) {
   await page.getByRole('button', { name: 'More …' }).click();
@@ -119,13 +96,26 @@ async function openUnit(page) {
   await page.getByRole('link', { name: '2 Texture & pH' }).click();
   await page.getByRole('heading', { level: 1, name: '2 Texture & pH' }).waitFor();
 }
+async function toDesk(page) {
+  await openUnit(page);
+  await page.getByRole('button', { name: 'Choose', exact: true }).click();
+  for (const n of [0, 1, 4]) await page.getByRole('checkbox').nth(n).check();
+  await page.getByRole('button', { name: 'Take a copy' }).click();
+  await page.getByText('3 copies lie on your desk').waitFor();
+  await page.getByRole('link', { name: 'My desk' }).click();
+  await page.getByRole('button', { name: 'New folder' }).click();
+  await page.getByRole('textbox', { name: 'New folder' }).fill('Soil log, my plot');
+  await page.keyboard.press('Enter');
+  await page.getByRole('link', { name: /Soil log, my plot/u }).waitFor();
+  await page.getByText('copies lie on your desk').waitFor({ state: 'hidden' });
+}
 async function openHandout(page) {
   await openUnit(page);
   await page
     .getByRole('link', { name: /Lesson 14/u })
     .first()
     .click();
-  await page.getByLabel('Page 1 of 3').waitFor();
+  await page.getByRole('region', { name: 'Page 1 of 3' }).waitFor();
 }
 
 try {
@@ -171,11 +161,13 @@ try {
 async function take(
   browser,
   baseURL,
-  { name, who, path, folder, door, website, dark, before, steps, wait },
+  { name, who, path, folder, door, website, dark, phone, before, steps, wait },
 ) {
   const context = await browser.newContext({
     baseURL,
-    viewport: { width: 1280, height: 800 },
+    viewport: phone ? { width: 360, height: 740 } : { width: 1280, height: 800 },
+    hasTouch: phone === true,
+    isMobile: phone === true,
     colorScheme: dark ? 'dark' : 'light',
     reducedMotion: 'reduce',
     locale: 'en-GB',

@@ -46,7 +46,8 @@ export interface SampleFolder {
   readonly classes?: readonly string[];
   /** What colleagues may do in it, where it stands in the staff room. */
   readonly staff?: 'view' | 'add' | 'manage';
-  readonly publicDoor?: boolean;
+  /** Opens a public door to it; what visitors read there first. */
+  readonly publicDoor?: string;
   readonly held?: boolean;
   readonly from?: Moment;
   readonly handedOut?: Moment;
@@ -512,7 +513,8 @@ const guides: SampleFolder = {
   mark: '🔎',
   colour: 'lake',
   order: 'a_to_z',
-  publicDoor: true,
+  publicDoor:
+    'Short guides to what grows and crawls on our beds, made for walks with the class. Free to print and to pass on.',
   handedOut: { day: -40 },
   entries: [
     { kind: 'again', name: 'Texture by feel, field card.pdf', added: { day: -40, minute: 600 } },

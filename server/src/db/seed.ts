@@ -199,7 +199,12 @@ class Seed {
         .insert(s.grants)
         .values({ ...handed, audienceKind: 'staff', level: folder.staff });
     if (folder.publicDoor)
-      await this.tx.insert(s.doors).values({ ...handed, kind: 'public', token: newToken() });
+      await this.tx.insert(s.doors).values({
+        ...handed,
+        kind: 'public',
+        token: newToken(),
+        coverText: folder.publicDoor,
+      });
     for (const [n, entry] of (folder.entries ?? []).entries())
       await this.#entry(entry, folderId, ownerId, n + 1);
     for (const [n, below] of (folder.folders ?? []).entries())

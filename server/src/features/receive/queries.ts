@@ -172,7 +172,8 @@ export type CountedRecord = Omit<HandedFolder, 'folders'> & {
 
 /**
  * The folders handed out by roster that are out, each under the class it came by (no class: to the person), and the
- * folders directly in them; `topId` is the one that was handed out.
+ * folders directly in them; `topId` is the one that was handed out. Those kept on top come first, then those in which
+ * something came in last.
  */
 export function handedFolders(db: Queries, asker: Asker, t: number) {
   const ask = asking(asker, t);
@@ -192,18 +193,20 @@ export function handedFolders(db: Queries, asker: Asker, t: number) {
         from tops join folders f on f.parent_id = tops.id
           join reached k on k.folder_id = f.id and k.rank > 0 and k.reading is not distinct from tops.class_id),
       seen as materialized (
-        select distinct p.id, k.path, k.reading, ${unopened(ask)} as unopened
+        select distinct p.id, k.path, k.reading, ${unopened(ask)} as unopened, greatest(p.added_at, v.created_at) as at
         from reached k join placements p on p.folder_id = k.folder_id join items i on i.id = p.item_id
+          left join versions v on v.id = i.current_version_id
         where ${placementOpens(sql`p`, sql`k`, ask)}),
       counted as (
-        select above.id, seen.reading, count(*)::int as items, (count(*) filter (where seen.unopened))::int as unopened
+        select above.id, seen.reading, count(*)::int as items, (count(*) filter (where seen.unopened))::int as unopened,
+          max(seen.at) as newest
         from seen cross join lateral unnest(seen.path) above (id)
         group by above.id, seen.reading)
       select f.id, shown.top_id as "topId", f.title, f.mark, shown.class_id as "classId",
         coalesce(counted.items, 0) as items, coalesce(counted.unopened, 0) as unopened
       from shown join folders f on f.id = shown.id
         left join counted on counted.id = shown.id and counted.reading is not distinct from shown.class_id
-      order by f.keep_on_top desc, f.position, f.title collate natural_order`,
+      order by f.keep_on_top desc, counted.newest desc nulls last, f.position, f.title collate natural_order`,
   );
 }
 

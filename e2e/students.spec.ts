@@ -352,6 +352,7 @@ test('New, reading and the desk by keyboard alone', async ({ browser }) => {
   await expect(student.getByText('A copy lies on your desk')).toBeVisible();
   await student.getByRole('link', { name: 'My desk' }).focus();
   await keyboard.press('Enter');
+  await expect(student.getByRole('heading', { level: 1, name: 'My desk' })).toBeVisible();
   const copy = student.locator('#main [data-row]').filter({ hasText: 'Texture by feel' }).first();
   await copy.focus();
   await keyboard.press('F2');

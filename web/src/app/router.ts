@@ -228,3 +228,8 @@ router.beforeEach(async (to) => {
   if (to.name === 'home') return { name: HOME[session.person?.kind ?? 'student'] };
   return true;
 });
+
+// Pages that show something of a name take its name.
+router.afterEach(() => {
+  document.title = 'Sammlung';
+});

@@ -15,6 +15,7 @@ import { walkRows } from '../../ui/listKeys.ts';
 import { useLive } from '../../app/live.ts';
 import { SchoolWall } from '../../app/walls.ts';
 import { useMeta } from '../../app/meta.ts';
+import { usePageTitle } from '../../app/title.ts';
 import {
   archiveAddress,
   contentAddress,
@@ -121,6 +122,7 @@ const again = () => Promise.all([folder.refetch(), contents.refetch()]);
 const cache = useQueryCache();
 const keepPlace = useKeepPlace(list);
 const ownOrder = computed(() => readingOrders[id.value] ?? null);
+usePageTitle(() => folder.data.value?.title);
 useLive(
   () =>
     place.live && id.value

@@ -14,6 +14,7 @@ import { loadTakeActions } from '../../app/taking.ts';
 import { useLive } from '../../app/live.ts';
 import { SchoolWall } from '../../app/walls.ts';
 import { useMeta } from '../../app/meta.ts';
+import { usePageTitle } from '../../app/title.ts';
 import {
   contentAddress,
   isWall,
@@ -133,6 +134,7 @@ const { lengthX } = useSwipe(content, {
   },
 });
 
+usePageTitle(() => item.value?.title);
 useLive(() => (place.live && item.value ? `${place.base}/placements/${id.value}/live` : null), {
   changed: () => Promise.all([placement.refetch(), folderId.value && contents.refetch()]),
 });

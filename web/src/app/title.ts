@@ -1,0 +1,8 @@
+import { watchEffect } from 'vue';
+
+/** Names the page in the browser's tab, its history and its bookmarks. */
+export function usePageTitle(title: () => string | undefined): void {
+  watchEffect(() => {
+    document.title = title() || 'Sammlung';
+  });
+}

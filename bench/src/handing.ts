@@ -130,6 +130,7 @@ async function makeTeacher(db: Database, schoolId: string, name: string): Promis
     schoolName: 'Bench',
     timeZone: 'UTC',
     sample: false,
+    language: null,
     sessionId: '',
   };
 }

@@ -10,10 +10,16 @@ export const SignIn = z.object({
 export const FirstSignIn = z.object({ token: z.string() });
 export type FirstSignIn = z.infer<typeof FirstSignIn>;
 
+export const Language = z.enum(['en', 'de']);
+export type Language = z.infer<typeof Language>;
+export const LanguageChoice = z.object({ language: Language });
+
 export const Person = z.object({
   id: Id,
   name: z.string(),
   kind: z.enum(['teacher', 'student', 'office']),
+  /** The chosen language; null leaves it to the browser. */
+  language: Language.nullable(),
   school: z.object({ name: z.string(), timeZone: z.string(), sample: z.boolean() }),
 });
 export type Person = z.infer<typeof Person>;

@@ -27,7 +27,7 @@ const addLink = (folderId: string, title: string) =>
   ask<{ id: string }>('owner', 'POST', '/api/links', {
     folderId,
     title,
-    url: 'https://x.example/',
+    url: 'https://x.example/?a=1&b=2',
   });
 
 describe('the feed of a class', () => {

@@ -59,6 +59,10 @@ const TABLE: Record<string, Row> = {
     401,
   ],
   'DELETE /api/session': [() => ({ path: '/api/session' }), 204, 204, 204, 204, 204, 204, 204],
+  'PUT /api/session/language': [
+    () => ({ path: '/api/session/language', body: { language: 'en' } }),
+    ...[204, 204, 204, 204, 204, 401, 401],
+  ],
   'GET /api/sample': [() => ({ path: '/api/sample' }), 200, 200, 200, 200, 200, 200, 200],
 
   'GET /api/library/tree': [

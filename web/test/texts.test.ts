@@ -9,6 +9,7 @@ const read = (name: string) =>
 /** The texts of everybody, of people with an account, for a library or a desk of one's own, and for teaching. */
 const everybodys = read('en.json');
 const peoples = read('en.people.json');
+const viewers = read('en.viewer.json');
 const walls = read('en.wall.json');
 const desks = read('en.desk.json');
 const teaching = read('en.teaching.json');
@@ -19,7 +20,7 @@ function* keysOf(node: object, prefix = ''): Generator<string> {
     else yield* keysOf(value as object, `${prefix}${key}.`);
   }
 }
-const ALL = [everybodys, walls, peoples, desks, teaching];
+const ALL = [everybodys, viewers, walls, peoples, desks, teaching];
 const known = new Set(ALL.flatMap((texts) => [...keysOf(texts)]));
 /** What a visitor at a door comes to see. */
 const VISITING =
@@ -29,6 +30,15 @@ const DESK = /features\/(desk|intake)\/|app\/(FolderChooser|NameLine|OwnFiles)\.
 /** What only people who teach ever open. */
 const TEACHING =
   /features\/(library|audience|release|board|today|why|roster|post|bin|layout|space)\/|features\/(door\/(DoorSheet|DoorsView)|receive\/StaffRoom)|app\/(MomentField|SeeAs|changing|sentence|LibraryPage|BoardPage|IncomingFiles)/u;
+
+/** The texts of a file by their keys. */
+function flat(node: object, prefix = ''): [string, string][] {
+  return Object.entries(node).flatMap(([key, value]: [string, unknown]) =>
+    typeof value === 'string'
+      ? [[prefix + key, value] as [string, string]]
+      : flat(value as object, `${prefix}${key}.`),
+  );
+}
 
 function* sources(folder: string): Generator<string> {
   for (const entry of readdirSync(folder, { withFileTypes: true })) {
@@ -67,8 +77,10 @@ describe('the texts on the screen', () => {
       .filter((path) => VISITING.test(path))
       .map((path) => readFileSync(path, 'utf8'))
       .join('\n');
-    const more = ALL.slice(1).flatMap((texts) => [...keysOf(texts)]);
+    const more = [walls, peoples, desks, teaching].flatMap((texts) => [...keysOf(texts)]);
     expect(more.filter((key) => visiting.includes(`'${key}'`))).toEqual([]);
+    const folder = readFileSync(join(root, 'features/reading/FolderReading.vue'), 'utf8');
+    expect([...keysOf(viewers)].filter((key) => folder.includes(`'${key}'`))).toEqual([]);
   });
 
   it('are all used', () => {
@@ -90,5 +102,41 @@ describe('the texts on the screen', () => {
           .reduce<unknown>((node, part) => (node as Record<string, unknown>)[part], texts);
         expect(String(text), key).not.toMatch(/!|great|awesome|oops/iu);
       }
+  });
+});
+
+describe('every other language', () => {
+  const groups = ['', '.viewer', '.wall', '.people', '.desk', '.teaching'];
+  const languages = readdirSync(join(root, 'locales'))
+    .filter((name) => /^[a-z]{2}\.json$/u.test(name) && name !== 'en.json')
+    .map((name) => name.slice(0, 2));
+  /** What a text has in it that is filled in, and how many forms for counting. */
+  const holes = (text: string) => [...new Set(text.match(/\{[^}]*\}/gu) ?? [])].sort();
+  const forms = (text: string) => text.split(' | ').length;
+
+  it('is there', () => expect(languages).toEqual(['de']));
+
+  it.each(languages.flatMap((language) => groups.map((group) => [language, group] as const)))(
+    '%s%s has all texts, with the same parts to fill in and as many forms',
+    (language, group) => {
+      const english = new Map(flat(read(`en${group}.json`)));
+      const other = new Map(flat(read(`${language}${group}.json`)));
+      expect([...other.keys()].sort()).toEqual([...english.keys()].sort());
+      for (const [key, text] of other) {
+        expect(text.trim(), key).not.toBe('');
+        expect(forms(text), key).toBe(forms(english.get(key)!));
+        expect(holes(text), key).toEqual(holes(english.get(key)!));
+      }
+    },
+  );
+
+  it('is not the English left standing', () => {
+    const same = groups.flatMap((group) => {
+      const english = new Map(flat(read(`en${group}.json`)));
+      return flat(read(`de${group}.json`)).filter(
+        ([key, text]) => text === english.get(key) && /[a-z]{3} [a-z]{2}/u.test(text),
+      );
+    });
+    expect(same).toEqual([]);
   });
 });

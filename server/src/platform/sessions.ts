@@ -16,6 +16,7 @@ export interface SignedIn {
   readonly schoolName: string;
   readonly timeZone: string;
   readonly sample: boolean;
+  readonly language: 'en' | 'de' | null;
   readonly sessionId: string;
 }
 
@@ -42,6 +43,7 @@ export const sessions = fp(
         schoolName: schools.name,
         timeZone: schools.timeZone,
         sample: schools.sample,
+        language: people.language,
         sessionId: sessionsTable.id,
       })
       .from(sessionsTable)

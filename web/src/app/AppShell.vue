@@ -147,13 +147,13 @@ const places = computed(() => {
     <nav
       v-if="!teaching && route.name !== 'item'"
       :aria-label="t('shell.places')"
-      class="sticky bottom-0 z-20 grid grid-cols-4 border-t border-line bg-frame px-1 pb-[env(safe-area-inset-bottom)] sm:hidden print:hidden"
+      class="sticky bottom-0 z-20 flex border-t border-line bg-frame px-1 pb-[env(safe-area-inset-bottom)] sm:hidden print:hidden"
     >
       <RouterLink
         v-for="place in places"
         :key="place.name"
         :to="{ name: place.name }"
-        class="flex min-h-14 flex-col items-center justify-center gap-0.5 rounded-b-lg pb-1 text-[13px] font-medium text-frame-ink"
+        class="flex min-h-14 flex-auto flex-col items-center justify-center gap-0.5 rounded-b-lg px-1 pb-1 text-[13px] font-medium whitespace-nowrap text-frame-ink"
         :class="{ 'bg-sheet font-[650]! text-ink!': place.active.includes(String(route.name)) }"
         :aria-current="place.active.includes(String(route.name)) ? 'page' : undefined"
       >

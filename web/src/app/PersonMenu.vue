@@ -2,6 +2,7 @@
 import { onClickOutside } from '@vueuse/core';
 import { computed, ref, useTemplateRef } from 'vue';
 import { useI18n } from 'vue-i18n';
+import LanguageChoice from './LanguageChoice.vue';
 import { explain } from './problems.ts';
 import { useSession } from './session.ts';
 import { say } from './toast.ts';
@@ -52,6 +53,7 @@ async function signOut() {
     >
       <p class="font-semibold">{{ session.person.name }}</p>
       <p class="text-meta text-soft">{{ session.person.school.name }}</p>
+      <LanguageChoice class="mt-3" />
       <button
         class="mt-3 w-full rounded-edge border border-line px-3 py-2 text-left font-semibold hover:bg-paper"
         @click="signOut"

@@ -1,32 +1,75 @@
+import type { Language } from '@sammlung/contract';
 import { createI18n } from 'vue-i18n';
-import en from '../locales/en.json';
 
-/** All texts on screen. English now; another language is three more files of the same keys. */
-export const i18n = createI18n({ legacy: false, locale: 'en', messages: { en } });
+/** The languages of the screens, by their own names. */
+export const LANGUAGES: Readonly<Record<Language, string>> = { en: 'English', de: 'Deutsch' };
 
 /**
- * Texts that not everybody needs: those of the wall, which most never see; and those that a visitor at a door never
- * needs, for people with an account, for what is one's own, and for teaching.
+ * Texts come in groups: those of everybody; around what is read; of the wall, which most never see; and those that a
+ * visitor at a door never needs, for people with an account, for what is one's own, and for teaching.
  */
-const MORE = {
-  wall: () => import('../locales/en.wall.json'),
-  people: () => import('../locales/en.people.json'),
-  desk: () => import('../locales/en.desk.json'),
-  teaching: () => import('../locales/en.teaching.json'),
-};
-const loaded = new Map<keyof typeof MORE, Promise<void>>();
+type Group = 'everybody' | 'viewer' | 'wall' | 'people' | 'desk' | 'teaching';
 
-/** Loads more texts, once; a load that fails can be tried again. */
-export function loadTexts(name: keyof typeof MORE): Promise<void> {
-  const known = loaded.get(name);
+const FILES = import.meta.glob<{ default: Record<string, unknown> }>('../locales/*.json');
+const fileOf = (language: Language, group: Group) =>
+  `../locales/${language}${group === 'everybody' ? '' : `.${group}`}.json`;
+
+/** All texts on screen, in one language at a time. */
+export const i18n = createI18n({ legacy: false, locale: firstLanguage() as string, messages: {} });
+document.documentElement.lang = i18n.global.locale.value;
+
+const wanted = new Set<Group>();
+const loaded = new Map<string, Promise<void>>();
+
+function load(language: Language, group: Group): Promise<void> {
+  const file = fileOf(language, group);
+  const known = loaded.get(file);
   if (known) return known;
-  const loading = MORE[name]().then(
-    (texts) => i18n.global.mergeLocaleMessage('en', texts.default),
+  const loading = FILES[file]!().then(
+    (texts) => i18n.global.mergeLocaleMessage(language, texts.default),
     (error: unknown) => {
-      loaded.delete(name);
+      loaded.delete(file);
       throw error;
     },
   );
-  loaded.set(name, loading);
+  loaded.set(file, loading);
   return loading;
+}
+
+/** Loads a group of texts, once; a load that fails can be tried again. */
+export function loadTexts(group: Group): Promise<void> {
+  wanted.add(group);
+  return load(i18n.global.locale.value as Language, group);
+}
+
+/** Goes over to another language, with all the texts that are on the screen. */
+export async function speak(language: Language): Promise<void> {
+  if (language === i18n.global.locale.value) return;
+  await Promise.all([...wanted].map((group) => load(language, group)));
+  i18n.global.locale.value = language;
+  document.documentElement.lang = language;
+}
+
+const CHOSEN = 'language';
+
+/** Remembers in this browser which language was chosen, for pages without an account. */
+export function rememberLanguage(language: Language): void {
+  try {
+    localStorage.setItem(CHOSEN, language);
+  } catch (error) {
+    // A browser that keeps nothing asks its own settings again next time.
+    if (!(error instanceof DOMException)) throw error;
+  }
+}
+
+/** The language chosen in this browser, else the first of the browser's that there is. */
+function firstLanguage(): Language {
+  let chosen: string | null = null;
+  try {
+    chosen = localStorage.getItem(CHOSEN);
+  } catch (error) {
+    if (!(error instanceof DOMException)) throw error;
+  }
+  const asked = [chosen ?? '', ...navigator.languages].map((tag) => tag.slice(0, 2));
+  return asked.find((tag): tag is Language => tag in LANGUAGES) ?? 'en';
 }

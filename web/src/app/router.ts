@@ -24,6 +24,11 @@ const STUDYING = /^(new|kept|desk.*)$/u;
 const TEACHING =
   /^(today|library|board|class|class-list|staff-room|doors|space|bin|lay-out|see-as.*)$/u;
 
+async function itemViewer() {
+  await loadTexts('viewer');
+  return import('../features/reading/ItemViewer.vue');
+}
+
 /** The addresses of the application. One folder or item has one address, whoever opens it. */
 export const router = createRouter({
   history: createWebHistory(),
@@ -66,7 +71,7 @@ export const router = createRouter({
         {
           path: `item/:placement(${ID})`,
           name: 'door-item',
-          component: () => import('../features/reading/ItemViewer.vue'),
+          component: itemViewer,
         },
       ],
     },
@@ -88,7 +93,7 @@ export const router = createRouter({
         {
           path: `item/:placement(${ID})`,
           name: 'embed-item',
-          component: () => import('../features/reading/ItemViewer.vue'),
+          component: itemViewer,
         },
       ],
     },
@@ -119,7 +124,7 @@ export const router = createRouter({
         {
           path: `item/:placement(${ID})`,
           name: 'see-as-item',
-          component: () => import('../features/reading/ItemViewer.vue'),
+          component: itemViewer,
         },
       ],
     },
@@ -204,7 +209,7 @@ export const router = createRouter({
         {
           path: `item/:placement(${ID})`,
           name: 'item',
-          component: () => import('../features/reading/ItemViewer.vue'),
+          component: itemViewer,
         },
       ],
     },
@@ -213,8 +218,10 @@ export const router = createRouter({
 });
 
 router.beforeEach(async (to) => {
+  const texts = loadTexts('everybody');
+  if (!to.meta.visitors) await loadTexts('people');
+  await texts;
   if (to.meta.visitors) return true;
-  await loadTexts('people');
   if (to.meta.open && to.name !== 'sign-in') return true;
   const session = useSession();
   await session.load();

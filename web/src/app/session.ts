@@ -1,8 +1,9 @@
-import type { FirstSignIn, Person, Session } from '@sammlung/contract';
+import type { FirstSignIn, Language, Person, Session } from '@sammlung/contract';
 import { useQueryCache } from '@pinia/colada';
 import { defineStore } from 'pinia';
 import { ref } from 'vue';
 import { api, whenSessionEnds } from './api.ts';
+import { rememberLanguage, speak } from './i18n.ts';
 
 /** Who has signed in, and the wait for signing in again when a session ends in the middle of work. */
 export const useSession = defineStore('session', () => {
@@ -13,9 +14,16 @@ export const useSession = defineStore('session', () => {
   const ended = ref(false);
   let waiting: { promise: Promise<void>; go: () => void } | null = null;
 
+  /** Asks who it is, and speaks their language. */
+  async function take() {
+    const { person: found } = await api<Session>('GET', '/api/session');
+    if (found?.language) await speak(found.language);
+    person.value = found;
+  }
+
   async function load() {
     if (loaded.value) return;
-    person.value = (await api<Session>('GET', '/api/session')).person;
+    await take();
     loaded.value = true;
   }
 
@@ -24,7 +32,7 @@ export const useSession = defineStore('session', () => {
     const before = person.value?.id;
     const first = await api<FirstSignIn | null>('POST', '/api/session', { email, password });
     if (first) return first.token;
-    person.value = (await api<Session>('GET', '/api/session')).person;
+    await take();
     if (before !== undefined && before !== person.value?.id) {
       // Somebody else: nothing of the first person may stay on the screen.
       location.assign('/');
@@ -43,6 +51,15 @@ export const useSession = defineStore('session', () => {
     location.assign('/sign-in');
   }
 
+  /** Another language for the screens, in this browser and, of somebody who has signed in, everywhere. */
+  async function choose(language: Language) {
+    await speak(language);
+    rememberLanguage(language);
+    if (!person.value) return;
+    await api<null>('PUT', '/api/session/language', { language });
+    person.value = { ...person.value, language };
+  }
+
   /** Resolves when the person has signed in again; all who wait go on together. */
   function signInAgain(): Promise<void> {
     ended.value = true;
@@ -59,5 +76,5 @@ export const useSession = defineStore('session', () => {
     return person.value !== null;
   });
 
-  return { person, ended, load, signIn, signOut, signInAgain };
+  return { person, ended, load, signIn, signOut, choose, signInAgain };
 });

@@ -55,7 +55,7 @@ export const people = pgTable(
     /** What other systems call this person (OneRoster `sourcedId`). */
     externalId: text(),
     /** The language of the screens and mails, where one was chosen. */
-    language: text(),
+    language: text({ enum: ['en', 'de'] }),
     /** Whether a mail tells each day what is new. */
     digest: boolean().notNull().default(false),
     image: text(),
@@ -69,6 +69,7 @@ export const people = pgTable(
     index('people_sign_in_name_anywhere').on(sql`lower(${t.signInName})`),
     uniqueIndex('people_sign_in_key').on(t.signInKey),
     uniqueIndex('people_external_id').on(t.schoolId, t.externalId),
+    check('people_language', sql`${t.language} in ('en', 'de')`),
     index('people_name').on(t.schoolId, sql`lower(${t.name})`),
   ],
 );

@@ -1,6 +1,7 @@
 import {
   FirstSignIn,
   Forgotten,
+  LanguageChoice,
   NewPassword,
   Nothing,
   SampleSignIns,
@@ -9,10 +10,12 @@ import {
 } from '@sammlung/contract';
 import { PASSWORD_LENGTH } from '@sammlung/core';
 import { APIError } from 'better-auth/api';
+import { eq } from 'drizzle-orm';
 import type { FastifyRequest } from 'fastify';
+import { people } from '../../db/schema/index.ts';
 import type { App } from '../../platform/app-type.ts';
 import { AppError } from '../../platform/errors.ts';
-import type { SignedIn } from '../../platform/sessions.ts';
+import { signedIn, type SignedIn } from '../../platform/sessions.ts';
 import { sampleSignIns, signInKeys } from './queries.ts';
 import { mailPassword } from './forgotten.ts';
 import { setPasswordBy, tokenForStart } from '../../platform/passwords.ts';
@@ -59,6 +62,18 @@ export async function sessionRoutes(app: App) {
     }
   }
 
+  app.put(
+    '/api/session/language',
+    { schema: { body: LanguageChoice, response: { 204: Nothing } } },
+    async (request, reply) => {
+      const { language } = request.body;
+      await db
+        .update(people)
+        .set({ language })
+        .where(eq(people.id, signedIn(request).id));
+      return reply.code(204).send(null);
+    },
+  );
   app.post(
     '/api/session/forgotten',
     { schema: { body: Forgotten, response: { 204: Nothing } } },
@@ -100,6 +115,6 @@ function headersOf(request: FastifyRequest): Headers {
   return headers;
 }
 
-function shown({ id, name, kind, schoolName, timeZone, sample }: SignedIn) {
-  return { id, name, kind, school: { name: schoolName, timeZone, sample } };
+function shown({ id, name, kind, language, schoolName, timeZone, sample }: SignedIn) {
+  return { id, name, kind, language, school: { name: schoolName, timeZone, sample } };
 }

@@ -256,7 +256,9 @@ async function leave(row: AudienceRow) {
           @mouseenter="pointed = row"
           @focusin="pointed = row"
         >
-          <div class="grid min-h-10 grid-cols-[74px_1fr_auto] items-center gap-x-1">
+          <div
+            class="grid min-h-10 grid-cols-[minmax(74px,max-content)_1fr_auto] items-center gap-x-1.5"
+          >
             <RouterLink
               v-if="seenAs(row)"
               :to="seenAs(row)!"

@@ -51,7 +51,7 @@ const bringBack = (versionId: string) =>
           class="min-h-9 px-2 py-1.5 font-semibold text-petrol underline pointer-coarse:min-h-11"
           download
           :href="`/api/placements/${row.placementId}/content?as=attachment&version=${version.id}`"
-          >{{ t('viewer.download') }}</a
+          >{{ t('desk.download') }}</a
         >
         <AppButton v-if="n > 0" :disabled="busy" @click="bringBack(version.id)">{{
           t('versions.bring-back')

@@ -202,7 +202,7 @@ const address = (id: string, as: 'inline' | 'attachment') =>
               :href="address(version.id, 'attachment')"
               download
               class="text-petrol underline underline-offset-2"
-              >{{ t('viewer.download') }}</a
+              >{{ t('desk.download') }}</a
             >
             <AppButton v-if="n > 0" @click="bringBack(version.id, version.number)">{{
               t('versions.bring-back')

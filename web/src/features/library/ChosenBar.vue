@@ -24,7 +24,7 @@ const { t } = useI18n();
       :href="download"
       download
       class="inline-flex min-h-9 items-center rounded-edge border border-line bg-raised px-3.5 py-1.5 text-[15px] font-semibold hover:border-petrol hover:text-petrol pointer-coarse:min-h-11"
-      >{{ t('viewer.download') }}</a
+      >{{ t('desk.download') }}</a
     >
     <AppButton @click="emit('remove')">{{ t('library.remove-yes') }}</AppButton>
     <button

@@ -89,7 +89,7 @@ export function useRowFacts(row: () => Row, mayChange: () => boolean, manages: (
         ? [
             {
               name: 'download' as const,
-              text: t('viewer.download'),
+              text: t('desk.download'),
               href: folder
                 ? folderArchiveAddress(place, id)
                 : contentAddress(place, id, 'attachment'),

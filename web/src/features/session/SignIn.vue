@@ -5,6 +5,7 @@ import { ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { useRoute, useRouter } from 'vue-router';
 import { api } from '../../app/api.ts';
+import LanguageChoice from '../../app/LanguageChoice.vue';
 import { useTrying } from '../../app/trying.ts';
 import { useSession } from '../../app/session.ts';
 import ForgottenPassword from './ForgottenPassword.vue';
@@ -84,5 +85,6 @@ async function signInAs({ email, password }: SampleSignIns['signIns'][number]) {
         <p role="alert" class="mt-3 font-medium text-brick-ink empty:hidden">{{ fault }}</p>
       </section>
     </div>
+    <LanguageChoice class="mx-auto my-6 rounded-edge bg-sheet p-1.5" />
   </main>
 </template>

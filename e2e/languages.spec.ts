@@ -1,0 +1,110 @@
+import { expect, test } from '@playwright/test';
+import { DEVICES } from './devices.ts';
+import { api, expectAccessible } from './steps.ts';
+
+/** The screens in the other language: as the browser asks for it, accessible in both themes, and kept for the person. */
+for (const device of ['laptop', 'phone'])
+  test(`a student on a ${device} reads German, and chooses English for everywhere`, async ({
+    browser,
+  }) => {
+    const options = { ...DEVICES[device], locale: 'de-DE' };
+    const context = await browser.newContext(options);
+    const page = await context.newPage();
+    await page.goto('/sign-in');
+    await expect(page.locator('html')).toHaveAttribute('lang', 'de');
+    await expectAccessible(page);
+    await page.getByRole('button', { name: 'Mateus Levisohn' }).click();
+    await expect(page.getByRole('button', { name: 'Angemeldet: Mateus Levisohn' })).toBeVisible();
+    await expectAccessible(page);
+    for (const [path, heading] of [
+      ['/classes', 'Meine Klassen'],
+      ['/kept', 'Gemerkt'],
+      ['/desk', 'Mein Tisch'],
+    ] as const) {
+      await page.goto(path);
+      await expect(page.getByRole('heading', { level: 1, name: heading })).toBeVisible();
+      await expectAccessible(page);
+      // Nothing is wider than the screen.
+      expect(
+        await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth),
+        path,
+      ).toBeLessThanOrEqual(0);
+    }
+    const { classes } = await api<{ classes: { folders: { id: string }[] }[] }>(
+      page,
+      'GET',
+      '/api/classes',
+    );
+    await page.goto(`/folder/${classes[0]!.folders[0]!.id}`);
+    await expect(page.getByText(/^von /u)).toBeVisible();
+    await expectAccessible(page);
+    await page.locator('#main [data-row]').first().click();
+    await page.goto('/new');
+    await page.locator('#main [data-row]').first().click();
+    await expect(
+      page.getByRole('link', { name: 'Herunterladen' }).filter({ visible: true }),
+    ).toBeVisible();
+    await expectAccessible(page);
+
+    await page.getByRole('button', { name: /^Angemeldet/u }).click();
+    await page.getByRole('button', { name: 'English' }).click();
+    await expect(page.locator('html')).toHaveAttribute('lang', 'en');
+    await page.keyboard.press('Escape');
+    await expect(
+      page.getByRole('link', { name: 'Download', exact: true }).filter({ visible: true }),
+    ).toBeVisible();
+
+    // The choice is the person's: another browser of theirs speaks it, too.
+    const other = await (await browser.newContext(options)).newPage();
+    await other.goto('/sign-in');
+    await other.getByRole('button', { name: 'Mateus Levisohn' }).click();
+    await expect(other.getByRole('heading', { level: 1 })).toContainText(/new/u);
+    await other.getByRole('button', { name: /^Signed in/u }).click();
+    await other.getByRole('button', { name: 'Deutsch' }).click();
+    await expect(other.locator('html')).toHaveAttribute('lang', 'de');
+    await other.context().close();
+    await context.close();
+  });
+
+test('a teacher’s screens in German, and a visitor’s', async ({ browser }) => {
+  const context = await browser.newContext({ locale: 'de-DE' });
+  const page = await context.newPage();
+  await page.goto('/sign-in');
+  await page.getByRole('button', { name: 'Tomasz Adeyomi' }).click();
+  await expect(page.getByRole('heading', { level: 1, name: 'Bibliothek' })).toBeVisible();
+  await expectAccessible(page);
+  for (const path of [
+    '/today',
+    '/who-sees-what',
+    '/classes',
+    '/staff-room',
+    '/doors',
+    '/space',
+    '/bin',
+    '/lay-out',
+  ]) {
+    await page.goto(path);
+    await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
+    await expectAccessible(page);
+  }
+  const { id } = await api<{ id: string }>(page, 'POST', '/api/folders', {
+    parentId: null,
+    title: 'Für alle',
+  });
+  await page.goto(`/folder/${id}`);
+  await expect(page.getByText('Wer diesen Ordner sieht')).toBeVisible();
+  await expectAccessible(page);
+  const { address } = await api<{ address: string }>(page, 'POST', '/api/doors', {
+    thing: { kind: 'folder', id },
+    kind: 'public',
+  });
+  const visitor = await (await browser.newContext({ locale: 'de-AT' })).newPage();
+  await visitor.goto(address);
+  await expect(visitor.getByText('von Tomasz Adeyomi')).toBeVisible();
+  await expectAccessible(visitor);
+  await visitor.goto(`${address}x`);
+  await expect(visitor.getByText('An dieser Adresse ist nichts')).toBeVisible();
+  await expectAccessible(visitor);
+  await visitor.context().close();
+  await context.close();
+});

@@ -1,0 +1,1 @@
+ALTER TABLE "people" ADD CONSTRAINT "people_language" CHECK ("people"."language" in ('en', 'de'));

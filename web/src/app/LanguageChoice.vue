@@ -1,0 +1,37 @@
+<script setup lang="ts">
+import type { Language } from '@sammlung/contract';
+import { useI18n } from 'vue-i18n';
+import { LANGUAGES } from './i18n.ts';
+import { explain } from './problems.ts';
+import { useSession } from './session.ts';
+import { say } from './toast.ts';
+
+/** The languages, each by its own name. */
+const { t, locale } = useI18n();
+const session = useSession();
+
+async function choose(language: Language) {
+  try {
+    await session.choose(language);
+  } catch (error) {
+    say({ text: explain(t, error), tone: 'bad' });
+  }
+}
+</script>
+
+<template>
+  <div class="flex gap-1" role="group" :aria-label="t('shell.language')">
+    <button
+      v-for="(name, language) in LANGUAGES"
+      :key="language"
+      type="button"
+      :lang="language"
+      class="min-h-9 rounded-edge border px-3 text-[15px] font-semibold pointer-coarse:min-h-11"
+      :class="locale === language ? 'border-petrol bg-petrol-pale text-petrol' : 'border-line'"
+      :aria-pressed="locale === language"
+      @click="choose(language)"
+    >
+      {{ name }}
+    </button>
+  </div>
+</template>

@@ -139,10 +139,11 @@ export function audience(page: Page, name: string) {
 
 /** Fails with what axe finds on the page, in the light and in the dark theme. */
 export async function expectAccessible(page: Page) {
-  // On a screen as tall as the page nothing lies half under a bar that stays in place while the rest is scrolled.
+  // On a screen taller than the page, also when something more comes in, nothing lies half under a bar that stays in
+  // place while the rest is scrolled.
   const size = page.viewportSize()!;
   const tall = await page.evaluate(() => document.documentElement.scrollHeight);
-  await page.setViewportSize({ ...size, height: Math.max(size.height, Math.min(tall, 6000)) });
+  await page.setViewportSize({ ...size, height: Math.min(tall + 600, 6000) });
   for (const colorScheme of ['light', 'dark'] as const) {
     await page.emulateMedia({ colorScheme, reducedMotion: 'reduce' });
     await page.evaluate(axe.source);

@@ -37,7 +37,7 @@ async function signOut() {
 </script>
 
 <template>
-  <div v-if="session.person" ref="box" class="relative self-center" @keydown.esc="close">
+  <div v-if="session.person" ref="box" class="relative self-center" @keydown.esc.stop="close">
     <button
       ref="button"
       class="grid size-9 place-items-center rounded-full bg-[#d8e6e3] text-[13px] font-bold text-[#0b3b41]"

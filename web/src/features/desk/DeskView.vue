@@ -223,10 +223,10 @@ const rows = computed<Row[]>(() => [
           <h1 class="text-[28px]">{{ title || '…' }}</h1>
           <p v-if="id === top" class="text-soft">{{ t('desk.text') }}</p>
         </div>
-        <AppButton @click="making = true">
+        <AppButton :disabled="id === ''" @click="making = true">
           <FolderPlus :size="17" aria-hidden="true" />{{ t('library.new-folder') }}
         </AppButton>
-        <AppButton tone="main" @click="add">
+        <AppButton tone="main" :disabled="id === ''" @click="add">
           <Upload :size="17" aria-hidden="true" />{{ t('desk.add') }}
         </AppButton>
         <input

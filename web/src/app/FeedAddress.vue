@@ -10,13 +10,12 @@ import { say } from './toast.ts';
 import AppButton from '../ui/AppButton.vue';
 
 /** The private address of a feed, or of the calendar: opened when it is wanted, and closed again. */
-const { classId, text, open, close, closed } = defineProps<{
+const { classId, title, text } = defineProps<{
   /** Null for the calendar. */
   classId: string | null;
+  title: string;
+  /** What it is good for, and who can read it. */
   text: string;
-  open: string;
-  close: string;
-  closed: string;
 }>();
 const { t } = useI18n();
 const { copy, copied } = useClipboard({ legacy: true, copiedDuring: 4000 });
@@ -36,20 +35,27 @@ const make = () => attempt(() => api<Feed>('POST', '/api/feeds', { classId }));
 const end = (id: string) =>
   attempt(async () => {
     await api<null>('DELETE', `/api/feeds/${id}`);
-    say({ text: closed });
+    say({ text: t('feed.closed') });
   });
 </script>
 
 <template>
-  <div v-if="feed" class="text-meta">
-    <p class="text-soft">{{ text }}</p>
-    <p class="mt-1 font-code text-[13px] wrap-anywhere">{{ feed.address }}</p>
-    <div class="mt-1.5 flex flex-wrap gap-2">
-      <AppButton @click="copy(feed.address)">{{
-        t(copied ? 'feed.copied' : 'feed.copy')
-      }}</AppButton>
-      <AppButton @click="end(feed.id)">{{ close }}</AppButton>
+  <details>
+    <summary class="min-h-9 cursor-pointer py-1.5 text-meta text-soft hover:text-petrol">
+      {{ title }}
+    </summary>
+    <div v-if="feed" class="mt-1 mb-2 text-meta">
+      <p class="text-soft">{{ text }}</p>
+      <p class="mt-1 font-code text-[13px] wrap-anywhere">{{ feed.address }}</p>
+      <div class="mt-1.5 flex flex-wrap gap-2">
+        <AppButton @click="copy(feed.address)">{{
+          t(copied ? 'feed.copied' : 'feed.copy')
+        }}</AppButton>
+        <AppButton @click="end(feed.id)">{{ t('feed.close') }}</AppButton>
+      </div>
     </div>
-  </div>
-  <AppButton v-else :disabled="!feeds.data.value" @click="make">{{ open }}</AppButton>
+    <AppButton v-else class="mt-1 mb-2" :disabled="!feeds.data.value" @click="make">{{
+      t('feed.open')
+    }}</AppButton>
+  </details>
 </template>

@@ -80,19 +80,13 @@ const count = (folder: Pick<HandedFolder, 'items' | 'unopened'>) =>
           {{ t('receive.nothing-handed') }}
         </li>
       </ul>
-      <details v-if="wide && place.notes && card.id !== 'me'" class="border-t border-line py-1.5">
-        <summary class="min-h-9 cursor-pointer py-1.5 text-meta text-soft hover:text-petrol">
-          {{ t('feed.title') }}
-        </summary>
-        <FeedAddress
-          class="mt-1 mb-2"
-          :class-id="card.id"
-          :text="t('feed.text')"
-          :open="t('feed.open')"
-          :close="t('feed.close')"
-          :closed="t('feed.closed')"
-        />
-      </details>
+      <FeedAddress
+        v-if="wide && place.notes && card.id !== 'me'"
+        class="border-t border-line py-1.5"
+        :class-id="card.id"
+        :title="t('feed.title')"
+        :text="t('feed.text')"
+      />
     </li>
   </ul>
 </template>

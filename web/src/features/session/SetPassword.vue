@@ -6,6 +6,7 @@ import { RouterLink, useRoute } from 'vue-router';
 import { api } from '../../app/api.ts';
 import { useTrying } from '../../app/trying.ts';
 import AppButton from '../../ui/AppButton.vue';
+import ChosenPassword from './ChosenPassword.vue';
 
 /** Sets a password by the link of a mail. */
 const { t } = useI18n();
@@ -45,23 +46,7 @@ async function save() {
       <form v-else @submit.prevent="save">
         <h1 class="mb-1 text-[22px]">{{ t('password.title') }}</h1>
         <p class="mb-5 text-soft">{{ t('password.text', { least: PASSWORD_LENGTH }) }}</p>
-        <label class="block">
-          <span class="font-semibold">{{ t('password.new') }}</span>
-          <input
-            v-model="password"
-            type="password"
-            autocomplete="new-password"
-            required
-            :minlength="PASSWORD_LENGTH"
-            maxlength="256"
-            class="mt-1 block h-11 w-full rounded-edge border border-line bg-raised px-3"
-            :aria-invalid="fault !== ''"
-            aria-describedby="password-fault"
-          />
-        </label>
-        <p id="password-fault" role="alert" class="mt-2 font-medium text-brick-ink empty:hidden">
-          {{ fault }}
-        </p>
+        <ChosenPassword v-model="password" :fault="fault" />
         <AppButton tone="main" submits class="mt-4 h-11 w-full">{{ t('common.save') }}</AppButton>
       </form>
     </div>

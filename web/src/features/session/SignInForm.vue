@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { PASSWORD_LENGTH } from '@sammlung/core';
-import { nextTick, ref, useTemplateRef } from 'vue';
+import { ref, useTemplateRef } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { api } from '../../app/api.ts';
 import { useSession } from '../../app/session.ts';
 import { useTrying } from '../../app/trying.ts';
 import AppButton from '../../ui/AppButton.vue';
+import ChosenPassword from './ChosenPassword.vue';
 
 const emit = defineEmits<{ done: [] }>();
 const { t } = useI18n();
@@ -18,7 +19,6 @@ const passwordField = useTemplateRef('passwordField');
 /** With this a password of one's own is chosen, in place of the start word that was just given. */
 const token = ref('');
 const chosen = ref('');
-const chosenField = useTemplateRef('chosenField');
 
 async function signIn() {
   const went = await tried(async () => {
@@ -26,10 +26,6 @@ async function signIn() {
   });
   if (!went) passwordField.value?.select();
   else if (token.value === '') emit('done');
-  else {
-    await nextTick();
-    chosenField.value?.focus();
-  }
 }
 
 async function choose() {
@@ -49,24 +45,7 @@ async function choose() {
       <p class="text-soft">{{ t('password.first', { least: PASSWORD_LENGTH }) }}</p>
     </div>
     <input type="hidden" name="username" autocomplete="username" :value="email" />
-    <label class="block">
-      <span class="font-semibold">{{ t('password.new') }}</span>
-      <input
-        ref="chosenField"
-        v-model="chosen"
-        type="password"
-        autocomplete="new-password"
-        required
-        :minlength="PASSWORD_LENGTH"
-        maxlength="256"
-        class="mt-1 block h-11 w-full rounded-edge border border-line bg-raised px-3"
-        :aria-invalid="fault !== ''"
-        aria-describedby="sign-in-fault"
-      />
-    </label>
-    <p id="sign-in-fault" role="alert" class="font-medium text-brick-ink empty:hidden">
-      {{ fault }}
-    </p>
+    <ChosenPassword v-model="chosen" :fault="fault" />
     <AppButton tone="main" submits class="h-11 w-full" :disabled="busy">
       {{ t('password.save-and-in') }}
     </AppButton>

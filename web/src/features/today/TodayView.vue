@@ -153,19 +153,12 @@ const flagTo = (flag: Flag) =>
               >
             </li>
           </ul>
-          <details class="mt-2">
-            <summary class="min-h-9 cursor-pointer py-1.5 text-meta text-soft hover:text-petrol">
-              {{ t('today.calendar') }}
-            </summary>
-            <FeedAddress
-              class="mt-1"
-              :class-id="null"
-              :text="t('today.calendar-text')"
-              :open="t('today.calendar-open')"
-              :close="t('today.calendar-close')"
-              :closed="t('today.calendar-closed')"
-            />
-          </details>
+          <FeedAddress
+            class="mt-2"
+            :class-id="null"
+            :title="t('today.calendar')"
+            :text="t('today.calendar-text')"
+          />
         </section>
         <section aria-labelledby="today-added">
           <h2 id="today-added" class="text-[19px]">{{ t('today.added') }}</h2>

@@ -98,14 +98,21 @@ export function startLive(needs: {
     while (recent[0] && recent[0].at < at - REMEMBERED) recent.shift();
     recent.push(...turns.map((turn) => ({ turn, at })));
     if (gathered.length === 0 && turns.length > 0)
-      gathering = setTimeout(() => (telling = telling.then(tellGathered).catch(note)), GATHER);
+      gathering = setTimeout(() => (telling = telling.then(tellGathered)), GATHER);
     gathered.push(...turns);
   }
 
   async function tellGathered() {
     const turns = gathered;
     gathered = [];
-    if (watching.size > 0) await tell(turns);
+    if (watching.size === 0) return;
+    try {
+      await tell(turns);
+    } catch (error) {
+      // Nobody knows who has been told: all look for themselves.
+      note(error);
+      inTurn([...watching], 'changed');
+    }
   }
 
   async function tell(turns: readonly Turn[]) {
@@ -166,7 +173,7 @@ export function startLive(needs: {
       reached === null || keys.get(one)!.some(({ name }) => reached.has(name));
     const again = ones.filter(concerned);
     const others = ones.filter(
-      (one) => !again.includes(one) && keys.get(one)!.some(({ name }) => audiences.has(name)),
+      (one) => !concerned(one) && keys.get(one)!.some(({ name }) => audiences.has(name)),
     );
     if (listed.length > MOST_FOLDERS) return [...again, ...others];
     const untold = await tellGroups(others, audiences, listed);
@@ -249,9 +256,10 @@ export function startLive(needs: {
   }
 
   async function tick() {
-    const from = ticked;
-    ticked = now();
-    if (watching.size > 0 && ticked > from) take(await turnsBetween(db, from, ticked));
+    const to = now();
+    // When the database does not answer, the same span is asked for again next time.
+    if (watching.size > 0 && to > ticked) take(await turnsBetween(db, ticked, to));
+    ticked = to;
   }
 
   function tickLater() {

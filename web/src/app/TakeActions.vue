@@ -15,14 +15,14 @@ import { useTrying } from './trying.ts';
 const {
   thing,
   title,
-  things = [],
+  things = undefined,
   small = false,
 } = defineProps<{
   thing: Thing;
   /** Of an item, the item: it is kept wherever it lies. */
   title: string;
-  /** What is copied instead of the thing itself. */
-  things?: readonly Thing[];
+  /** What was chosen to be copied instead of the thing itself. */
+  things?: readonly Thing[] | undefined;
   /** Only signs, where there is little room. */
   small?: boolean;
 }>();
@@ -56,7 +56,7 @@ const copy = () =>
   tried(async () => {
     try {
       const copied = await api<Copied>('POST', `${place.base}/copies`, {
-        things: things.length > 0 ? things : [thing],
+        things: things ?? [thing],
         to: null,
       });
       const refresh = () =>
@@ -91,7 +91,12 @@ const LOOK =
       t(known ? 'keep.kept' : 'keep.keep')
     }}</span>
   </button>
-  <button :class="LOOK" :disabled="busy" :aria-label="t('keep.copy')" @click="copy">
+  <button
+    :class="LOOK"
+    :disabled="busy || things?.length === 0"
+    :aria-label="t('keep.copy')"
+    @click="copy"
+  >
     <CopyPlus :size="17" aria-hidden="true" /><span :class="small ? 'hidden' : 'max-sm:hidden'">{{
       t('keep.copy')
     }}</span>

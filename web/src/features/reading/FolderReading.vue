@@ -170,7 +170,7 @@ useLive(
             v-if="place.takes.value"
             :thing="{ kind: 'folder', id }"
             :title="folder.data.value.title"
-            :things="chosenThings"
+            :things="choosing ? chosenThings : undefined"
           />
           <template v-if="items.length + folders.length > 1">
             <a

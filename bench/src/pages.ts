@@ -1,13 +1,13 @@
 import { statSync } from 'node:fs';
-import { chromium, type Page } from '@playwright/test';
+import { chromium, type Browser, type BrowserContext, type Page } from '@playwright/test';
 import config from '../../e2e/playwright.config.ts';
 import type { ScratchPostgres, ServerProcess } from '../../scripts/lib/scratch-server.mjs';
 import { openDatabase } from '../../server/src/db/database.ts';
 import { doors } from '../../server/src/db/schema/index.ts';
-import { report } from './report.ts';
+import { median, report } from './report.ts';
 import { sampleCookie } from './sample.ts';
 
-/** student_js and visitor_js: what the first page of each loads of JavaScript, packed with gzip. */
+/** student_js and visitor_js: what the first page of each loads of JavaScript, packed with gzip; and first_paint. */
 export async function benchPages(postgres: ScratchPostgres, { address, web }: ServerProcess) {
   const { db, close } = openDatabase(postgres.url('postgres'));
   const [door] = await db.select({ token: doors.token }).from(doors);
@@ -33,7 +33,42 @@ export async function benchPages(postgres: ScratchPostgres, { address, web }: Se
     null,
     'at most 90',
   );
+  await benchFirstPaint(browser, student, address);
   await browser.close();
+}
+
+const ROUNDS = 7;
+
+/**
+ * first_paint: with an empty cache and a processor slowed four times, from the beginning of the navigation until a
+ * student's first page shows what came in.
+ */
+async function benchFirstPaint(browser: Browser, student: BrowserContext, address: string) {
+  const times: number[] = [];
+  for (let round = 0; round <= ROUNDS; round += 1) {
+    const context = await browser.newContext({ storageState: await student.storageState() });
+    const page = await context.newPage();
+    await page.addInitScript(() => {
+      const seen = new MutationObserver(() => {
+        if (!document.querySelector('#main [data-row]')) return;
+        seen.disconnect();
+        // The next picture of the screen has it.
+        requestAnimationFrame(
+          () => (document.documentElement.dataset.shown = String(performance.now())),
+        );
+      });
+      seen.observe(document, { childList: true, subtree: true });
+    });
+    const session = await context.newCDPSession(page);
+    await session.send('Emulation.setCPUThrottlingRate', { rate: 4 });
+    await page.goto(`${address}/`);
+    await page.locator('html[data-shown]').waitFor();
+    const shown = Number(await page.locator('html').getAttribute('data-shown'));
+    // The first round warms the server up.
+    if (round > 0) times.push(shown / 1000);
+    await context.close();
+  }
+  report('first_paint', median(times), 's', null, 'under 1.5');
 }
 
 /** Kilobytes (1,000 bytes) of packed JavaScript that a page asks for in its first seconds. */

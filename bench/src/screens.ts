@@ -1,7 +1,7 @@
 import { chromium, type Page } from '@playwright/test';
 import { sql } from 'drizzle-orm';
 import config from '../../e2e/playwright.config.ts';
-import { audience, dropFiles, row, signIn, textFile } from '../../e2e/steps.ts';
+import { audience, dropFiles, PEOPLE, row, signIn, textFile } from '../../e2e/steps.ts';
 import type { ScratchPostgres, ServerProcess } from '../../scripts/lib/scratch-server.mjs';
 import { median, report } from './report.ts';
 import { benchFolder, type BenchFolder } from './sample.ts';
@@ -9,7 +9,10 @@ import { benchFolder, type BenchFolder } from './sample.ts';
 const ITEMS = 10_000;
 const ROUNDS = 5;
 
-/** long_list: scrolling a folder of 10,000 items; steps_new_folder: what a new class folder takes. */
+/**
+ * long_list: scrolling a folder of 10,000 items; steps_new_folder: what a new class folder takes; steps_student:
+ * what a student does to open a handout.
+ */
 export async function benchScreens(postgres: ScratchPostgres, { address }: ServerProcess) {
   const long = await benchFolder(postgres, 'Bench, a long list');
   await fill(long);
@@ -23,6 +26,7 @@ export async function benchScreens(postgres: ScratchPostgres, { address }: Serve
   await signIn(page, 'teacher');
   await scrolling(page, long.id);
   await newFolder(page);
+  await openHandout(await (await browser.newContext({ baseURL: address })).newPage());
   await browser.close();
 }
 
@@ -95,4 +99,23 @@ async function newFolder(page: Page) {
     .first()
     .waitFor();
   report('steps_new_folder', steps, 'actions', null, 'at most 6');
+}
+
+/** What a student does from the sign-in page until the newest handout is open. */
+async function openHandout(page: Page) {
+  await page.goto('/sign-in');
+  let steps = 0;
+  const step = async (action: Promise<void>) => {
+    await action;
+    steps += 1;
+  };
+  await step(page.getByRole('button', { name: PEOPLE.studentA }).click());
+  await step(
+    page
+      .locator('#main [data-row]')
+      .filter({ hasText: /Lesson 14/u })
+      .click(),
+  );
+  await page.locator('.textLayer').first().waitFor();
+  report('steps_student', steps, 'actions', null, 'at most 2');
 }

@@ -321,18 +321,22 @@ test('New, reading and the desk by keyboard alone', async ({ browser }) => {
     throw new Error(`nothing called ${name} was reached`);
   };
   await expect(student.getByRole('heading', { level: 1 })).toBeVisible();
-  await tabTo(/^SO1A/u);
+  await tabTo(/^PR2A/u);
   await keyboard.press('Enter');
   await expect(focused).toHaveAttribute('aria-pressed', 'true');
-  await tabTo(/Lesson 14/u);
-  await keyboard.press('ArrowDown');
-  await keyboard.press('ArrowUp');
+  await tabTo(/^PR2A.*(New|Root|PDF|WEB)/u);
+  for (let n = 0; n < 40; n += 1) {
+    if (/step by step/u.test((await focused.textContent()) ?? '')) break;
+    await keyboard.press('ArrowDown');
+  }
   await keyboard.press('Enter');
-  await expect(student.getByRole('heading', { level: 1 })).toContainText('Lesson 14');
+  await expect(student.getByRole('heading', { level: 1 })).toHaveText(
+    'Root cuttings, step by step',
+  );
 
   await expect(student.locator('.textLayer').first()).toBeVisible();
   await keyboard.press('Control+f');
-  await keyboard.type('strip');
+  await keyboard.type('root');
   await expect(student.getByText(/^1 of \d+$/u)).toBeVisible();
   await keyboard.press('Enter');
   await expect(student.getByText(/^2 of \d+$/u)).toBeVisible();
@@ -340,11 +344,11 @@ test('New, reading and the desk by keyboard alone', async ({ browser }) => {
   await expect(focused).toHaveAttribute('role', 'region');
   await keyboard.press('Shift+Tab');
   await keyboard.press('Escape');
-  await expect(student.getByRole('heading', { level: 1, name: '2 Texture & pH' })).toBeVisible();
+  await expect(student.getByRole('heading', { level: 1, name: 'Root cuttings' })).toBeVisible();
 
   await tabTo(/^Choose$/u);
   await keyboard.press('Enter');
-  await tabTo(/Choose Texture by feel/u);
+  await tabTo(/Choose Root cuttings on the bench/u);
   await keyboard.press('Space');
   await keyboard.press('Shift+Tab');
   await student.getByRole('button', { name: 'Take a copy' }).focus();
@@ -353,13 +357,13 @@ test('New, reading and the desk by keyboard alone', async ({ browser }) => {
   await student.getByRole('link', { name: 'My desk' }).focus();
   await keyboard.press('Enter');
   await expect(student.getByRole('heading', { level: 1, name: 'My desk' })).toBeVisible();
-  const copy = student.locator('#main [data-row]').filter({ hasText: 'Texture by feel' }).first();
+  const copy = student.locator('#main [data-row]').filter({ hasText: 'on the bench' }).first();
   await copy.focus();
   await keyboard.press('F2');
   await keyboard.press('Control+a');
-  await keyboard.type('My field card');
+  await keyboard.type('My bench');
   await keyboard.press('Enter');
-  const mine = student.locator('#main [data-row]').filter({ hasText: 'My field card' });
+  const mine = student.locator('#main [data-row]').filter({ hasText: 'My bench' });
   await expect(mine).toBeVisible();
   await mine.focus();
   await keyboard.press('Delete');

@@ -4,7 +4,7 @@ import { and, eq, isNull, sql } from 'drizzle-orm';
 import type { z } from 'zod';
 import { rows, type Queries } from '../../db/database.ts';
 import { nextFolderPosition, nextPosition } from '../../db/positions.ts';
-import { folders, items, placements, versions } from '../../db/schema/index.ts';
+import { folders, items, placements } from '../../db/schema/index.ts';
 import { thingsBelow, type ItemRecord } from '../../platform/access/below.ts';
 import { lockTree, Rights } from '../../platform/access/rights.ts';
 import type { Asker } from '../../platform/access/twin.ts';
@@ -12,6 +12,7 @@ import { AppError } from '../../platform/errors.ts';
 import { quotaOf, usedBy } from '../../platform/quota.ts';
 import type { Services } from '../../platform/services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
+import { addVersion } from '../../platform/versions.ts';
 import { heldBy, originalsOf, originsIn, type Original } from './queries.ts';
 
 type Needs = Pick<Services, 'db' | 'now' | 'settings'>;
@@ -178,11 +179,6 @@ async function copyItem(
     })
     .returning({ id: placements.id });
   return placement!.id;
-}
-
-async function addVersion(tx: Queries, values: typeof versions.$inferInsert) {
-  const [made] = await tx.insert(versions).values(values).returning({ id: versions.id });
-  await tx.update(items).set({ currentVersionId: made!.id }).where(eq(items.id, values.itemId));
 }
 
 /** Where the copies in a folder of the desk come from, and whether the original has a newer version. */

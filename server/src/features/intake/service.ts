@@ -32,6 +32,7 @@ import { quotaOf, usedBy } from '../../platform/quota.ts';
 import { isPreparable, sendToPrepare } from '../../platform/preparing.ts';
 import { isCode } from '../../platform/storage.ts';
 import { lockContent, sweep } from '../../platform/sweep.ts';
+import { addVersion } from '../../platform/versions.ts';
 import { mediaTypeOf } from './media-type.ts';
 import { lyingElsewhere, lyingIn, placesOf } from './queries.ts';
 import type { Uploads } from './uploads.ts';
@@ -268,13 +269,6 @@ async function settle(
     givenName: file.given,
     createdAt,
   });
-}
-
-/** Adds a version, which becomes the one people get. */
-async function addVersion(tx: Queries, values: typeof versions.$inferInsert): Promise<string> {
-  const [made] = await tx.insert(versions).values(values).returning({ id: versions.id });
-  await tx.update(items).set({ currentVersionId: made!.id }).where(eq(items.id, values.itemId));
-  return made!.id;
 }
 
 /**

@@ -6,6 +6,7 @@ import vueI18n from '@intlify/unplugin-vue-i18n/vite';
 import tailwindcss from '@tailwindcss/vite';
 import vue from '@vitejs/plugin-vue';
 import { defineConfig, type Plugin } from 'vite';
+import { VitePWA } from 'vite-plugin-pwa';
 
 /** Lays packed twins beside the built files, so that the server need not pack anything while people wait. */
 function packedTwins(): Plugin {
@@ -64,6 +65,34 @@ export default defineConfig({
     }),
     tailwindcss(),
     pdfParts(),
+    // What a device takes along to work without a connection: what students use, with the letters of Latin script.
+    VitePWA({
+      strategies: 'injectManifest',
+      srcDir: 'src',
+      filename: 'sw.ts',
+      injectRegister: false,
+      injectManifest: {
+        globPatterns: ['index.html', 'mark.svg', 'assets/*.{js,mjs,css}', 'assets/*-latin-*.woff2'],
+        // Teachers' charts and marks, which are large.
+        globIgnores: ['assets/{ShareBars,compact}-*'],
+        dontCacheBustURLsMatching: /^assets\//u,
+      },
+      manifest: {
+        id: '/',
+        name: 'Sammlung',
+        short_name: 'Sammlung',
+        start_url: '/',
+        display: 'standalone',
+        theme_color: '#0b3b41',
+        background_color: '#f4f1ea',
+        icons: [
+          { src: '/mark.svg', sizes: 'any', type: 'image/svg+xml' },
+          { src: '/mark-192.png', sizes: '192x192', type: 'image/png' },
+          { src: '/mark-512.png', sizes: '512x512', type: 'image/png' },
+          { src: '/mark-whole.png', sizes: '512x512', type: 'image/png', purpose: 'maskable' },
+        ],
+      },
+    }),
     packedTwins(),
   ],
   // Parts of the frameworks that this application does not use are left out of what people load.

@@ -13,12 +13,16 @@ import {
 } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink, RouterView, useRoute } from 'vue-router';
-import { api } from './api.ts';
+import { api, asOf, connected } from './api.ts';
+import { useDevice } from './device/device.ts';
+import { useFormat } from './format.ts';
 import PersonMenu from './PersonMenu.vue';
 import { useSession } from './session.ts';
 
 const { t } = useI18n();
+const { moment } = useFormat();
 const session = useSession();
+const device = useDevice();
 const route = useRoute();
 const teaching = computed(() => session.person !== null && session.person.kind !== 'student');
 const IncomingFiles = defineAsyncComponent(() => import('./IncomingFiles.vue'));
@@ -141,6 +145,17 @@ const places = computed(() => {
       </button>
       <PersonMenu />
     </header>
+    <p
+      v-if="device.on && !connected"
+      role="status"
+      class="bg-saffron px-5 py-1.5 text-[15px] font-semibold text-[#2b2002] sm:px-10 print:hidden"
+    >
+      <template v-if="asOf">{{ t('device.off', { when: moment(asOf) }) }}</template>
+      <span v-else class="mr-2">{{ t('device.away') }}</span>
+      <RouterLink v-if="!asOf && route.name !== 'kept'" :to="{ name: 'kept' }" class="underline">{{
+        t('shell.kept')
+      }}</RouterLink>
+    </p>
     <main id="main" class="flex flex-1 flex-col bg-sheet">
       <RouterView />
     </main>

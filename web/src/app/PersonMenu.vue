@@ -3,6 +3,7 @@ import { onClickOutside } from '@vueuse/core';
 import { computed, ref, useTemplateRef } from 'vue';
 import { useI18n } from 'vue-i18n';
 import LanguageChoice from './LanguageChoice.vue';
+import { useInstall } from './install.ts';
 import { explain } from './problems.ts';
 import { useSession } from './session.ts';
 import { say } from './toast.ts';
@@ -12,6 +13,9 @@ const session = useSession();
 const open = ref(false);
 const box = useTemplateRef('box');
 const button = useTemplateRef('button');
+const { question, install } = useInstall();
+const ROW =
+  'mt-3 w-full rounded-edge border border-line px-3 py-2 text-left font-semibold hover:bg-paper';
 onClickOutside(box, () => (open.value = false));
 
 const initials = computed(() =>
@@ -54,10 +58,8 @@ async function signOut() {
       <p class="font-semibold">{{ session.person.name }}</p>
       <p class="text-meta text-soft">{{ session.person.school.name }}</p>
       <LanguageChoice class="mt-3" />
-      <button
-        class="mt-3 w-full rounded-edge border border-line px-3 py-2 text-left font-semibold hover:bg-paper"
-        @click="signOut"
-      >
+      <button v-if="question" :class="ROW" @click="install">{{ t('device.install') }}</button>
+      <button :class="ROW" @click="signOut">
         {{ t('shell.sign-out') }}
       </button>
     </div>

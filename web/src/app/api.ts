@@ -1,4 +1,6 @@
 import type { Problem } from '@sammlung/contract';
+import { ref } from 'vue';
+import { AS_OF } from './device/keys.ts';
 
 /** What the server said no with; `problem.code` is one of its error codes. */
 export class ApiError extends Error {
@@ -13,6 +15,11 @@ export class ApiError extends Error {
 
 /** The server could not be reached at all. */
 export class OfflineError extends Error {}
+
+/** Whether the last request reached the server. */
+export const connected = ref(true);
+/** As of when the last reply is, where the device answered for the server. */
+export const asOf = ref<string | null>(null);
 
 /** Resolves to true once the person has signed in again; to false when nobody had signed in. */
 let sessionBack: () => Promise<boolean> = async () => false;
@@ -38,7 +45,7 @@ export async function api<T>(method: Method, path: string, body?: unknown): Prom
 
 async function send(method: Method, path: string, body?: unknown): Promise<Response> {
   try {
-    return await fetch(path, {
+    const reply = await fetch(path, {
       method,
       ...(body instanceof Blob
         ? { headers: { 'content-type': 'application/octet-stream' }, body }
@@ -47,9 +54,14 @@ async function send(method: Method, path: string, body?: unknown): Promise<Respo
             body: JSON.stringify(body),
           }),
     });
+    asOf.value = reply.headers.get(AS_OF);
+    connected.value = asOf.value === null;
+    return reply;
   } catch (error) {
-    if (error instanceof TypeError) throw new OfflineError();
-    throw error;
+    if (!(error instanceof TypeError)) throw error;
+    asOf.value = null;
+    connected.value = false;
+    throw new OfflineError();
   }
 }
 

@@ -18,6 +18,9 @@ const fileOf = (language: Language, group: Group) =>
 export const i18n = createI18n({ legacy: false, locale: firstLanguage() as string, messages: {} });
 document.documentElement.lang = i18n.global.locale.value;
 
+/** The language of the screens now. */
+export const language = () => i18n.global.locale.value as Language;
+
 const wanted = new Set<Group>();
 const loaded = new Map<string, Promise<void>>();
 
@@ -39,15 +42,15 @@ function load(language: Language, group: Group): Promise<void> {
 /** Loads a group of texts, once; a load that fails can be tried again. */
 export function loadTexts(group: Group): Promise<void> {
   wanted.add(group);
-  return load(i18n.global.locale.value as Language, group);
+  return load(language(), group);
 }
 
 /** Goes over to another language, with all the texts that are on the screen. */
-export async function speak(language: Language): Promise<void> {
-  if (language === i18n.global.locale.value) return;
-  await Promise.all([...wanted].map((group) => load(language, group)));
-  i18n.global.locale.value = language;
-  document.documentElement.lang = language;
+export async function speak(chosen: Language): Promise<void> {
+  if (chosen === language()) return;
+  await Promise.all([...wanted].map((group) => load(chosen, group)));
+  i18n.global.locale.value = chosen;
+  document.documentElement.lang = chosen;
 }
 
 const CHOSEN = 'language';

@@ -2,6 +2,7 @@ import type { Kept, KeptThing } from '@sammlung/contract';
 import { useQuery, useQueryCache } from '@pinia/colada';
 import { useI18n } from 'vue-i18n';
 import { api } from './api.ts';
+import { useDevice } from './device/device.ts';
 import { explain } from './problems.ts';
 import { say } from './toast.ts';
 
@@ -13,7 +14,11 @@ export const useKept = () =>
 export function useKeeping() {
   const { t } = useI18n();
   const cache = useQueryCache();
-  const refresh = () => cache.invalidateQueries({ key: ['kept'] });
+  const device = useDevice();
+  function refresh() {
+    void device.update();
+    return cache.invalidateQueries({ key: ['kept'] });
+  }
 
   async function attempt(run: () => Promise<unknown>) {
     try {

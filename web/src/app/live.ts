@@ -69,6 +69,12 @@ export function useLive(address: () => string | null, hear: Hear): void {
     for (const [name, take] of Object.entries(hear.news ?? {})) on(name, take);
   }
 
+  /** The connection is there again: what was missed is loaded. */
+  function back() {
+    open();
+    later(Math.random() * SPREAD);
+  }
+
   watch(
     address,
     () => {
@@ -78,10 +84,10 @@ export function useLive(address: () => string | null, hear: Hear): void {
     { immediate: true },
   );
   document.addEventListener('visibilitychange', open);
-  window.addEventListener('online', open);
+  window.addEventListener('online', back);
   onScopeDispose(() => {
     document.removeEventListener('visibilitychange', open);
-    window.removeEventListener('online', open);
+    window.removeEventListener('online', back);
     close();
   });
 }

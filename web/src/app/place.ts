@@ -4,12 +4,11 @@ import type {
   FolderOrder,
   FolderView,
   PlacementView,
-  Thing,
 } from '@sammlung/contract';
 import { useInfiniteQuery, useQuery, type useQueryCache } from '@pinia/colada';
 import { computed, inject, type InjectionKey, type Ref } from 'vue';
 import type { RouteLocationRaw } from 'vue-router';
-import { api, ApiError } from './api.ts';
+import { api, ApiError, OfflineError } from './api.ts';
 import { useSession } from './session.ts';
 
 /** From where somebody reads: as themselves, or through a door with its token. */
@@ -94,7 +93,13 @@ export async function noteOpened(
   { placementId, folderId }: { placementId: string; folderId?: string },
 ): Promise<void> {
   if (!place.notes) return;
-  await api<null>('PUT', `/api/placements/${placementId}/opened`);
+  try {
+    await api<null>('PUT', `/api/placements/${placementId}/opened`);
+  } catch (error) {
+    // Read on the device: it counts when it is opened with a connection.
+    if (!(error instanceof OfflineError)) throw error;
+    return;
+  }
   const keys = [['new'], ['classes'], ...(folderId ? [folderKey(place, folderId)] : [])];
   for (const key of keys) void cache.invalidateQueries({ key });
 }
@@ -131,41 +136,6 @@ export function usePlacement(place: ReadingPlace, id: () => string) {
     key: () => ['placement', place.base, id()],
     query: () => api<PlacementView>('GET', `${place.base}/placements/${id()}`),
   });
-}
-
-/** The content of an item; with `version` only as long as that one is the newest. */
-export function contentAddress(
-  place: ReadingPlace,
-  placementId: string,
-  as: 'inline' | 'attachment',
-  version?: number | null,
-) {
-  const of = version ? `&of=${version}` : '';
-  return `${place.base}/placements/${placementId}/content?as=${as}${of}`;
-}
-
-/** Everything in a folder as one archive. */
-export function folderArchiveAddress(place: ReadingPlace, folderId: string) {
-  return `${place.base}/folders/${folderId}/archive`;
-}
-
-/** How many things one archive can be asked for by themselves. */
-export const ARCHIVE_LIMIT = 200;
-
-/** Several things as one archive; null when there are too many, or nothing. */
-export function archiveAddress(place: ReadingPlace, things: readonly Thing[]) {
-  if (things.length === 0 || things.length > ARCHIVE_LIMIT) return null;
-  return `${place.base}/archive?things=${things.map(({ kind, id }) => `${kind}.${id}`).join(',')}`;
-}
-
-/** The small picture of an item; `which` names its version, so that the browser may keep it. */
-export function smallAddress(place: ReadingPlace, placementId: string, which: string) {
-  return `${place.base}/placements/${placementId}/small?of=${which}`;
-}
-
-/** What is shown in place of an item's content. */
-export function shownAddress(place: ReadingPlace, placementId: string, version: number | null) {
-  return `${place.base}/placements/${placementId}/shown?of=${version}`;
 }
 
 /** Whether an error means that there is nothing for whoever asked as themselves: then the wall explains. */

@@ -1,4 +1,5 @@
 import { createRouter, createWebHistory } from 'vue-router';
+import { connected } from './api.ts';
 import { loadTexts } from './i18n.ts';
 import { useSession } from './session.ts';
 
@@ -232,7 +233,9 @@ router.beforeEach(async (to) => {
   const elsewhere = student ? TEACHING : STUDYING;
   if (session.person && elsewhere.test(String(to.name))) return { name: 'home' };
   if (session.person && to.name === 'sign-in') return { name: 'home' };
-  if (to.name === 'home') return { name: HOME[session.person?.kind ?? 'student'] };
+  // Without a connection there is nothing but what is kept.
+  if (to.name === 'home')
+    return { name: connected.value ? HOME[session.person?.kind ?? 'student'] : 'kept' };
   return true;
 });
 

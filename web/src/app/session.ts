@@ -3,11 +3,13 @@ import { useQueryCache } from '@pinia/colada';
 import { defineStore } from 'pinia';
 import { ref } from 'vue';
 import { api, whenSessionEnds } from './api.ts';
-import { rememberLanguage, speak } from './i18n.ts';
+import { useDevice } from './device/device.ts';
+import { language, rememberLanguage, speak } from './i18n.ts';
 
 /** Who has signed in, and the wait for signing in again when a session ends in the middle of work. */
 export const useSession = defineStore('session', () => {
   const cache = useQueryCache();
+  const device = useDevice();
   const person = ref<Person | null>(null);
   const loaded = ref(false);
   /** True while the person is asked to sign in again. */
@@ -19,6 +21,7 @@ export const useSession = defineStore('session', () => {
     const { person: found } = await api<Session>('GET', '/api/session');
     if (found?.language) await speak(found.language);
     person.value = found;
+    void device.start(found?.kind === 'student' ? found.id : null);
   }
 
   async function load() {
@@ -45,19 +48,22 @@ export const useSession = defineStore('session', () => {
   }
 
   async function signOut() {
+    await device.forget();
     await api<null>('DELETE', '/api/session');
+    // The browser was told to forget everything; which language it speaks is nobody's secret.
+    rememberLanguage(language());
     for (const entry of cache.getEntries()) cache.remove(entry);
     // A fresh page: no store, no cache, no open request of this person is left.
     location.assign('/sign-in');
   }
 
   /** Another language for the screens, in this browser and, of somebody who has signed in, everywhere. */
-  async function choose(language: Language) {
-    await speak(language);
-    rememberLanguage(language);
+  async function choose(chosen: Language) {
+    await speak(chosen);
+    rememberLanguage(chosen);
     if (!person.value) return;
-    await api<null>('PUT', '/api/session/language', { language });
-    person.value = { ...person.value, language };
+    await api<null>('PUT', '/api/session/language', { language: chosen });
+    person.value = { ...person.value, language: chosen };
   }
 
   /** Resolves when the person has signed in again; all who wait go on together. */

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import type { ItemRow } from '@sammlung/contract';
 import { ref, watch } from 'vue';
-import { smallAddress, useReadingPlace } from '../app/place.ts';
+import { smallAddress } from '../app/addresses.ts';
+import { useReadingPlace } from '../app/place.ts';
 import KindMark from './KindMark.vue';
 
 /** A small picture of what is in a file: made by the server, or the first lines of a text; else its kind. */

@@ -99,6 +99,8 @@ export async function sessionRoutes(app: App) {
       returnHeaders: true,
     });
     reply.header('set-cookie', headers.getSetCookie());
+    // Whoever comes to this browser next finds nothing of what was read here.
+    reply.header('clear-site-data', '"cache", "storage"');
     return reply.code(204).send(null);
   });
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { AudienceRow, Change, CoverNote, Door, FolderView, Noted } from '@sammlung/contract';
-import { Switch, SwitchDescription, SwitchGroup } from '@headlessui/vue';
+import { SwitchDescription, SwitchGroup } from '@headlessui/vue';
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink } from 'vue-router';
@@ -9,6 +9,7 @@ import { explain } from '../../app/problems.ts';
 import { say } from '../../app/toast.ts';
 import AppButton from '../../ui/AppButton.vue';
 import IndexTab from '../../ui/IndexTab.vue';
+import OnOffSwitch from '../../ui/OnOffSwitch.vue';
 import PageState from '../../ui/PageState.vue';
 import DoorAddress from './DoorAddress.vue';
 import { AT_ONCE, useHandingOut, type Terms } from '../../app/handing.ts';
@@ -296,20 +297,13 @@ async function leave(row: AudienceRow) {
                 <template v-else>{{ would(row) }}</template>
               </p>
             </div>
-            <Switch
+            <OnOffSwitch
               v-if="row.above.length === 0 || row.here"
               :id="`switch-${key(row)}`"
               :model-value="sees(row)"
-              class="relative h-5 w-9 rounded-full transition-colors duration-100 pointer-coarse:before:absolute pointer-coarse:before:-inset-3"
-              :class="sees(row) ? 'bg-action' : 'bg-[#8d8674]'"
+              :label="t('audience.switch', { name: name(row) })"
               @update:model-value="toggle(row)"
-            >
-              <span class="sr-only">{{ t('audience.switch', { name: name(row) }) }}</span>
-              <span
-                class="absolute top-0.5 left-0.5 size-4 rounded-full bg-white transition-transform duration-100"
-                :class="{ 'translate-x-4': sees(row) }"
-              />
-            </Switch>
+            />
           </div>
           <SwitchDescription class="sr-only">{{ sentence(row) }}</SwitchDescription>
           <div

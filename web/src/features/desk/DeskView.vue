@@ -11,13 +11,8 @@ import { readDropped } from '../../app/dropped.ts';
 import { useFormat } from '../../app/format.ts';
 import { useMeta } from '../../app/meta.ts';
 import NameLine from '../../app/NameLine.vue';
-import {
-  contentAddress,
-  folderArchiveAddress,
-  useContents,
-  useFolder,
-  useReadingPlace,
-} from '../../app/place.ts';
+import { contentAddress, folderArchiveAddress } from '../../app/addresses.ts';
+import { useContents, useFolder, useReadingPlace } from '../../app/place.ts';
 import { explain } from '../../app/problems.ts';
 import { say } from '../../app/toast.ts';
 import { useUploads } from '../../app/uploads.ts';

@@ -1,25 +1,34 @@
 <script setup lang="ts">
 import type { Kept, KeptThing } from '@sammlung/contract';
+import { Smartphone } from 'lucide-vue-next';
 import { computed, useTemplateRef } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { useQueryCache } from '@pinia/colada';
+import { useDevice } from '../../app/device/device.ts';
+import { useFormat } from '../../app/format.ts';
 import { useKeeping, useKept } from '../../app/keeping.ts';
 import { useLive } from '../../app/live.ts';
+import { useSession } from '../../app/session.ts';
 import AppButton from '../../ui/AppButton.vue';
 import ItemLink from '../../ui/ItemLink.vue';
 import KindMark from '../../ui/KindMark.vue';
+import OnOffSwitch from '../../ui/OnOffSwitch.vue';
 import PageState from '../../ui/PageState.vue';
 import RowMenu from '../../ui/RowMenu.vue';
 import { walkRows } from '../../ui/listKeys.ts';
 
 /** What a student keeps at hand, in an order of their own. */
 const { t } = useI18n();
+const { moment } = useFormat();
+const session = useSession();
+const device = useDevice();
 const kept = useKept();
 const cache = useQueryCache();
 const { letGo, arrange } = useKeeping();
 const things = computed(() => kept.data.value?.things ?? []);
 const list = useTemplateRef('list');
-useLive(() => '/api/new/live', { changed: () => kept.refetch(), counts: () => kept.refetch() });
+const look = () => Promise.all([kept.refetch(), device.update()]);
+useLive(() => '/api/new/live', { changed: look, counts: look });
 
 const there = (thing: KeptThing) => thing.folderId !== null || thing.placementId !== null;
 function to(thing: KeptThing) {
@@ -41,6 +50,16 @@ const about = (thing: KeptThing) =>
         .filter(Boolean)
         .join(' · ')
     : t('keep.taken-back');
+
+/** What there is of it on this device. */
+function onDevice({ id }: KeptThing): string | null {
+  const found = device.state?.things[id];
+  if (!found || !device.on) return null;
+  const { asOf, files, here, full } = found;
+  if (full) return t('device.full', files - here);
+  if (!asOf) return t('device.coming', { here, files });
+  return t(here < files ? 'device.some' : 'device.here', { here, files, when: moment(asOf) });
+}
 
 const ids = computed(() => things.value.map((thing) => thing.id));
 async function shift(thing: KeptThing, by: number) {
@@ -72,7 +91,21 @@ function act(name: string, thing: KeptThing) {
 <template>
   <div class="mx-auto w-full max-w-4xl px-5 py-7 sm:px-10">
     <h1 class="text-[28px]">{{ t('shell.kept') }}</h1>
-    <p class="mt-0.5 mb-4 text-soft">{{ t('keep.text') }}</p>
+    <p class="mt-0.5 text-soft">{{ t('keep.text') }}</p>
+    <div class="mt-3 mb-4 flex min-h-11 items-center gap-3">
+      <template v-if="device.able">
+        <OnOffSwitch
+          :model-value="device.on"
+          :label="t('device.switch')"
+          @update:model-value="(on) => (on ? device.begin(session.person!.id) : device.forget())"
+        />
+        <p>
+          <span class="font-semibold">{{ t('device.switch') }}</span>
+          <span class="block text-meta text-soft">{{ t('device.text') }}</span>
+        </p>
+      </template>
+      <p v-else class="text-meta text-soft">{{ t('device.unable') }}</p>
+    </div>
     <PageState v-if="!kept.data.value" :error="kept.error.value" @again="kept.refetch()" />
     <p v-else-if="things.length === 0" class="max-w-md border-t border-line py-8 text-soft">
       {{ t('keep.empty') }}
@@ -103,6 +136,12 @@ function act(name: string, thing: KeptThing) {
               >{{ thing.title }}</span
             >
             <span class="block text-meta text-soft">{{ about(thing) }}</span>
+            <span
+              v-if="onDevice(thing)"
+              class="flex items-center gap-1.5 text-meta"
+              :class="device.state?.things[thing.id]?.full ? 'text-brick-ink' : 'text-soft'"
+              ><Smartphone :size="13" aria-hidden="true" />{{ onDevice(thing) }}</span
+            >
           </span>
           <span class="flex shrink-0 flex-wrap justify-end gap-1 max-sm:hidden">
             <span

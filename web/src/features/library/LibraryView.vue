@@ -5,13 +5,8 @@ import { computed, defineAsyncComponent, onMounted, ref, useTemplateRef, watch }
 import { useI18n } from 'vue-i18n';
 import { RouterLink, useRoute } from 'vue-router';
 import { readDropped, readPicked, type Dropped } from '../../app/dropped.ts';
-import {
-  archiveAddress,
-  isWall,
-  useContents,
-  useFolder,
-  useReadingPlace,
-} from '../../app/place.ts';
+import { archiveAddress } from '../../app/addresses.ts';
+import { isWall, useContents, useFolder, useReadingPlace } from '../../app/place.ts';
 import { explain } from '../../app/problems.ts';
 import { say } from '../../app/toast.ts';
 import { useUploads } from '../../app/uploads.ts';

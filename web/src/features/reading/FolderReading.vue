@@ -16,10 +16,9 @@ import { useLive } from '../../app/live.ts';
 import { SchoolWall } from '../../app/walls.ts';
 import { useMeta } from '../../app/meta.ts';
 import { usePageTitle } from '../../app/title.ts';
+import { connected } from '../../app/api.ts';
+import { archiveAddress, contentAddress, folderArchiveAddress } from '../../app/addresses.ts';
 import {
-  archiveAddress,
-  contentAddress,
-  folderArchiveAddress,
   isWall,
   noteOpened,
   takeFolderNews,
@@ -167,12 +166,12 @@ useLive(
         <p v-if="cover?.text" class="mt-2 max-w-prose whitespace-pre-line">{{ cover.text }}</p>
         <div class="mt-3 mb-4 flex min-h-9 flex-wrap items-center gap-2">
           <TakeActions
-            v-if="place.takes.value"
+            v-if="place.takes.value && connected"
             :thing="{ kind: 'folder', id }"
             :title="folder.data.value.title"
             :things="choosing ? chosenThings : undefined"
           />
-          <template v-if="items.length + folders.length > 1">
+          <template v-if="connected && items.length + folders.length > 1">
             <a
               :href="takeAlong ?? undefined"
               :aria-disabled="takeAlong === null"
@@ -198,7 +197,7 @@ useLive(
           </template>
           <span class="flex-1" />
           <span v-if="items.length > 1" class="flex items-center gap-2">
-            <label class="flex items-center gap-1.5 text-meta text-soft">
+            <label v-if="connected" class="flex items-center gap-1.5 text-meta text-soft">
               <span class="max-sm:sr-only">{{ t('library.order') }}</span>
               <select
                 v-model="order"
@@ -299,7 +298,7 @@ useLive(
             </span>
           </ItemLink>
           <a
-            v-if="row.kind === 'file' && !tiles"
+            v-if="row.kind === 'file' && !tiles && connected"
             :href="contentAddress(place, row.placementId, 'attachment')"
             download
             class="grid size-11 place-items-center rounded-edge text-soft hover:bg-paper hover:text-petrol"

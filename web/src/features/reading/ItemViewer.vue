@@ -6,7 +6,7 @@ import { computed, defineAsyncComponent, ref, shallowRef, useTemplateRef, watch 
 import { useI18n } from 'vue-i18n';
 import { useRoute, useRouter } from 'vue-router';
 import CrumbLine from '../../ui/CrumbLine.vue';
-import { CONTENT, howShown, PRINTS } from './howShown.ts';
+import { CONTENT, howShown, PRINTS } from '../../app/howShown.ts';
 import ViewerActions from './ViewerActions.vue';
 import KindMark from '../../ui/KindMark.vue';
 import PageState from '../../ui/PageState.vue';
@@ -15,15 +15,9 @@ import { useLive } from '../../app/live.ts';
 import { SchoolWall } from '../../app/walls.ts';
 import { useMeta } from '../../app/meta.ts';
 import { usePageTitle } from '../../app/title.ts';
-import {
-  contentAddress,
-  isWall,
-  noteOpened,
-  shownAddress,
-  useContents,
-  usePlacement,
-  useReadingPlace,
-} from '../../app/place.ts';
+import { connected } from '../../app/api.ts';
+import { contentAddress, readAddress } from '../../app/addresses.ts';
+import { isWall, noteOpened, useContents, usePlacement, useReadingPlace } from '../../app/place.ts';
 
 /** One item in place: PDF, picture, text, sound and video are shown, all else has its facts and a download. */
 const { t } = useI18n();
@@ -69,11 +63,7 @@ async function showAnew() {
 
 const preview = computed(() => read.value?.preview ?? null);
 const shown = computed(() => (read.value ? howShown(read.value) : 'facts'));
-const address = computed(() =>
-  preview.value?.shown
-    ? shownAddress(place, id.value, read.value?.version ?? null)
-    : contentAddress(place, id.value, 'inline', read.value?.version),
-);
+const address = computed(() => (read.value ? readAddress(place, read.value) : ''));
 // A preview that is being made shows by itself.
 useIntervalFn(() => {
   if (shown.value === 'waiting') void placement.refetch();
@@ -94,7 +84,9 @@ const previous = computed(() => files.value[at.value - 1]);
 const next = computed(() => (at.value < 0 ? undefined : files.value[at.value + 1]));
 
 /** What is one's own already needs no copy. */
-const takes = computed(() => place.takes.value && item.value?.mayChange === false);
+const takes = computed(
+  () => connected.value && place.takes.value && item.value?.mayChange === false,
+);
 const actions = computed(() => ({
   previous: previous.value,
   next: next.value,

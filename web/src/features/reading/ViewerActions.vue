@@ -3,6 +3,7 @@ import type { ItemRow } from '@sammlung/contract';
 import { ChevronLeft, ChevronRight, Download, Printer } from 'lucide-vue-next';
 import { useI18n } from 'vue-i18n';
 import { RouterLink } from 'vue-router';
+import { connected } from '../../app/api.ts';
 import { useReadingPlace } from '../../app/place.ts';
 
 /** What can be done with the item on the screen: its neighbours, print, download. */
@@ -58,6 +59,7 @@ const print = () => window.print();
     </button>
     <slot />
     <a
+      v-if="connected"
       :href="download"
       download
       class="inline-flex h-10 items-center gap-2 rounded-edge border border-action bg-action px-4 font-semibold text-white hover:brightness-115 pointer-coarse:h-11"

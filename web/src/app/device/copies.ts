@@ -1,0 +1,176 @@
+import type { Contents, ItemRow, Kept, KeptThing, PlacementView } from '@sammlung/contract';
+import { readAddress, smallAddress } from '../addresses.ts';
+import { CONTENT, howShown } from '../howShown.ts';
+import { AS_OF, keyOf } from './keys.ts';
+
+/** Requests under way at once. */
+const AT_ONCE = 4;
+/** Under which address it stands what the device holds. */
+const STATE = '/on-this-device';
+
+/** What there is of a kept thing on the device. */
+export interface OnDevice {
+  /** When all of it was last as it is here, by the server's clock; null while it has never been whole. */
+  readonly asOf: string | null;
+  /** Files that can be read in place, and how many of them are here. */
+  readonly files: number;
+  readonly here: number;
+  /** Whether the device has no room for the rest. */
+  readonly full: boolean;
+}
+
+export interface DeviceState {
+  /** Whose things they are. */
+  readonly person: string;
+  /** By the id of the kept thing. */
+  readonly things: Readonly<Record<string, OnDevice>>;
+}
+
+/** The server cannot be reached, or knows the person no longer: what is on the device stays as it is. */
+export class NotNow extends Error {}
+
+type Part = Pick<Cache, 'match' | 'put' | 'delete' | 'keys'>;
+
+async function held<T>(cache: Part, key: string): Promise<T | null> {
+  const found = await cache.match(key, { ignoreVary: true });
+  return found ? ((await found.json()) as T) : null;
+}
+
+/** What the device holds, and of whom; null for nothing. */
+export const readState = (cache: Part) => held<DeviceState>(cache, keyOf(STATE));
+
+/**
+ * Brings the device up to what a student keeps: fetches what is new, and removes what is kept or seen no longer.
+ * `get` fetches an address; `told` hears each state on the way. Throws NotNow when it has to stop on the way.
+ */
+export async function bring(
+  cache: Part,
+  person: string,
+  get: (address: string) => Promise<Response>,
+  told: (state: DeviceState) => void,
+): Promise<void> {
+  const before = (await readState(cache))?.things ?? {};
+  let state: DeviceState = { person, things: {} };
+  /** What stays on the device. */
+  const wanted = new Set([keyOf(STATE)]);
+  /** The server's, as of its last reply. */
+  let clock = '';
+
+  /** Null for what is not to be had. */
+  async function fetched(address: string): Promise<Response | null> {
+    let reply: Response;
+    try {
+      reply = await get(address);
+    } catch (error) {
+      if (error instanceof TypeError) throw new NotNow();
+      throw error;
+    }
+    const { headers, status, ok } = reply;
+    if (headers.has(AS_OF) || status === 401 || status === 429 || status >= 500) throw new NotNow();
+    clock = new Date(headers.get('date') ?? Date.now()).toISOString();
+    return ok ? reply : null;
+  }
+
+  async function put(address: string, reply: Response) {
+    wanted.add(keyOf(address));
+    await cache.put(keyOf(address), reply);
+  }
+
+  /** What changes under its address. */
+  async function news<T>(address: string): Promise<T | null> {
+    const reply = await fetched(address);
+    if (!reply) return null;
+    await put(address, reply.clone());
+    return (await reply.json()) as T;
+  }
+
+  async function bringThing({ id, token, folderId, placementId }: KeptThing) {
+    const base = token ? `/api/open/${encodeURIComponent(token)}` : '/api';
+    let one: OnDevice = { asOf: before[id]?.asOf ?? null, files: 0, here: 0, full: false };
+    const say = (more: Partial<OnDevice>) => {
+      one = { ...one, ...more };
+      state = { ...state, things: { ...state.things, [id]: one } };
+      told(state);
+    };
+
+    /** What never changes under its address; false where there is no room for it. */
+    async function lasting(address: string): Promise<boolean> {
+      const key = keyOf(address);
+      wanted.add(key);
+      if (await cache.match(key, { ignoreVary: true })) return true;
+      const reply = one.full ? null : await fetched(address);
+      if (!reply) return false;
+      try {
+        await cache.put(key, reply);
+        return true;
+      } catch (error) {
+        if (!(error instanceof DOMException) || error.name !== 'QuotaExceededError') throw error;
+        say({ full: true });
+        return false;
+      }
+    }
+
+    /** `unchanged` as its row in the folder tells. */
+    async function item(placement: string, unchanged: boolean) {
+      const address = `${base}/placements/${placement}`;
+      const view =
+        (unchanged && (await held<PlacementView>(cache, keyOf(address)))) ||
+        (await news<PlacementView>(address));
+      if (!view) return;
+      wanted.add(keyOf(address));
+      if (!CONTENT.has(howShown(view))) return;
+      say({ files: one.files + 1 });
+      if (await lasting(readAddress({ base }, view))) say({ here: one.here + 1 });
+      if (view.small) await lasting(smallAddress({ base }, placement, view.small));
+    }
+
+    async function folder(at: string) {
+      if (!(await news(`${base}/folders/${at}`))) return;
+      const below: string[] = [];
+      let after: string | null = '';
+      while (after !== null) {
+        const address: string = `${base}/folders/${at}/contents?${after && new URLSearchParams({ after })}`;
+        const rows = new Map(
+          (await held<Contents>(cache, keyOf(address)))?.items.map((row) => [row.placementId, row]),
+        );
+        const contents: Contents | null = await news<Contents>(address);
+        below.push(...(contents?.folders ?? []).map((row) => row.id));
+        const files = (contents?.items ?? []).filter((row) => row.kind !== 'link');
+        await someAtOnce(files, (row) =>
+          item(row.placementId, sameRow(row, rows.get(row.placementId))),
+        );
+        after = contents?.next ?? null;
+      }
+      for (const one of below) await folder(one);
+    }
+
+    const since = clock;
+    say({});
+    if (token) await news(base);
+    if (folderId) await folder(folderId);
+    else await item(placementId!, false);
+    say({ asOf: since });
+    await cache.put(keyOf(STATE), Response.json(state));
+  }
+
+  await news('/api/session');
+  const kept = await news<Kept>('/api/kept');
+  for (const thing of kept?.things ?? [])
+    if (thing.url === null && (thing.folderId ?? thing.placementId)) await bringThing(thing);
+  for (const { url } of await cache.keys()) if (!wanted.has(url)) await cache.delete(url);
+  await cache.put(keyOf(STATE), Response.json(state));
+  told(state);
+}
+
+/** Whether an item is as it was, but for having been opened. */
+function sameRow(row: ItemRow, before: ItemRow | undefined): boolean {
+  return JSON.stringify({ ...row, opened: true }) === JSON.stringify({ ...before, opened: true });
+}
+
+async function someAtOnce<T>(all: readonly T[], run: (one: T) => Promise<void>) {
+  const waiting = all.values();
+  const work = async () => {
+    for (const one of waiting) await run(one);
+  };
+  await Promise.all(Array.from({ length: AT_ONCE }, work));
+}

@@ -1,0 +1,97 @@
+import { defineStore } from 'pinia';
+import { ref, shallowRef } from 'vue';
+import type { DeviceState } from './copies.ts';
+import { KEPT_CACHE } from './keys.ts';
+
+/** A device that has been on the screen again for so long looks for news. Milliseconds. */
+const AGAIN = 5 * 60_000;
+
+/** What a student keeps, on the device too, so that it can be read without a connection. */
+export const useDevice = defineStore('device', () => {
+  /** Whether this browser has things on the device at all: not without https, and some not in a private window. */
+  const able = ref('serviceWorker' in navigator && 'caches' in window);
+  /** Whether the device has things, of whoever has signed in. */
+  const on = ref(false);
+  /** What it has; null until it has been looked at. */
+  const state = shallowRef<DeviceState | null>(null);
+  const working = ref(false);
+  let person = '';
+  let looked = 0;
+
+  /** Finds out what the device has for somebody; what it has of others is removed. */
+  async function start(whom: string | null): Promise<void> {
+    if (!(await allowed(() => caches.has(KEPT_CACHE)))) return;
+    const { readState } = await import('./copies.ts');
+    const found = await readState(await caches.open(KEPT_CACHE));
+    if (whom === null || found?.person !== whom) return forget();
+    state.value = found;
+    go(whom);
+  }
+
+  /** Asks the browser for something of its store; null when it has none for us. */
+  async function allowed<T>(ask: () => Promise<T>): Promise<T | null> {
+    if (!able.value) return null;
+    try {
+      return await ask();
+    } catch (error) {
+      if (!(error instanceof DOMException)) throw error;
+      able.value = false;
+      return null;
+    }
+  }
+
+  function go(whom: string) {
+    person = whom;
+    on.value = true;
+    window.addEventListener('online', update);
+    document.addEventListener('visibilitychange', shown);
+    void navigator.serviceWorker.register('/sw.js');
+    void update();
+  }
+
+  function shown() {
+    if (!document.hidden && Date.now() - looked > AGAIN) void update();
+  }
+
+  /** Brings the device up to what is kept; while there is no connection it stays as it is. One page at a time does. */
+  async function update(): Promise<void> {
+    if (!on.value) return;
+    looked = Date.now();
+    const { bring, NotNow } = await import('./copies.ts');
+    await navigator.locks.request('device', async () => {
+      if (!on.value) return;
+      working.value = true;
+      try {
+        const cache = await caches.open(KEPT_CACHE);
+        const get = (address: string) => fetch(address, { cache: 'no-store' });
+        await bring(cache, person, get, (now) => (state.value = now));
+      } catch (error) {
+        if (!(error instanceof NotNow)) throw error;
+      } finally {
+        working.value = false;
+      }
+    });
+  }
+
+  /** From now on this device has what the person keeps; does nothing where the browser has no store for it. */
+  async function begin(whom: string): Promise<void> {
+    if (!(await allowed(() => caches.open(KEPT_CACHE)))) return;
+    // Asks the browser not to make room with it; it may say no.
+    void navigator.storage.persist();
+    go(whom);
+  }
+
+  /** Removes everything of ours from the device, whoever it was of. */
+  async function forget(): Promise<void> {
+    on.value = false;
+    state.value = null;
+    window.removeEventListener('online', update);
+    document.removeEventListener('visibilitychange', shown);
+    for (const name of (await allowed(() => caches.keys())) ?? []) await caches.delete(name);
+    if (!able.value) return;
+    for (const worker of await navigator.serviceWorker.getRegistrations())
+      await worker.unregister();
+  }
+
+  return { able, on, state, working, start, begin, update, forget };
+});

@@ -1,0 +1,64 @@
+/// <reference lib="webworker" />
+import { cleanupOutdatedCaches, matchPrecache, precacheAndRoute } from 'workbox-precaching';
+import { RangeRequestsPlugin } from 'workbox-range-requests';
+import { NavigationRoute, registerRoute } from 'workbox-routing';
+import { CacheFirst, NetworkFirst, NetworkOnly } from 'workbox-strategies';
+import { AS_OF, KEPT_CACHE, keyOf } from './app/device/keys.ts';
+
+/**
+ * Answers for the server while it cannot be reached, of a student who has what they keep on the device: with the
+ * application itself, and with what was brought here. It keeps nothing by itself.
+ */
+declare const self: ServiceWorkerGlobalScope;
+
+/** The device answers after so many seconds in which the server has not. */
+const PATIENCE = 5;
+
+void self.skipWaiting();
+self.addEventListener('activate', (event) => event.waitUntil(self.clients.claim()));
+cleanupOutdatedCaches();
+precacheAndRoute(self.__WB_MANIFEST, { directoryIndex: '' });
+
+// The page is the server's, so that nobody works with an old one, as long as there is one to be had.
+registerRoute(
+  new NavigationRoute(
+    new NetworkOnly({
+      networkTimeoutSeconds: PATIENCE,
+      plugins: [{ handlerDidError: () => matchPrecache('/index.html') }],
+    }),
+    { denylist: [/^\/api\//u, /\.\w+$/u] },
+  ),
+);
+
+// Letters and decoders of PDFs, once one was needed.
+registerRoute(
+  ({ url, sameOrigin }) => sameOrigin && url.pathname.startsWith('/assets/'),
+  new CacheFirst({ cacheName: 'parts' }),
+);
+
+registerRoute(
+  ({ url, sameOrigin, request }) =>
+    sameOrigin &&
+    url.pathname.startsWith('/api/') &&
+    !request.headers.get('accept')?.includes('text/event-stream'),
+  new NetworkFirst({
+    cacheName: KEPT_CACHE,
+    networkTimeoutSeconds: PATIENCE,
+    matchOptions: { ignoreVary: true },
+    plugins: [
+      {
+        cacheKeyWillBeUsed: async ({ request }) => keyOf(request.url),
+        cacheWillUpdate: async () => null,
+        cachedResponseWillBeUsed: async ({ cachedResponse }) =>
+          cachedResponse && marked(cachedResponse),
+      },
+      new RangeRequestsPlugin(),
+    ],
+  }),
+);
+
+function marked(reply: Response): Response {
+  const headers = new Headers(reply.headers);
+  headers.set(AS_OF, new Date(headers.get('date') ?? 0).toISOString());
+  return new Response(reply.body, { status: reply.status, headers });
+}

@@ -1,8 +1,8 @@
-import { expect, test, type Page } from '@playwright/test';
-import { readFileSync } from 'node:fs';
+import { expect, test } from '@playwright/test';
 import {
   addFiles,
   audience,
+  download,
   expectAccessible,
   makeFolder,
   openAs,
@@ -11,11 +11,6 @@ import {
 } from './steps.ts';
 
 /** Taking along, for teachers and students; and the room that files take. */
-async function download(page: Page, press: () => Promise<void>) {
-  const [file] = await Promise.all([page.waitForEvent('download'), press()]);
-  return { name: file.suggestedFilename(), bytes: readFileSync(await file.path()) };
-}
-
 test('a folder, and several things at once, as one archive; a student gets only what they see', async ({
   browser,
 }) => {

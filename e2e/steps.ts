@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { expect, type Browser, type BrowserContextOptions, type Page } from '@playwright/test';
 import axe from 'axe-core';
 import type { Result } from 'axe-core';
@@ -158,4 +159,10 @@ export async function expectAccessible(page: Page) {
   }
   await page.emulateMedia({ colorScheme: 'light' });
   await still.evaluate((style) => (style as HTMLStyleElement).remove());
+}
+
+/** What comes when a download is asked for: its name and bytes. */
+export async function download(page: Page, press: () => Promise<void>) {
+  const [file] = await Promise.all([page.waitForEvent('download'), press()]);
+  return { name: file.suggestedFilename(), bytes: readFileSync(await file.path()) };
 }

@@ -59,7 +59,7 @@ async function send(method: Method, path: string, body?: unknown): Promise<Respo
     return reply;
   } catch (error) {
     if (!(error instanceof TypeError)) throw error;
-    asOf.value = null;
+    if (method === 'GET') asOf.value = null;
     connected.value = false;
     throw new OfflineError();
   }

@@ -1,0 +1,209 @@
+import { expect, test, type BrowserContext, type Page } from '@playwright/test';
+import { STUDENTS } from '../demo/src/index.ts';
+import { makePdf } from '../demo/src/files/pdf.ts';
+import { DEVICES } from './devices.ts';
+import { addFiles, api, download, expectAccessible, goTo, openAs, row, textFile } from './steps.ts';
+
+/** What lies of ours in a browser. */
+const left = (page: Page) =>
+  page.evaluate(async () => ({
+    caches: await caches.keys(),
+    workers: (await navigator.serviceWorker.getRegistrations()).length,
+    databases: (await indexedDB.databases()).length,
+    stored: Object.keys(localStorage),
+  }));
+
+/**
+ * A student who comes for the first time, takes things along, and reads without a connection; each device has one of its
+ * own, whom no other journey meets.
+ */
+for (const [n, [device, options]] of Object.entries(DEVICES).entries())
+  test.describe(`on a ${device}`, () => {
+    test.describe.configure({ mode: 'serial' });
+    const UNIT = `Ponds, ${device}`;
+    const reader = STUDENTS[15 + n]!;
+    let teacher: Page;
+    let context: BrowserContext;
+    let student: Page;
+    let unit = '';
+    let grant = '';
+    let classId = '';
+
+    test.beforeAll(async ({ browser }) => {
+      teacher = await openAs(browser, 'teacher');
+      const { courses } = await api<{ courses: { classes: { id: string; code: string }[] }[] }>(
+        teacher,
+        'GET',
+        '/api/courses',
+      );
+      classId = courses.flatMap((course) => course.classes).find((c) => c.code === 'SO1A')!.id;
+      unit = (
+        await api<{ id: string }>(teacher, 'POST', '/api/folders', { parentId: null, title: UNIT })
+      ).id;
+      await teacher.goto(`/folder/${unit}`);
+      await addFiles(teacher, [
+        {
+          name: `Reeds ${device}.pdf`,
+          mimeType: 'application/pdf',
+          buffer: await makePdf({
+            title: `Reeds ${device}`,
+            course: 'Soil Science I',
+            code: 'SO1',
+            colour: '#2f6f4f',
+            blocks: [{ text: 'Reeds stand in still water.' }],
+          }),
+        },
+        textFile(`Frogs ${device}.txt`, `Eleven frogs, ${device}.`),
+      ]);
+      await expect(teacher.getByText(`2 files added to ${UNIT}.`)).toBeVisible();
+      const { made } = await api<{ made: string[] }>(teacher, 'POST', '/api/grants', {
+        things: [{ kind: 'folder', id: unit }],
+        audiences: [{ kind: 'class', id: classId }],
+      });
+      grant = made[0]!;
+      context = await browser.newContext(options);
+      student = await context.newPage();
+    });
+    test.afterAll(async () => {
+      await teacher.context().close();
+      await context.close();
+    });
+
+    test('9 a start word opens once, for a password of one’s own', async () => {
+      const { members } = await api<{ members: { personId: string; name: string }[] }>(
+        teacher,
+        'GET',
+        `/api/classes/${classId}`,
+      );
+      const { slips } = await api<{ slips: { signInName: string; startWord: string }[] }>(
+        teacher,
+        'POST',
+        `/api/classes/${classId}/slips`,
+        { people: [members.find((one) => one.name === reader.name)!.personId] },
+      );
+      const { signInName, startWord } = slips[0]!;
+      const signIn = async (password: string) => {
+        await student.getByLabel('Mail address or sign-in name').fill(signInName);
+        await student.getByLabel('Password', { exact: true }).fill(password);
+        await student.getByRole('button', { name: 'Sign in', exact: true }).click();
+      };
+      await student.goto(`/folder/${unit}`);
+      await signIn(startWord);
+      await expect(student.getByRole('heading', { name: 'Choose a password' })).toBeVisible();
+      await expectAccessible(student);
+      await student.getByLabel('New password').fill('short');
+      await student.getByRole('button', { name: 'Save, and go in' }).click();
+      // The browser says in its own words that this is too short, and nothing is sent.
+      await expect(student.locator('input:invalid')).toBeFocused();
+      await student.getByLabel('New password').fill(`a pond in the ${device}`);
+      await student.getByRole('button', { name: 'Save, and go in' }).click();
+      // Straight to where they wanted to be.
+      await expect(student.getByRole('heading', { level: 1, name: UNIT })).toBeVisible();
+
+      const other = await (await context.browser()!.newContext()).newPage();
+      await other.goto('/sign-in');
+      await other.getByLabel('Mail address or sign-in name').fill(signInName);
+      await other.getByLabel('Password', { exact: true }).fill(startWord);
+      await other.getByRole('button', { name: 'Sign in', exact: true }).click();
+      await expect(other.getByRole('alert')).toBeVisible();
+      await other.context().close();
+    });
+
+    test('6 taking along: a folder or some of it as one file, and a feed whose address can be closed', async () => {
+      const all = await download(student, () =>
+        student.getByRole('link', { name: 'Download all' }).click(),
+      );
+      expect(all.name).toBe(`${UNIT}.zip`);
+      for (const text of ['%PDF-', `Eleven frogs, ${device}.`])
+        expect(all.bytes.toString('latin1')).toContain(text);
+      await student.getByRole('button', { name: 'Choose', exact: true }).click();
+      await student.getByRole('checkbox', { name: `Choose Frogs ${device}` }).check();
+      const one = await download(student, () =>
+        student.getByRole('link', { name: 'Download 1' }).click(),
+      );
+      expect(one.bytes.toString('latin1')).not.toContain('%PDF-');
+
+      await goTo(student, 'My classes');
+      const feed = student.locator('details').filter({ hasText: 'As a feed' }).first();
+      await feed.getByText('As a feed').click();
+      await feed.getByRole('button', { name: 'Get an address' }).click();
+      const address = (await feed.getByText(/^https?:/u).textContent())!.trim();
+      // A feed reader has no session.
+      const reply = await teacher.request.get(address, { headers: { cookie: '' } });
+      expect(reply.headers()['content-type']).toContain('application/atom+xml');
+      expect(await reply.text()).toContain(`Reeds ${device}`);
+      await expectAccessible(student);
+      await feed.getByRole('button', { name: 'Close the address' }).click();
+      await expect(student.getByText('The address is closed')).toBeVisible();
+      expect((await teacher.request.get(address)).status()).toBe(404);
+    });
+
+    test('7 what is kept is readable without a connection, until it is taken back; nothing stays after signing out', async () => {
+      await student.goto(`/folder/${unit}`);
+      await student.getByRole('button', { name: `Keep ${UNIT} at hand` }).click();
+      await goTo(student, 'Kept');
+      expect((await left(student)).caches).toEqual([]);
+      await student.getByRole('switch', { name: 'Readable without a connection' }).click();
+      await expect(row(student, UNIT)).toContainText(
+        /on this device, as of \w{3} \d+ \w{3}, \d\d:\d\d/u,
+      );
+      await expectAccessible(student);
+      // The application itself is there once its worker has settled in.
+      await student.evaluate(() => navigator.serviceWorker.ready);
+
+      await context.setOffline(true);
+      await student.goto('/');
+      await expect(
+        student.getByText(/^No connection. What you see is as it was on/u),
+      ).toBeVisible();
+      await expectAccessible(student);
+      await row(student, UNIT).getByRole('link').click();
+      await expect(row(student, `Frogs ${device}`)).toBeVisible();
+      // Nothing is offered that would need a connection.
+      await expect(student.getByRole('link', { name: /Download/u })).toBeHidden();
+      await expect(student.getByRole('button', { name: 'Take a copy' })).toBeHidden();
+      await row(student, `Reeds ${device}`).locator('[data-row]').click();
+      await expect(student.locator('.textLayer').first()).toContainText(
+        'Reeds stand in still water.',
+      );
+      await student.goBack();
+      await row(student, `Frogs ${device}`).locator('[data-row]').click();
+      await expect(student.getByText(`Eleven frogs, ${device}.`)).toBeVisible();
+      await expect(
+        student.getByText(/^No connection. What you see is as it was on/u),
+      ).toBeVisible();
+      await student.goto('/new');
+      await expect(student.getByText('The server cannot be reached.').first()).toBeVisible();
+      await expect(student.getByText('No connection. What you keep can be read')).toBeVisible();
+      await student.goBack();
+      await expect(student.getByText(`Eleven frogs, ${device}.`)).toBeVisible();
+
+      // Taken away while it is read without a connection: it goes when there is one again.
+      await api(teacher, 'POST', '/api/grants/take-back', { grants: [grant] });
+      await context.setOffline(false);
+      await expect(student.getByText('This is not handed out to you')).toBeVisible();
+      await expect(student.getByText(/^No connection/u)).toBeHidden();
+      await expect(async () => {
+        const kept = await student.evaluate(async () =>
+          (await (await caches.open('kept')).keys()).map(({ url }) => new URL(url).pathname),
+        );
+        expect(kept.sort()).toEqual(['/api/kept', '/api/session', '/on-this-device']);
+      }).toPass({ timeout: 20_000 });
+      await api(teacher, 'POST', '/api/grants/restore', { grants: [grant] });
+      await student.goto('/kept');
+      await expect(row(student, UNIT)).toContainText('on this device, as of');
+
+      await student.getByRole('button', { name: /^Signed in as/u }).click();
+      await student.getByRole('button', { name: 'Sign out' }).click();
+      await expect(student.getByRole('heading', { name: 'Sign in' })).toBeVisible();
+      expect(await left(student)).toEqual({
+        caches: [],
+        workers: 0,
+        databases: 0,
+        stored: ['language'],
+      });
+      await context.setOffline(true);
+      await expect(student.goto(`/folder/${unit}`)).rejects.toThrow('ERR_INTERNET_DISCONNECTED');
+      await context.setOffline(false);
+    });
+  });

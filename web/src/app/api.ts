@@ -1,5 +1,6 @@
 import type { Problem } from '@sammlung/contract';
 import { ref } from 'vue';
+import { setClock } from './clock.ts';
 import { AS_OF } from './device/keys.ts';
 
 /** What the server said no with; `problem.code` is one of its error codes. */
@@ -56,6 +57,7 @@ async function send(method: Method, path: string, body?: unknown): Promise<Respo
     });
     asOf.value = reply.headers.get(AS_OF);
     connected.value = asOf.value === null;
+    if (connected.value) setClock(reply.headers.get('date'));
     return reply;
   } catch (error) {
     if (!(error instanceof TypeError)) throw error;

@@ -1,5 +1,6 @@
 import { computed } from 'vue';
 import { useI18n } from 'vue-i18n';
+import { now } from './clock.ts';
 import { useSession } from './session.ts';
 
 /** Making a format takes far longer than using it; each is made once. */
@@ -46,7 +47,7 @@ export function useFormat() {
   /** `24 Nov`, with the year where it is another one */
   function day(iso: string): string {
     const date = new Date(iso);
-    const sameYear = date.getFullYear() === new Date().getFullYear();
+    const sameYear = date.getFullYear() === new Date(now()).getFullYear();
     return dates({ day: 'numeric', month: 'short', ...(!sameYear && { year: 'numeric' }) }).format(
       date,
     );
@@ -71,7 +72,7 @@ export function useFormat() {
   /** Today, yesterday, this week, or the date. */
   function dayHeading(iso: string): string {
     const days = Math.round(
-      (Date.parse(calendarDay(new Date())) - Date.parse(calendarDay(new Date(iso)))) / DAY_MS,
+      (Date.parse(calendarDay(new Date(now()))) - Date.parse(calendarDay(new Date(iso)))) / DAY_MS,
     );
     if (days <= 0) return t('time.today');
     if (days === 1) return t('time.yesterday');

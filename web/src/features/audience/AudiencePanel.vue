@@ -4,6 +4,7 @@ import { SwitchDescription, SwitchGroup } from '@headlessui/vue';
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink } from 'vue-router';
+import { now } from '../../app/clock.ts';
 import { api } from '../../app/api.ts';
 import { explain } from '../../app/problems.ts';
 import { say } from '../../app/toast.ts';
@@ -191,13 +192,13 @@ const timing = computed(() => {
   const { release, releaseClasses, closedBy } = data.value ?? {};
   if (!release) return '';
   if (closedBy) return t('timing.closed-by', { title: closedBy.title });
-  const now = new Date().toISOString();
+  const at = new Date(now()).toISOString();
   const words = release.held
     ? t('state.held')
-    : release.from && release.from > now
+    : release.from && release.from > at
       ? t('timing.goes-out', { when: moment(release.from) })
       : release.until
-        ? t(release.until > now ? 'timing.ends' : 'timing.ended', { when: moment(release.until) })
+        ? t(release.until > at ? 'timing.ends' : 'timing.ended', { when: moment(release.until) })
         : t('state.out');
   return releaseClasses ? t('timing.and-classes', { words }, releaseClasses) : words;
 });

@@ -4,6 +4,7 @@ import { useQuery, useQueryCache } from '@pinia/colada';
 import { ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink } from 'vue-router';
+import { now } from '../../app/clock.ts';
 import { api, ApiError } from '../../app/api.ts';
 import { ask } from '../../app/ask.ts';
 import FolderChooser, { type Choosable } from '../../app/FolderChooser.vue';
@@ -30,7 +31,7 @@ const refresh = () => {
     void cache.invalidateQueries({ key });
 };
 const daysLeft = ({ leavesAt }: BinnedThing) =>
-  Math.max(0, Math.ceil((Date.parse(leavesAt) - Date.now()) / 86_400_000));
+  Math.max(0, Math.ceil((Date.parse(leavesAt) - now()) / 86_400_000));
 
 async function restore(thing: BinnedThing, to?: string | null) {
   try {

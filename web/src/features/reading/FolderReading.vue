@@ -1,32 +1,29 @@
 <script setup lang="ts">
-import type { FolderNews, FolderOrder, Thing } from '@sammlung/contract';
+import type { FolderNews, FolderOrder, FolderRow, ItemRow, Thing } from '@sammlung/contract';
 import { useQueryCache } from '@pinia/colada';
 import { Download, LayoutGrid, ListChecks, Rows3, X } from 'lucide-vue-next';
 import { computed, defineAsyncComponent, ref, useTemplateRef, watch, watchEffect } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 import CrumbLine from '../../ui/CrumbLine.vue';
-import ItemLink from '../../ui/ItemLink.vue';
-import KindMark from '../../ui/KindMark.vue';
+import NearBlock from '../../ui/NearBlock.vue';
 import PageState from '../../ui/PageState.vue';
-import SmallPicture from '../../ui/SmallPicture.vue';
 import { useKeepPlace } from '../../ui/keepPlace.ts';
 import { walkRows } from '../../ui/listKeys.ts';
 import { useLive } from '../../app/live.ts';
 import { SchoolWall } from '../../app/walls.ts';
-import { useMeta } from '../../app/meta.ts';
 import { usePageTitle } from '../../app/title.ts';
 import { connected } from '../../app/api.ts';
-import { archiveAddress, contentAddress, folderArchiveAddress } from '../../app/addresses.ts';
+import { archiveAddress, folderArchiveAddress } from '../../app/addresses.ts';
 import {
   isWall,
-  noteOpened,
   takeFolderNews,
   useContents,
   useFolder,
   useReadingPlace,
 } from '../../app/place.ts';
 import { loadTakeActions } from '../../app/taking.ts';
+import ReadingRow from './ReadingRow.vue';
 import { readingDisplays, readingOrders } from './order.ts';
 
 /** A folder for those who read it: a student, a colleague, or a visitor at a door. */
@@ -35,7 +32,6 @@ const TakeActions = defineAsyncComponent(loadTakeActions);
 const route = useRoute();
 const router = useRouter();
 const place = useReadingPlace();
-const meta = useMeta();
 const id = computed(() => String(route.params.folder ?? place.firstFolder.value ?? ''));
 const folder = useFolder(place, () => id.value);
 // One's own folder is read where it can be worked on.
@@ -96,24 +92,49 @@ const downloadWords = computed(() =>
 
 const BUTTON =
   'inline-flex min-h-9 items-center justify-center gap-2 rounded-edge border border-line bg-raised px-3 text-[15px] font-semibold hover:border-petrol hover:text-petrol aria-disabled:opacity-60 pointer-coarse:min-h-11 pointer-coarse:min-w-11';
-const LINE = 'group flex min-h-16 min-w-0 flex-1 items-center gap-4 py-2';
-const TILE_ROW = 'relative';
-const TILE = 'group flex flex-col gap-1.5';
-const TILE_PICTURE =
-  'grid aspect-4/3 w-full place-items-center overflow-hidden rounded-edge border border-line bg-paper group-hover:border-petrol';
-const TILE_CHECK = 'absolute top-2 left-2 z-10 size-5 accent-(--action)';
 
+/** Rows are drawn in blocks, those near the screen; of tiles, as many as fill whole lines. */
+const BLOCK = 100;
+const TILE = 146;
+const GAP = 16;
+const width = ref(0);
+const across = computed(() =>
+  tiles.value ? Math.max(1, Math.floor((width.value + GAP) / (TILE + GAP))) : 1,
+);
+const blocks = computed(() => {
+  const rows: { folder?: FolderRow; item?: ItemRow }[] = [
+    ...folders.value.map((folder) => ({ folder })),
+    ...items.value.map((item) => ({ item })),
+  ];
+  const size = Math.ceil(BLOCK / across.value) * across.value;
+  return Array.from({ length: Math.ceil(rows.length / size) }, (_, n) =>
+    rows.slice(n * size, (n + 1) * size),
+  );
+});
 const list = useTemplateRef('list');
 const end = useTemplateRef('end');
 // By hand: a package for it would be a twentieth of what a visitor loads.
-const coming = new IntersectionObserver(([entry]) => {
-  if (entry?.isIntersecting && contents.hasNextPage.value) void contents.loadNextPage();
-});
+const atEnd = ref(false);
+const coming = new IntersectionObserver(
+  (entries) => (atEnd.value = entries.at(-1)!.isIntersecting),
+  { rootMargin: '1000px' },
+);
 watchEffect((clean) => {
   const element = end.value;
   if (!element) return;
   coming.observe(element);
   clean(() => coming.unobserve(element));
+});
+watch(
+  () => atEnd.value && contents.asyncStatus.value === 'idle' && pages.value.length,
+  (ready) => ready && contents.hasNextPage.value && void contents.loadNextPage(),
+);
+const resized = new ResizeObserver(([entry]) => (width.value = entry!.contentRect.width));
+watchEffect((clean) => {
+  const element = list.value;
+  if (!element) return;
+  resized.observe(element);
+  clean(() => resized.unobserve(element));
 });
 
 const again = () => Promise.all([folder.refetch(), contents.refetch()]);
@@ -222,92 +243,29 @@ useLive(
       </template>
       <PageState v-if="pages.length === 0" />
       <p v-else-if="empty" class="border-t border-line py-10 text-soft">{{ t('reading.empty') }}</p>
-      <ul
+      <div
         v-else
         ref="list"
-        :class="
-          tiles
-            ? 'grid grid-cols-[repeat(auto-fill,minmax(146px,1fr))] gap-4 border-t border-line pt-4'
-            : 'border-b border-line'
-        "
+        :class="tiles ? 'border-t border-line pt-4' : 'border-b border-line'"
         @keydown="list && walkRows(list, $event)"
       >
-        <li
-          v-for="row in folders"
-          :key="row.id"
-          :class="tiles ? TILE_ROW : 'flex items-center border-t border-line'"
-        >
-          <input
-            v-if="choosing"
-            v-model="chosen"
-            type="checkbox"
-            :value="row.id"
-            :class="tiles ? TILE_CHECK : 'mx-3 size-5 accent-(--action)'"
-            :aria-label="t('library.choose-one', { title: row.title })"
-          />
-          <ItemLink kind="folder" :to="place.folder(row.id)" :class="tiles ? TILE : LINE">
-            <span v-if="tiles" :class="TILE_PICTURE"
-              ><KindMark kind="folder" :mark="row.mark" large
-            /></span>
-            <KindMark v-else kind="folder" :mark="row.mark" large />
-            <span class="flex-1">
-              <span
-                class="block font-semibold wrap-anywhere group-hover:text-petrol"
-                :class="tiles ? 'text-[15px]' : 'text-[17px]'"
-                >{{ row.title }}</span
-              >
-              <span class="block text-meta text-soft">{{ t('count.items', row.items) }}</span>
-            </span>
-          </ItemLink>
-        </li>
-        <li
-          v-for="row in items"
-          :key="row.placementId"
-          :class="tiles ? TILE_ROW : 'flex items-center border-t border-line'"
-        >
-          <input
-            v-if="choosing"
-            v-model="chosen"
-            type="checkbox"
-            :value="row.placementId"
-            :class="tiles ? TILE_CHECK : 'mx-3 size-5 accent-(--action)'"
-            :aria-label="t('library.choose-one', { title: row.title })"
-          />
-          <ItemLink
-            :kind="row.kind"
-            :url="row.url"
-            :to="place.item(row.placementId)"
-            :class="tiles ? TILE : LINE"
-            @click="row.kind === 'link' && noteOpened(place, cache, { ...row, folderId: id })"
+        <NearBlock v-for="(block, n) in blocks" :key="n" :class="tiles && n > 0 ? 'pt-4' : ''">
+          <ul
+            :class="tiles ? 'grid gap-4' : ''"
+            :style="tiles ? { gridTemplateColumns: `repeat(${across}, minmax(0, 1fr))` } : {}"
           >
-            <span v-if="tiles" :class="TILE_PICTURE"><SmallPicture :item="row" /></span>
-            <SmallPicture v-else :item="row" line />
-            <span class="flex-1">
-              <span
-                class="block font-semibold wrap-anywhere group-hover:text-petrol"
-                :class="tiles ? 'text-[15px]' : 'text-[17px]'"
-              >
-                <span
-                  v-if="place.notes && !row.opened"
-                  class="mr-2 inline-block size-[9px] bg-saffron"
-                  :title="t('receive.unopened')"
-                  ><span class="sr-only">{{ t('receive.unopened') }}</span></span
-                >{{ row.title }}
-              </span>
-              <span class="block text-meta text-soft">{{ meta(row) }}</span>
-            </span>
-          </ItemLink>
-          <a
-            v-if="row.kind === 'file' && !tiles && connected"
-            :href="contentAddress(place, row.placementId, 'attachment')"
-            download
-            class="grid size-11 place-items-center rounded-edge text-soft hover:bg-paper hover:text-petrol"
-            :aria-label="t('reading.download-one', { title: row.title })"
-          >
-            <Download :size="19" aria-hidden="true" />
-          </a>
-        </li>
-      </ul>
+            <ReadingRow
+              v-for="row in block"
+              :key="row.item?.placementId ?? row.folder?.id"
+              v-bind="row"
+              v-model:chosen="chosen"
+              :within="id"
+              :tile="tiles"
+              :choosing="choosing"
+            />
+          </ul>
+        </NearBlock>
+      </div>
       <div ref="end" class="h-4" />
       <p v-if="cover?.feed" class="mt-4 text-meta">
         <a :href="cover.feed" class="text-soft underline hover:text-petrol">{{

@@ -2,6 +2,7 @@
 import type { Release } from '@sammlung/contract';
 import { computed, useId } from 'vue';
 import { useI18n } from 'vue-i18n';
+import { now } from '../../app/clock.ts';
 import MomentField from '../../app/MomentField.vue';
 import { backwards } from '../../app/span.ts';
 
@@ -27,7 +28,7 @@ const way = computed({
 });
 function nextHour() {
   const hour = 3_600_000;
-  return new Date(Math.ceil(Date.now() / hour) * hour).toISOString();
+  return new Date(Math.ceil(now() / hour) * hour).toISOString();
 }
 const part = (which: 'from' | 'until') =>
   computed({

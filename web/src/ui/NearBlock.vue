@@ -1,0 +1,23 @@
+<script setup lang="ts">
+import { onBeforeUnmount, onMounted, ref, useTemplateRef } from 'vue';
+
+/** A part of a long list: drawn while it is near the screen, or has the focus, and else so much empty room. */
+const near = ref(true);
+const height = ref(0);
+const box = useTemplateRef('box');
+
+const watching = new IntersectionObserver(
+  (entries) => {
+    const { boundingClientRect, isIntersecting, target } = entries.at(-1)!;
+    if (near.value) height.value = boundingClientRect.height;
+    near.value = isIntersecting || target.contains(document.activeElement);
+  },
+  { rootMargin: '1500px' },
+);
+onMounted(() => watching.observe(box.value!));
+onBeforeUnmount(() => watching.disconnect());
+</script>
+
+<template>
+  <div ref="box" :style="near ? {} : { height: `${height}px` }"><slot v-if="near" /></div>
+</template>

@@ -1,4 +1,5 @@
 import { join } from 'node:path';
+import { Language } from '@sammlung/contract';
 import { z } from 'zod';
 
 const GB = 1024 ** 3;
@@ -19,6 +20,7 @@ const environment = z.object({
   SAMMLUNG_DISK_RESERVE: bytes.default(GB / 2),
   SAMMLUNG_WEBSITE_PORT: z.coerce.number().int().min(0).max(65535).default(0),
   SAMMLUNG_SMTP: z.url({ protocol: /^smtps?$/ }).optional(),
+  SAMMLUNG_LANGUAGE: Language.default('en'),
   SAMMLUNG_MAIL_FROM: z.email().default('sammlung@fennmoor.example'),
 });
 
@@ -49,6 +51,8 @@ export interface Settings {
   readonly postRoom: boolean;
   /** Port of the stand-in class website of the sample school; 0 takes a free one. */
   readonly websitePort: number;
+  /** The language of mails to those who have not chosen one. */
+  readonly language: Language;
   /** The address that mails come from. */
   readonly mailFrom: string;
 }
@@ -77,6 +81,7 @@ export function readSettings(env: Record<string, string | undefined>): Settings 
     smtp: s.SAMMLUNG_SMTP ?? null,
     postRoom: s.SAMMLUNG_SAMPLE && s.SAMMLUNG_SMTP === undefined,
     websitePort: s.SAMMLUNG_WEBSITE_PORT,
+    language: s.SAMMLUNG_LANGUAGE,
     mailFrom: s.SAMMLUNG_MAIL_FROM,
   };
 }

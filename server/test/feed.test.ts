@@ -105,6 +105,9 @@ describe('the calendar of a teacher', () => {
     expect(lines).toContain('SUMMARY:B: Böden 土壌 goes out');
     const stamp = from.replace(/[-:]/gu, '').replace(/\.\d+/u, '');
     expect(lines).toMatch(new RegExp(`DTSTART:${stamp.slice(0, 13)}`, 'u'));
+    await ask('owner', 'PUT', '/api/session/language', { language: 'de' });
+    expect((await fetched(feed.address)).text).toContain('ab jetzt zu sehen');
+    await ask('owner', 'PUT', '/api/session/language', { language: 'en' });
     const wrong = feed.address.replace('calendar.ics', 'atom.xml');
     expect((await fetched(wrong)).status).toBe(404);
   });

@@ -51,6 +51,7 @@ export async function startServer(more: Partial<Settings> = {}) {
     smtp: null,
     postRoom: false,
     websitePort: 0,
+    language: 'en',
     mailFrom: 'sammlung@example.org',
     ...more,
   };

@@ -127,6 +127,45 @@ describe('a cover note', () => {
   });
 });
 
+describe('mails speak the language of whoever gets them', () => {
+  const speak = (who: 'owner' | 'student out', language: 'en' | 'de' | null) =>
+    ask(who, 'PUT', '/api/session/language', { language: language ?? 'en' });
+
+  it('a note, its end, and the copy for the sender', async () => {
+    await open();
+    const scene = await server.scene();
+    await speak('student out', 'de');
+    const until = '2031-03-04T12:30:00.000Z';
+    await handOut(scene, { body: 'Bring a knife.', copyToSender: true }, { until });
+    await post.sendDue(clock.now);
+    const [copy, one] = await letters();
+    expect(one!.subject).toMatch(/, von owner$/u);
+    expect(one!.body).toMatch(/^Bring a knife\./u);
+    expect(one!.body).toMatch(/Es ist bis Di\.?, 4\. März,? (um )?\d\d:30 da\. Hier ist es:/u);
+    expect(copy!.subject).toMatch(/^Copy: .*, from owner$/u);
+    expect(copy!.body).toMatch(/It is there until Tue,? 4 Mar,? (at )?\d\d:30\. Here it is:/u);
+    await speak('student out', 'en');
+  });
+
+  it('a forgotten password', async () => {
+    await open();
+    await speak('student out', 'de');
+    await server.call('visitor without', 'POST', '/api/session/forgotten', {
+      email: mail('student out'),
+    });
+    await post.sendDue(clock.now);
+    await speak('student out', 'en');
+    const [letter] = await letters();
+    expect(letter!.subject).toMatch(/^Ein neues Passwort für /u);
+    expect(letter!.body).toMatch(/\/password\/[\w-]+/u);
+  });
+
+  it('of the server where none was chosen', () => {
+    expect(post.words(null).digest.one('Worms')).toBe('New: Worms');
+    expect(post.words('de').digest.one('Worms')).toBe('Neu: Worms');
+  });
+});
+
 describe('a mail server', () => {
   it('that is down for an hour costs tries and no mail', async () => {
     const scene = await server.scene();

@@ -1,3 +1,4 @@
+import type { Language } from '@sammlung/contract';
 import { sql } from 'drizzle-orm';
 import { at, ms, rows, uuids, type Queries } from '../db/database.ts';
 import { notes } from '../db/schema/index.ts';
@@ -5,6 +6,7 @@ import { pathTo } from './access/handings.ts';
 import type { Mail, Post } from './mail.ts';
 import { passwordToken } from './passwords.ts';
 import type { SignedIn } from './sessions.ts';
+import type { Words } from './words.ts';
 
 /** What a teacher writes to those to whom something is handed out. */
 export interface CoverNote {
@@ -16,6 +18,7 @@ type Reached = {
   grantId: string;
   personId: string;
   ready: boolean;
+  language: Language | null;
   title: string;
   path: string;
   fromAt: number | null;
@@ -59,15 +62,17 @@ export async function queueNote(
     const path = person.ready
       ? person.path
       : `/password/${await passwordToken(tx, person.personId, 'invitation', start)}?to=${encodeURIComponent(person.path)}`;
-    const mail = mailOf(sender, person, noteIds.get(person.grantId)!, path);
+    const words = post.words(person.language);
+    const mail = mailOf(words, sender, person, noteIds.get(person.grantId)!, path);
     byStart.set(start, [...(byStart.get(start) ?? []), mail]);
   }
   for (const [start, mails] of byStart) await post.queue(tx, mails, start);
   const [first] = perPerson.values();
   const noteId = first && noteIds.get(first.grantId);
   if (note.copyToSender && first && noteId) {
-    const copy = mailOf(sender, first, noteId, first.path);
-    const subject = `Copy: ${copy.subject}`;
+    const words = post.words(sender.language);
+    const copy = mailOf(words, sender, first, noteId, first.path);
+    const subject = words.note.copy(copy.subject);
     await post.queue(tx, [{ ...copy, personId: sender.id, subject }], t);
   }
   return perPerson.size;
@@ -79,22 +84,27 @@ export async function withdrawNotes(tx: Queries, grantIds: readonly string[]): P
     where n.id = m.note_id and n.grant_id = any (${uuids(grantIds)}) and m.state = 'waiting'`);
 }
 
-function mailOf(sender: SignedIn, to: Reached, noteId: string, path: string): Mail {
-  const until =
-    to.untilAt === null ? '' : ` It is there until ${moment(to.untilAt, sender.timeZone)}.`;
+function mailOf(
+  { locale, note }: Words,
+  sender: SignedIn,
+  to: Reached,
+  noteId: string,
+  path: string,
+): Mail {
+  const until = to.untilAt && note.until(moment(to.untilAt, locale, sender.timeZone));
   return {
     schoolId: sender.schoolId,
     kind: 'note',
     personId: to.personId,
     noteId,
-    subject: `${to.title}, from ${sender.name}`,
-    body: `${sender.name} has handed out “${to.title}” to you.${until} Here it is:`,
+    subject: note.subject(to.title, sender.name),
+    body: [note.body(to.title, sender.name), until, note.here].filter(Boolean).join(' '),
     path,
   };
 }
 
-function moment(t: number, timeZone: string): string {
-  return new Intl.DateTimeFormat('en-GB', {
+function moment(t: number, locale: string, timeZone: string): string {
+  return new Intl.DateTimeFormat(locale, {
     timeZone,
     weekday: 'short',
     day: 'numeric',
@@ -108,7 +118,7 @@ function moment(t: number, timeZone: string): string {
 async function reachedBy(tx: Queries, grantIds: readonly string[], senderId: string, t: number) {
   return rows<Reached>(
     tx,
-    sql`select distinct on (p.id) g.id as "grantId", p.id as "personId", coalesce(f.title, i.title) as title,
+    sql`select distinct on (p.id) g.id as "grantId", p.id as "personId", p.language, coalesce(f.title, i.title) as title,
         exists (select from credentials d where d.user_id = p.id and d.password is not null) as ready,
         ${pathTo(sql`f`, sql`i`)} as path, ${ms(sql`g.from_at`)} as "fromAt", ${ms(sql`g.until_at`)} as "untilAt"
       from grants g left join folders f on f.id = g.folder_id left join items i on i.id = g.item_id

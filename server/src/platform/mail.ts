@@ -1,9 +1,11 @@
+import type { Language } from '@sammlung/contract';
 import { sql } from 'drizzle-orm';
 import nodemailer, { type Transporter } from 'nodemailer';
 import { at, rows, type Database, type Queries } from '../db/database.ts';
 import { mails } from '../db/schema/index.ts';
 import type { Jobs } from './jobs.ts';
 import type { Settings } from '../settings.ts';
+import { WORDS, type Words } from './words.ts';
 
 export type Mail = Omit<
   typeof mails.$inferInsert,
@@ -12,6 +14,8 @@ export type Mail = Omit<
 
 /** Sends what is due. One mail goes to one person, and nobody reads another one's address. */
 export interface Post {
+  /** The words of a language; of the server's own where somebody has chosen none. */
+  words(language: Language | null): Words;
   /** Puts mails in the queue, within the transaction that wants them sent. */
   queue(tx: Queries, mails: readonly Mail[], t: number): Promise<void>;
   /** Sees to it that what has been queued is sent soon. To be called after the transaction. */
@@ -29,7 +33,7 @@ const JOB = 'post';
 interface Needs {
   readonly db: Database;
   readonly jobs: Jobs | null;
-  readonly settings: Pick<Settings, 'smtp' | 'mailFrom' | 'postRoom'>;
+  readonly settings: Pick<Settings, 'smtp' | 'mailFrom' | 'postRoom' | 'language'>;
   readonly address: () => string;
   readonly note: (error: unknown) => void;
 }
@@ -38,6 +42,7 @@ interface Needs {
 export async function startPost({ db, jobs, settings, address, note }: Needs): Promise<Post> {
   const transport = settings.smtp === null ? null : openTransport(settings.smtp);
   const post: Post = {
+    words: (language) => WORDS[language ?? settings.language],
     async queue(tx, wanted, t) {
       const dueAt = new Date(t);
       for (let n = 0; n < wanted.length; n += 500)

@@ -36,7 +36,13 @@ export async function digestOf(db: Queries, personId: string | null): Promise<bo
 export async function sendDigests({ db, now, post }: Needs): Promise<number> {
   const t = now();
   const due = await db
-    .select({ zone: schools.timeZone, school: schools.name, id: people.id, schoolId: schools.id })
+    .select({
+      zone: schools.timeZone,
+      school: schools.name,
+      id: people.id,
+      language: people.language,
+      schoolId: schools.id,
+    })
     .from(people)
     .innerJoin(schools, eq(schools.id, people.schoolId))
     .where(
@@ -48,21 +54,22 @@ export async function sendDigests({ db, now, post }: Needs): Promise<number> {
       ),
     );
   let queued = 0;
-  for (const { zone, school, id, schoolId } of due) {
+  for (const { zone, school, id, language, schoolId } of due) {
     if (Number(wallTime(t, zone).slice(11, 13)) !== HOUR) continue;
     const { things: came } = await whatCame(db, { personId: id, doorIds: [] }, t, { limit: 100 });
     const fresh = came.filter((thing) => thing.cameAt > t - DAY_MS && !thing.opened);
     if (fresh.length === 0) continue;
+    const words = post.words(language).digest;
     const mail: Mail = {
       schoolId,
       kind: 'digest',
       personId: id,
-      subject: fresh.length === 1 ? `New: ${fresh[0]!.title}` : `${fresh.length} new at ${school}`,
+      subject: fresh.length === 1 ? words.one(fresh[0]!.title) : words.many(fresh.length, school),
       body: [
         ...fresh.slice(0, NAMED).map((thing) => `- ${thing.title}`),
-        ...(fresh.length > NAMED ? [`- and ${fresh.length - NAMED} more`] : []),
+        ...(fresh.length > NAMED ? [`- ${words.more(fresh.length - NAMED)}`] : []),
         '',
-        'All of it is here. There you can also end these mails:',
+        words.end,
       ].join('\n'),
       path: '/new',
     };

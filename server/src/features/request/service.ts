@@ -1,4 +1,4 @@
-import type { Answer, Answered, Thing, Wall } from '@sammlung/contract';
+import type { Answer, Answered, Language, Thing, Wall } from '@sammlung/contract';
 import { eq, sql } from 'drizzle-orm';
 import { at, rows, type Queries } from '../../db/database.ts';
 import { requests } from '../../db/schema/index.ts';
@@ -103,7 +103,8 @@ export async function answer(
             { level: 'view', from: null, until: null },
             { personId: person.id, t },
           );
-    if (found.email !== null)
+    if (found.email !== null) {
+      const words = post.words(found.language).answer;
       await post.queue(
         tx,
         [
@@ -111,16 +112,15 @@ export async function answer(
             schoolId: person.schoolId,
             kind: 'answer',
             personId: found.personId,
-            subject: `Your question to ${person.name}`,
+            subject: words.subject(person.name),
             body:
-              asked.answer === 'no'
-                ? `${person.name} has read your question. It stays with those it was handed out to.`
-                : `${person.name} has handed out “${found.title}” to you. Here it is:`,
+              asked.answer === 'no' ? words.no(person.name) : words.yes(found.title, person.name),
             path: asked.answer === 'no' ? null : found.path,
           },
         ],
         t,
       );
+    }
     return { made, changed };
   });
   await post.soon();
@@ -141,6 +141,7 @@ export async function reopen({ db }: Needs, person: SignedIn, requestId: string)
 type Own = Wanted & {
   personId: string;
   email: string | null;
+  language: Language | null;
   answer: string | null;
   title: string;
   path: string;
@@ -149,7 +150,7 @@ type Own = Wanted & {
 async function ownRequest(tx: Queries, person: SignedIn, requestId: string): Promise<Own> {
   const [found] = await rows<Own>(
     tx,
-    sql`select r.person_id as "personId", p.email, r.folder_id as "folderId", r.item_id as "itemId", r.answer,
+    sql`select r.person_id as "personId", p.email, p.language, r.folder_id as "folderId", r.item_id as "itemId", r.answer,
         coalesce(f.title, i.title) as title,
         ${pathTo(sql`f`, sql`i`)} as path
       from requests r join people p on p.id = r.person_id

@@ -27,17 +27,15 @@ export async function invite(
     const found = await membersNamed(tx, classId, ids, t);
     const reachable = found.filter((p) => p.email !== null);
     const mails = [];
-    for (const { id } of reachable) {
+    for (const { id, language } of reachable) {
+      const words = post.words(language).invitation;
       const token = await passwordToken(tx, id, 'invitation', t);
       mails.push({
         schoolId: person.schoolId,
         kind: 'invitation' as const,
         personId: id,
-        subject: `${course.title}: your account at ${person.schoolName}`,
-        body:
-          `${person.name} has entered you in ${code}, ${course.title}. ` +
-          `Choose a password here, then you find everything that is handed out to you. ` +
-          `The link works once, for ${LINK_HOURS.invitation / 24} days.`,
+        subject: words.subject(course.title, person.schoolName),
+        body: words.body(person.name, code, course.title, LINK_HOURS.invitation / 24),
         path: `/password/${token}`,
       });
     }
@@ -95,6 +93,7 @@ async function membersNamed(tx: Queries, classId: string, ids: readonly string[]
       name: people.name,
       email: people.email,
       signInName: people.signInName,
+      language: people.language,
     })
     .from(memberships)
     .innerJoin(people, eq(people.id, memberships.personId))

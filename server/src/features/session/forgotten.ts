@@ -19,11 +19,17 @@ export async function mailPassword(
   const t = now();
   await db.transaction(async (tx) => {
     const [person] = await tx
-      .select({ id: people.id, schoolId: people.schoolId, school: schools.name })
+      .select({
+        id: people.id,
+        schoolId: people.schoolId,
+        school: schools.name,
+        language: people.language,
+      })
       .from(people)
       .innerJoin(schools, eq(schools.id, people.schoolId))
       .where(sql`lower(${people.email}) = ${email.toLowerCase()}`);
     if (!person) return;
+    const words = post.words(person.language).password;
     const token = await passwordToken(tx, person.id, 'password', t);
     await post.queue(
       tx,
@@ -32,10 +38,8 @@ export async function mailPassword(
           schoolId: person.schoolId,
           kind: 'password',
           personId: person.id,
-          subject: `A new password for ${person.school}`,
-          body:
-            `Somebody, probably you, asked for a new password. Choose it here. ` +
-            `The link works once, for ${LINK_HOURS.password} hours. If it was not you, do nothing.`,
+          subject: words.subject(person.school),
+          body: words.body(LINK_HOURS.password),
           path: `/password/${token}`,
         },
       ],

@@ -11,17 +11,18 @@ const AHEAD_MS = 365 * DAY_MS;
 
 /** What goes out and what ends in a teacher's library, as iCalendar. Throws `not-found` for a closed address. */
 export async function calendar(
-  { db, now, address }: Pick<Services, 'db' | 'now' | 'address'>,
+  { db, now, address, post }: Pick<Services, 'db' | 'now' | 'address' | 'post'>,
   token: string,
 ): Promise<string> {
   const { feed, person } = await feedBehind(db, token);
   if (feed.classId !== null || person.kind === 'student') throw new AppError('not-found');
+  const words = post.words(person.language).calendar;
   const t = now();
   const turns = await turnsBetween(db, person.id, t - BEHIND_MS, t + AHEAD_MS);
   const { error, value } = createEvents(
     turns.map(({ id, kind, title, place, label, what, at }): EventAttributes => ({
       uid: `${id}-${what}-${label ?? 'all'}@sammlung`.replaceAll(' ', '_'),
-      title: `${label ? `${label}: ` : ''}${title} ${what === 'out' ? 'goes out' : 'ends'}`,
+      title: `${label ? `${label}: ` : ''}${words[what](title)}`,
       ...(place && { description: place }),
       start: Date.parse(at),
       startInputType: 'utc',

@@ -1,0 +1,84 @@
+import type { Language } from '@sammlung/contract';
+
+/** What the server itself says to people, in mails and calendars. */
+const en = {
+  locale: 'en-GB',
+  note: {
+    subject: (title: string, sender: string) => `${title}, from ${sender}`,
+    copy: (subject: string) => `Copy: ${subject}`,
+    body: (title: string, sender: string) => `${sender} has handed out “${title}” to you.`,
+    until: (when: string) => `It is there until ${when}.`,
+    here: 'Here it is:',
+  },
+  answer: {
+    subject: (teacher: string) => `Your question to ${teacher}`,
+    no: (teacher: string) =>
+      `${teacher} has read your question. It stays with those it was handed out to.`,
+    yes: (title: string, teacher: string) =>
+      `${teacher} has handed out “${title}” to you. Here it is:`,
+  },
+  invitation: {
+    subject: (course: string, school: string) => `${course}: your account at ${school}`,
+    body: (teacher: string, code: string, course: string, days: number) =>
+      `${teacher} has entered you in ${code}, ${course}. Choose a password here, then you find everything that ` +
+      `is handed out to you. The link works once, for ${days} days.`,
+  },
+  password: {
+    subject: (school: string) => `A new password for ${school}`,
+    body: (hours: number) =>
+      `Somebody, probably you, asked for a new password. Choose it here. The link works once, for ${hours} hours. ` +
+      `If it was not you, do nothing.`,
+  },
+  digest: {
+    one: (title: string) => `New: ${title}`,
+    many: (count: number, school: string) => `${count} new at ${school}`,
+    more: (count: number) => `and ${count} more`,
+    end: 'All of it is here. There you can also end these mails:',
+  },
+  calendar: {
+    out: (title: string) => `${title} goes out`,
+    ends: (title: string) => `${title} ends`,
+  },
+};
+export type Words = typeof en;
+
+const de: Words = {
+  locale: 'de',
+  note: {
+    subject: (title, sender) => `${title}, von ${sender}`,
+    copy: (subject) => `Kopie: ${subject}`,
+    body: (title, sender) => `${sender} hat „${title}“ ausgeteilt.`,
+    until: (when) => `Es ist bis ${when} da.`,
+    here: 'Hier ist es:',
+  },
+  answer: {
+    subject: (teacher) => `Deine Frage an ${teacher}`,
+    no: (teacher) =>
+      `${teacher} hat deine Frage gelesen. Es bleibt bei denen, für die es ausgeteilt ist.`,
+    yes: (title, teacher) => `${teacher} hat „${title}“ für dich ausgeteilt. Hier ist es:`,
+  },
+  invitation: {
+    subject: (course, school) => `${course}: dein Zugang bei ${school}`,
+    body: (teacher, code, course, days) =>
+      `${teacher} hat dich in ${code}, ${course}, eingetragen. Wähle hier ein Passwort, dann findest du alles, was ` +
+      `für dich ausgeteilt ist. Der Link gilt einmal, ${days} Tage lang.`,
+  },
+  password: {
+    subject: (school) => `Ein neues Passwort für ${school}`,
+    body: (hours) =>
+      `Hier lässt sich das neue Passwort wählen, um das jemand mit dieser Adresse gebeten hat. Der Link gilt ` +
+      `einmal, ${hours} Stunden lang. Hat das jemand anderes getan, ist nichts weiter nötig.`,
+  },
+  digest: {
+    one: (title) => `Neu: ${title}`,
+    many: (count, school) => `${count} neu bei ${school}`,
+    more: (count) => `und ${count} weitere`,
+    end: 'Alles steht hier. Dort lassen sich diese Mails auch beenden:',
+  },
+  calendar: {
+    out: (title) => `${title}: ab jetzt zu sehen`,
+    ends: (title) => `${title}: endet`,
+  },
+};
+
+export const WORDS: Readonly<Record<Language, Words>> = { en, de };

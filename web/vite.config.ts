@@ -102,6 +102,26 @@ export default defineConfig({
     __VUE_I18N_LEGACY_API__: false,
     __INTLIFY_PROD_DEVTOOLS__: false,
   },
-  build: { target: 'es2022', chunkSizeWarningLimit: 600 },
+  build: {
+    target: 'es2022',
+    chunkSizeWarningLimit: 600,
+    rolldownOptions: {
+      output: {
+        // What every page needs packs better, and is asked for sooner, as one piece.
+        codeSplitting: {
+          groups: [
+            {
+              name: 'base',
+              test: /node_modules\/(@vue\/(reactivity|runtime-|shared)|vue|vue-router|vue-i18n|@intlify|pinia|@pinia)\//u,
+            },
+            {
+              name: 'reading',
+              test: /src\/(app\/(addresses|format|live|meta|place|taking|title)\.|ui\/(CrumbLine|ItemLink|KindMark|NearBlock|PageState|SmallPicture|keepPlace|listKeys)\.)|createLucideIcon|plugin-vue_export-helper/u,
+            },
+          ],
+        },
+      },
+    },
+  },
   server: { proxy: { '/api': process.env.SAMMLUNG_ADDRESS ?? 'http://localhost:4780' } },
 });

@@ -31,17 +31,16 @@ export function useFormat() {
 
   /** `640 KB`, `1.2 MB` */
   function size(bytes: number): string {
-    const units = ['byte', 'kilobyte', 'megabyte', 'gigabyte'] as const;
-    const step = bytes < 1000 ? 0 : Math.min(3, Math.floor(Math.log10(bytes) / 3));
+    if (bytes < 1000) return t('count.bytes', bytes);
+    const step = Math.min(3, Math.floor(Math.log10(bytes) / 3));
     const value = bytes / 1000 ** step;
-    return once(Intl.NumberFormat, locale.value, {
-      style: 'unit',
-      unit: units[step]!,
-      unitDisplay: step === 0 ? 'long' : 'short',
-      maximumFractionDigits: value < 10 && step > 1 ? 1 : 0,
-    })
-      .format(value)
-      .replace('kB', 'KB');
+    const unit = ['KB', 'MB', 'GB'][step - 1];
+    // Whole numbers below a thousand are written the same everywhere, and need no format to be made.
+    const number =
+      value < 10 && step > 1
+        ? once(Intl.NumberFormat, locale.value, { maximumFractionDigits: 1 }).format(value)
+        : String(Math.round(value));
+    return `${number} ${unit}`;
   }
 
   /** `24 Nov`, with the year where it is another one */

@@ -1,4 +1,9 @@
-import { createRouter, createWebHistory } from 'vue-router';
+import {
+  createRouter,
+  createWebHistory,
+  START_LOCATION,
+  type RouteLocationNormalized,
+} from 'vue-router';
 import { connected } from './api.ts';
 import { loadTexts } from './i18n.ts';
 import { useSession } from './session.ts';
@@ -33,7 +38,8 @@ async function itemViewer() {
 /** The addresses of the application. One folder or item has one address, whoever opens it. */
 export const router = createRouter({
   history: createWebHistory(),
-  scrollBehavior: (_to, _from, saved) => saved ?? { top: 0 },
+  // A page that has just been loaded is at its top already; to ask for it would lay it out once more.
+  scrollBehavior: (_to, from, saved) => saved ?? (from !== START_LOCATION && { top: 0 }),
   routes: [
     {
       path: '/sign-in',
@@ -218,14 +224,28 @@ export const router = createRouter({
   ],
 });
 
+/** Begins to load what a page will want while it is still being found out who comes. */
+function ahead(to: RouteLocationNormalized) {
+  const wanted = to.meta.open
+    ? []
+    : [
+        import('./AppShell.vue'),
+        ...(to.path === '/' ? [import('../features/receive/NewThings.vue')] : []),
+      ];
+  // What cannot be had is told of when it is asked for in earnest.
+  void Promise.allSettled(wanted);
+}
+
 router.beforeEach(async (to) => {
-  const texts = loadTexts('everybody');
-  if (!to.meta.visitors) await loadTexts('people');
-  await texts;
-  if (to.meta.visitors) return true;
-  if (to.meta.open && to.name !== 'sign-in') return true;
   const session = useSession();
-  await session.load();
+  const asks = !to.meta.visitors && (!to.meta.open || to.name === 'sign-in');
+  ahead(to);
+  await Promise.all([
+    loadTexts('everybody'),
+    !to.meta.visitors && loadTexts('people'),
+    asks && session.load(),
+  ]);
+  if (!asks) return true;
   if (!session.person && !to.meta.open)
     return { name: 'sign-in', query: to.fullPath === '/' ? {} : { to: to.fullPath } };
   const student = session.person?.kind === 'student';

@@ -3,13 +3,14 @@ import { useQueryCache } from '@pinia/colada';
 import { defineStore } from 'pinia';
 import { ref } from 'vue';
 import { api, whenSessionEnds } from './api.ts';
-import { useDevice } from './device/device.ts';
 import { language, rememberLanguage, speak } from './i18n.ts';
+
+/** What students have on the device; visitors have nothing, and do not load it. */
+const device = async () => (await import('./device/device.ts')).useDevice();
 
 /** Who has signed in, and the wait for signing in again when a session ends in the middle of work. */
 export const useSession = defineStore('session', () => {
   const cache = useQueryCache();
-  const device = useDevice();
   const person = ref<Person | null>(null);
   const loaded = ref(false);
   /** True while the person is asked to sign in again. */
@@ -21,7 +22,7 @@ export const useSession = defineStore('session', () => {
     const { person: found } = await api<Session>('GET', '/api/session');
     if (found?.language) await speak(found.language);
     person.value = found;
-    void device.start(found?.kind === 'student' ? found.id : null);
+    void device().then(({ start }) => start(found?.kind === 'student' ? found.id : null));
   }
 
   async function load() {
@@ -48,7 +49,7 @@ export const useSession = defineStore('session', () => {
   }
 
   async function signOut() {
-    await device.forget();
+    await (await device()).forget();
     await api<null>('DELETE', '/api/session');
     // The browser was told to forget everything; which language it speaks is nobody's secret.
     rememberLanguage(language());

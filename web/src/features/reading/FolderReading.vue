@@ -126,7 +126,7 @@ watchEffect((clean) => {
   clean(() => coming.unobserve(element));
 });
 watch(
-  () => atEnd.value && contents.asyncStatus.value === 'idle' && pages.value.length,
+  () => atEnd.value && !error.value && contents.asyncStatus.value === 'idle' && pages.value.length,
   (ready) => ready && contents.hasNextPage.value && void contents.loadNextPage(),
 );
 const resized = new ResizeObserver(([entry]) => (width.value = entry!.contentRect.width));

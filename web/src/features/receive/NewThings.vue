@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { CameNews, Marked, NewThings } from '@sammlung/contract';
 import { useQuery, useQueryCache } from '@pinia/colada';
-import { computed, ref, useTemplateRef } from 'vue';
+import { computed, ref, useTemplateRef, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { api } from '../../app/api.ts';
 import { useFormat } from '../../app/format.ts';
@@ -86,10 +86,19 @@ const markAll = () =>
     await refresh();
   });
 
+/** At first only what fills a screen is drawn, so that it shows soon; the rest with the next picture. */
+const FIRST = 10;
+const drawn = ref(came.data.value ? Infinity : FIRST);
+watch(
+  () => came.data.value,
+  () => requestAnimationFrame(() => requestAnimationFrame(() => (drawn.value = Infinity))),
+  { once: true },
+);
+
 type Thing = NewThings['things'][number];
 const days = computed(() => {
   const groups = new Map<string, Thing[]>();
-  for (const thing of came.data.value?.things ?? []) {
+  for (const thing of came.data.value?.things.slice(0, drawn.value) ?? []) {
     const heading = dayHeading(thing.cameAt);
     groups.set(heading, [...(groups.get(heading) ?? []), thing]);
   }

@@ -203,6 +203,13 @@ describe('what a student keeps, on the device', () => {
     expect(device.has('/api/placements/a/content?as=inline&of=1')).toBe(true);
   });
 
+  it('knows whose it is when there was no room for anything', async () => {
+    device.room = 60;
+    await go();
+    expect(last()).toMatchObject({ files: 2, here: 0, full: true });
+    expect(await readState(device as unknown as Cache)).toMatchObject({ person: 'mina' });
+  });
+
   it.each([
     [
       'the connection is lost',

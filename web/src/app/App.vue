@@ -26,15 +26,15 @@ const SignInAgain = defineAsyncComponent(() => import('../features/session/SignI
 </script>
 
 <template>
-  <main
+  <div
     v-if="lost && te('problem.parts')"
-    class="mx-auto w-full max-w-4xl px-5 py-16 sm:px-10"
+    class="sticky top-0 z-50 flex flex-wrap items-center gap-3 border-b border-line bg-brick-pale px-5 py-3 sm:px-10"
     role="alert"
   >
-    <p class="text-[17px]">{{ why(lost.error) }}</p>
-    <AppButton class="mt-4" @click="again(lost.path)">{{ t('common.again') }}</AppButton>
-  </main>
-  <RouterView v-else />
+    <p>{{ why(lost.error) }}</p>
+    <AppButton @click="again(lost.path)">{{ t('common.again') }}</AppButton>
+  </div>
+  <RouterView />
   <ToastArea v-if="router.currentRoute.value.matched.length > 0" />
   <SignInAgain v-if="session.ended" />
 </template>

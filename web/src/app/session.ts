@@ -78,6 +78,9 @@ export const useSession = defineStore('session', () => {
     return waiting.promise;
   }
 
+  // A page that the browser has held while others were open may be of somebody who has signed out since.
+  window.addEventListener('pageshow', (event) => event.persisted && location.reload());
+
   whenSessionEnds(async () => {
     if (person.value) await signInAgain();
     return person.value !== null;

@@ -52,7 +52,7 @@ export async function bring(
   const before = (await readState(cache))?.things ?? {};
   let state: DeviceState = { person, things: {} };
   /** What stays on the device. */
-  const wanted = new Set([keyOf(STATE)]);
+  const wanted = new Set<string>();
   /** The server's, as of its last reply. */
   let clock = '';
 
@@ -71,10 +71,18 @@ export async function bring(
     return ok ? reply : null;
   }
 
-  async function put(address: string, reply: Response) {
+  /** False where the device has no room for it. */
+  async function put(address: string, reply: Response): Promise<boolean> {
     wanted.add(keyOf(address));
-    await cache.put(keyOf(address), reply);
+    try {
+      await cache.put(keyOf(address), reply);
+      return true;
+    } catch (error) {
+      if (!(error instanceof DOMException) || error.name !== 'QuotaExceededError') throw error;
+      return false;
+    }
   }
+  const note = () => put(STATE, Response.json(state));
 
   /** What changes under its address. */
   async function news<T>(address: string): Promise<T | null> {
@@ -100,14 +108,9 @@ export async function bring(
       if (await cache.match(key, { ignoreVary: true })) return true;
       const reply = one.full ? null : await fetched(address);
       if (!reply) return false;
-      try {
-        await cache.put(key, reply);
-        return true;
-      } catch (error) {
-        if (!(error instanceof DOMException) || error.name !== 'QuotaExceededError') throw error;
-        say({ full: true });
-        return false;
-      }
+      const fits = await put(address, reply);
+      if (!fits) say({ full: true });
+      return fits;
     }
 
     /** `unchanged` as its row in the folder tells. */
@@ -150,15 +153,17 @@ export async function bring(
     if (folderId) await folder(folderId);
     else await item(placementId!, false);
     say({ asOf: since });
-    await cache.put(keyOf(STATE), Response.json(state));
+    await note();
   }
 
+  // Whose it is stands there before anything else does.
+  await put(STATE, Response.json({ person, things: before }));
   await news('/api/session');
   const kept = await news<Kept>('/api/kept');
   for (const thing of kept?.things ?? [])
     if (thing.url === null && (thing.folderId ?? thing.placementId)) await bringThing(thing);
   for (const { url } of await cache.keys()) if (!wanted.has(url)) await cache.delete(url);
-  await cache.put(keyOf(STATE), Response.json(state));
+  await note();
   told(state);
 }
 

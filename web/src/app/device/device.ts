@@ -20,7 +20,8 @@ export const useDevice = defineStore('device', () => {
 
   /** Finds out what the device has for somebody; what it has of others is removed. */
   async function start(whom: string | null): Promise<void> {
-    if (!(await allowed(() => caches.has(KEPT_CACHE)))) return;
+    const names = await allowed(() => caches.keys());
+    if (!names || names.length === 0) return;
     const { readState } = await import('./copies.ts');
     const found = await readState(await caches.open(KEPT_CACHE));
     if (whom === null || found?.person !== whom) return forget();
@@ -87,10 +88,16 @@ export const useDevice = defineStore('device', () => {
     state.value = null;
     window.removeEventListener('online', update);
     document.removeEventListener('visibilitychange', shown);
-    for (const name of (await allowed(() => caches.keys())) ?? []) await caches.delete(name);
-    if (!able.value) return;
-    for (const worker of await navigator.serviceWorker.getRegistrations())
+    const clear = async () => {
+      for (const name of (await allowed(() => caches.keys())) ?? []) await caches.delete(name);
+    };
+    const workers = able.value ? await navigator.serviceWorker.getRegistrations() : [];
+    for (const worker of workers) {
+      // One that is still settling in goes on bringing its parts.
+      worker.installing?.addEventListener('statechange', clear);
       await worker.unregister();
+    }
+    await clear();
   }
 
   return { able, on, state, working, start, begin, update, forget };

@@ -1,0 +1,189 @@
+import {
+  expect,
+  test,
+  type Browser,
+  type BrowserContextOptions,
+  type Page,
+} from '@playwright/test';
+import { SAMPLE_PASSWORD, STUDENTS } from '../demo/src/index.ts';
+import { DEVICES } from './devices.ts';
+import { api, goTo, openAs, row } from './steps.ts';
+
+/** What may be wrong with a device, a browser or an account, and what a student sees of it. */
+
+/** A student of SO1A whom no other journey meets, signed in by hand. */
+async function openReader(
+  browser: Browser,
+  n: number,
+  options: BrowserContextOptions = {},
+  before: (page: Page) => Promise<unknown> = async () => undefined,
+): Promise<Page> {
+  const page = await (await browser.newContext({ ...DEVICES.phone, ...options })).newPage();
+  await before(page);
+  await page.goto('/sign-in');
+  await page.getByLabel('Mail address or sign-in name').fill(STUDENTS[n]!.email);
+  await page.getByLabel('Password', { exact: true }).fill(SAMPLE_PASSWORD);
+  await page.getByRole('button', { name: 'Sign in', exact: true }).click();
+  await expect(page.getByRole('button', { name: /^Signed in as/u })).toBeVisible();
+  return page;
+}
+
+/** Keeps a course folder of SO1A and goes to Kept. */
+async function keep(page: Page) {
+  await goTo(page, 'My classes');
+  await page
+    .getByRole('link', { name: /^.*Soil Science I/u })
+    .first()
+    .click();
+  await page.getByRole('button', { name: /^Keep .* at hand$/u }).click();
+  await goTo(page, 'Kept');
+  await expect(page.getByRole('heading', { level: 1, name: 'Kept' })).toBeVisible();
+}
+const onDevice = (page: Page) =>
+  page.getByRole('switch', { name: 'Readable without a connection' });
+const caches = (page: Page) => page.evaluate(() => window.caches.keys());
+
+test('a device that is full keeps what fits, and says for how many files there is no room', async ({
+  browser,
+}) => {
+  const page = await openReader(browser, 18);
+  await keep(page);
+  const session = await page.context().newCDPSession(page);
+  await session.send('Storage.overrideQuotaForOrigin', {
+    origin: new URL(page.url()).origin,
+    quotaSize: 150_000,
+  });
+  await onDevice(page).click();
+  await expect(page.getByText(/no room on this device for \d+ files?/u)).toBeVisible();
+  // With room again the rest comes by itself.
+  await session.send('Storage.overrideQuotaForOrigin', { origin: new URL(page.url()).origin });
+  await page.reload();
+  await expect(page.getByText(/on this device, as of/u)).toBeVisible();
+  await onDevice(page).click();
+  await expect(page.getByText(/on this device, as of/u)).toBeHidden();
+  await expect.poll(() => caches(page)).toEqual([]);
+  await page.context().close();
+});
+
+test('a private window that has no store says so, and all else works', async ({ browser }) => {
+  const page = await openReader(browser, 19, {}, (fresh) =>
+    fresh.addInitScript(() => {
+      const refuse = () => {
+        throw new DOMException('not here', 'SecurityError');
+      };
+      CacheStorage.prototype.has = refuse;
+      CacheStorage.prototype.open = refuse;
+      CacheStorage.prototype.keys = refuse;
+      Object.defineProperty(window, 'localStorage', { get: refuse });
+    }),
+  );
+  const faults: string[] = [];
+  page.on('pageerror', (error) => faults.push(error.message));
+  await keep(page);
+  await expect(page.getByText('This browser keeps nothing on the device')).toBeVisible();
+  await expect(row(page, 'Soil Science I')).toBeVisible();
+  await page.getByRole('button', { name: /^Signed in as/u }).click();
+  await page.getByRole('button', { name: 'Sign out' }).click();
+  await expect(page.getByRole('heading', { name: 'Sign in' })).toBeVisible();
+  expect(faults).toEqual([]);
+  await page.context().close();
+});
+
+test('a clock that is a day ahead changes no day on the screen', async ({ browser }) => {
+  const days = async (page: Page) => {
+    await expect(page.locator('#main section h2').first()).toBeVisible();
+    return page.locator('#main section h2').allTextContents();
+  };
+  const right = await openReader(browser, 20);
+  const ahead = await openReader(browser, 20, {}, (fresh) =>
+    fresh.clock.setFixedTime(Date.now() + 26 * 60 * 60 * 1000),
+  );
+  expect(await days(ahead)).toEqual(await days(right));
+  await right.context().close();
+  await ahead.context().close();
+});
+
+test('without scripts the page says what it needs; without letters of its own it works', async ({
+  browser,
+}) => {
+  const closed = await (await browser.newContext({ javaScriptEnabled: false })).newPage();
+  await closed.goto('/new');
+  await expect(closed.getByText('This page needs its scripts')).toBeVisible();
+  await expect(closed.getByText('Diese Seite braucht ihre Skripte')).toBeVisible();
+  await closed.context().close();
+
+  const lost = await (await browser.newContext()).newPage();
+  await lost.route(/\.js$/u, (route) => route.abort());
+  await lost.goto('/new');
+  await expect(lost.getByText('This page needs its scripts')).toBeVisible();
+  await lost.unrouteAll();
+  await lost.getByRole('link', { name: 'load it again' }).click();
+  await expect(lost.getByRole('heading', { name: 'Sign in' })).toBeVisible();
+  await expect(lost.getByText('This page needs its scripts')).toBeHidden();
+  await lost.context().close();
+
+  const plain = await openReader(browser, 20, {}, (fresh) =>
+    fresh.route(/\.woff2$/u, (route) => route.abort()),
+  );
+  await expect(plain.getByRole('heading', { level: 1 })).toBeVisible();
+  expect(
+    await plain.evaluate(() => document.documentElement.scrollWidth - window.innerWidth),
+  ).toBeLessThanOrEqual(0);
+  await plain.context().close();
+});
+
+test('a part of the application that cannot be had is told of, and asked for again', async ({
+  browser,
+}) => {
+  const page = await openReader(browser, 20);
+  await page.route(/KeptView.*\.js$/u, (route) => route.abort());
+  await goTo(page, 'Kept');
+  await expect(page.getByRole('alert')).toContainText('could not be loaded whole');
+  // What was on the screen still is.
+  await expect(page.locator('#main h1')).toBeVisible();
+  await page.unrouteAll();
+  await page.getByRole('button', { name: 'Try again' }).click();
+  await expect(page.getByRole('heading', { level: 1, name: 'Kept' })).toBeVisible();
+  await page.context().close();
+});
+
+test('what is on the device goes when the session ends elsewhere, or somebody else signs in', async ({
+  browser,
+}) => {
+  const page = await openReader(browser, 21);
+  await keep(page);
+  await onDevice(page).click();
+  await expect(page.getByText(/on this device, as of/u)).toBeVisible();
+  // Somebody else, in the same browser, without signing out first.
+  await api(page, 'POST', '/api/session', {
+    email: STUDENTS[22]!.email,
+    password: SAMPLE_PASSWORD,
+  });
+  await page.goto('/kept');
+  await expect(onDevice(page)).not.toBeChecked();
+  await expect.poll(() => caches(page)).toEqual([]);
+
+  await keep(page);
+  await onDevice(page).click();
+  await expect(page.getByText(/on this device, as of/u)).toBeVisible();
+  const teacher = await openAs(browser, 'teacher');
+  const { classes } = await api<{ classes: { id: string; code: string }[] }>(
+    page,
+    'GET',
+    '/api/classes',
+  );
+  const so1a = classes.find((c) => c.code === 'SO1A')!.id;
+  const { members } = await api<{ members: { personId: string; name: string }[] }>(
+    teacher,
+    'GET',
+    `/api/classes/${so1a}`,
+  );
+  const person = members.find((one) => one.name === STUDENTS[22]!.name)!.personId;
+  // A new start word ends the sessions of the old password.
+  await api(teacher, 'POST', `/api/classes/${so1a}/slips`, { people: [person] });
+  await page.goto('/kept');
+  await expect(page.getByRole('heading', { name: 'Sign in' })).toBeVisible();
+  await expect.poll(() => caches(page)).toEqual([]);
+  await teacher.context().close();
+  await page.context().close();
+});

@@ -7,7 +7,11 @@ import { api, expectAccessible } from './steps.ts';
  * The screens in the other language: as the browser asks for it, accessible in both themes, and kept for the person. Each
  * device has a reader of its own, whom no other journey meets in the wrong language.
  */
-const READERS = { laptop: STUDENTS[3]!.email, phone: STUDENTS[5]!.email };
+const READERS = {
+  laptop: STUDENTS[3]!.email,
+  tablet: STUDENTS[4]!.email,
+  phone: STUDENTS[5]!.email,
+};
 for (const [device, email] of Object.entries(READERS))
   test(`a student on a ${device} reads German, and chooses English for everywhere`, async ({
     browser,

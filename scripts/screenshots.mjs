@@ -1,7 +1,7 @@
 // npm run screenshots [name …]: takes the pictures in docs/screenshots anew, from the sample school.
 import { join } from 'node:path';
 import { SERVER_PACKAGES, ensureDebian, ensureModules } from './lib/install.mjs';
-import { failWith, freePort, root } from './lib/run.mjs';
+import { failWith, root } from './lib/run.mjs';
 import { startScratchPostgres, startServerProcess } from './lib/scratch-server.mjs';
 
 const TEACHER = 'Ilse Vandermoor';
@@ -21,10 +21,10 @@ const PICTURES = [
   { name: 'my-classes', who: STUDENT, path: '/classes' },
   { name: 'folder', who: STUDENT, path: '/classes', steps: openUnit },
   { name: 'phone-folder', who: STUDENT, path: '/classes', steps: openUnit, phone: true },
+  { name: 'kept', who: STUDENT, path: '/classes', steps: toKept, phone: true, wait: 1500 },
   { name: 'desk', who: STUDENT, path: '/classes', steps: toDesk, dark: true },
   { name: 'viewer', who: STUDENT, path: '/classes', steps: openHandout, wait: 1500 },
   { name: 'public', who: null, door: true },
-  { name: 'embed', who: null, website: true, wait: 1500 },
   { name: 'wall', who: TEACHER, path: '/library', before: findForeign, steps: openForeign },
   { name: 'today', who: TEACHER, path: '/today', before: askToSee },
   { name: 'post-room', who: TEACHER, path: '/today', before: sendNote, steps: readPost },
@@ -109,6 +109,23 @@ async function toDesk(page) {
   await page.getByRole('link', { name: /Soil log, my plot/u }).waitFor();
   await page.getByText('copies lie on your desk').waitFor({ state: 'hidden' });
 }
+async function toKept(page) {
+  await openUnit(page);
+  await page.getByRole('button', { name: /^Keep .* at hand$/u }).click();
+  await page.getByRole('link', { name: 'My classes' }).last().click();
+  await page
+    .getByRole('link', { name: /Plant Propagation II/u })
+    .first()
+    .click();
+  await page.getByRole('button', { name: /^Keep .* at hand$/u }).click();
+  await page.getByRole('link', { name: 'Kept', exact: true }).click();
+  await page.getByRole('switch').click();
+  await page
+    .getByText(/on this device, as of/u)
+    .nth(1)
+    .waitFor();
+  await page.getByText('is kept').last().waitFor({ state: 'hidden' });
+}
 async function openHandout(page) {
   await openUnit(page);
   await page
@@ -126,11 +143,7 @@ try {
   const postgres = await startScratchPostgres('screenshots');
   let server, browser;
   try {
-    const website = await freePort();
-    process.env.SAMMLUNG_WEBSITE = `http://localhost:${website}`;
-    server = await startServerProcess(postgres, 'postgres', {
-      SAMMLUNG_WEBSITE_PORT: String(website),
-    });
+    server = await startServerProcess(postgres, 'postgres');
     browser = await chromium.launch({
       executablePath: '/usr/bin/chromium',
       args: ['--no-sandbox', '--disable-gpu'],
@@ -161,7 +174,7 @@ try {
 async function take(
   browser,
   baseURL,
-  { name, who, path, folder, door, website, dark, phone, before, steps, wait },
+  { name, who, path, folder, door, dark, phone, before, steps, wait },
 ) {
   const context = await browser.newContext({
     baseURL,
@@ -182,7 +195,7 @@ async function take(
     const tree = await (await context.request.get('/api/library/tree')).json();
     return tree.folders.find((f) => f.title === title).id;
   };
-  let to = website ? process.env.SAMMLUNG_WEBSITE : path;
+  let to = path;
   if (door) {
     await signIn(TEACHER);
     await page.goto(`/folder/${await folderId('Field guides')}`);

@@ -5,7 +5,7 @@ import { useClipboard } from '@vueuse/core';
 import { computed } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { api } from './api.ts';
-import { explain } from './problems.ts';
+import { useAttempt } from './attempt.ts';
 import { say } from './toast.ts';
 import AppButton from '../ui/AppButton.vue';
 
@@ -22,15 +22,7 @@ const { copy, copied } = useClipboard({ legacy: true, copiedDuring: 4000 });
 const feeds = useQuery({ key: ['feeds'], query: () => api<Feeds>('GET', '/api/feeds') });
 const feed = computed(() => feeds.data.value?.feeds.find((one) => one.classId === classId));
 
-async function attempt(run: () => Promise<unknown>) {
-  try {
-    await run();
-  } catch (error) {
-    say({ text: explain(t, error), tone: 'bad' });
-  } finally {
-    await feeds.refetch();
-  }
-}
+const attempt = useAttempt(() => feeds.refetch());
 const make = () => attempt(() => api<Feed>('POST', '/api/feeds', { classId }));
 const end = (id: string) =>
   attempt(async () => {

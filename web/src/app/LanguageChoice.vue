@@ -1,22 +1,16 @@
 <script setup lang="ts">
 import type { Language } from '@sammlung/contract';
 import { useI18n } from 'vue-i18n';
+import { useAttempt } from './attempt.ts';
 import { LANGUAGES } from './i18n.ts';
-import { explain } from './problems.ts';
 import { useSession } from './session.ts';
-import { say } from './toast.ts';
 
 /** The languages, each by its own name. */
 const { t, locale } = useI18n();
 const session = useSession();
 
-async function choose(language: Language) {
-  try {
-    await session.choose(language);
-  } catch (error) {
-    say({ text: explain(t, error), tone: 'bad' });
-  }
-}
+const attempt = useAttempt();
+const choose = (language: Language) => attempt(() => session.choose(language));
 </script>
 
 <template>

@@ -3,10 +3,9 @@ import { onClickOutside } from '@vueuse/core';
 import { computed, ref, useTemplateRef } from 'vue';
 import { useI18n } from 'vue-i18n';
 import LanguageChoice from './LanguageChoice.vue';
+import { useAttempt } from './attempt.ts';
 import { useInstall } from './install.ts';
-import { explain } from './problems.ts';
 import { useSession } from './session.ts';
-import { say } from './toast.ts';
 
 const { t } = useI18n();
 const session = useSession();
@@ -31,13 +30,8 @@ function close() {
   button.value?.focus();
 }
 
-async function signOut() {
-  try {
-    await session.signOut();
-  } catch (error) {
-    say({ text: explain(t, error), tone: 'bad' });
-  }
-}
+const attempt = useAttempt();
+const signOut = () => attempt(session.signOut);
 </script>
 
 <template>

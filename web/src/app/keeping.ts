@@ -2,8 +2,8 @@ import type { Kept, KeptThing } from '@sammlung/contract';
 import { useQuery, useQueryCache } from '@pinia/colada';
 import { useI18n } from 'vue-i18n';
 import { api } from './api.ts';
+import { useAttempt } from './attempt.ts';
 import { useDevice } from './device/device.ts';
-import { explain } from './problems.ts';
 import { say } from './toast.ts';
 
 /** What a student keeps at hand. */
@@ -20,15 +20,7 @@ export function useKeeping() {
     return cache.invalidateQueries({ key: ['kept'] });
   }
 
-  async function attempt(run: () => Promise<unknown>) {
-    try {
-      await run();
-    } catch (error) {
-      say({ text: explain(t, error), tone: 'bad' });
-    } finally {
-      await refresh();
-    }
-  }
+  const attempt = useAttempt(refresh);
 
   const drop = (id: string) => api<null>('DELETE', `/api/kept/${id}`);
   const put = (what: Pick<KeptThing, 'folderId' | 'placementId' | 'token'>) =>

@@ -7,13 +7,13 @@ import { computed, ref, useTemplateRef, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink, useRoute } from 'vue-router';
 import { api } from '../../app/api.ts';
+import { useAttempt } from '../../app/attempt.ts';
 import { readDropped } from '../../app/dropped.ts';
 import { useFormat } from '../../app/format.ts';
 import { useMeta } from '../../app/meta.ts';
 import NameLine from '../../app/NameLine.vue';
 import { contentAddress, folderArchiveAddress } from '../../app/addresses.ts';
 import { useContents, useFolder, useReadingPlace } from '../../app/place.ts';
-import { explain } from '../../app/problems.ts';
 import { say } from '../../app/toast.ts';
 import { useUploads } from '../../app/uploads.ts';
 import AppButton from '../../ui/AppButton.vue';
@@ -59,15 +59,7 @@ const names = computed(() => folders.value.map((row) => row.title));
 
 const refresh = () =>
   Promise.all([['folder'], ['desk'], ['tree']].map((key) => cache.invalidateQueries({ key })));
-async function attempt(run: () => Promise<unknown>) {
-  try {
-    await run();
-  } catch (failure) {
-    say({ text: explain(t, failure), tone: 'bad' });
-  } finally {
-    await refresh();
-  }
-}
+const attempt = useAttempt(refresh);
 
 // A page of the list that is left shows nothing half done.
 type Row = { kind: 'folder'; row: FolderRow } | { kind: 'placement'; row: ItemRow };

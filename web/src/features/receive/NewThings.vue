@@ -4,10 +4,10 @@ import { useQuery, useQueryCache } from '@pinia/colada';
 import { computed, ref, useTemplateRef, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { api } from '../../app/api.ts';
+import { useAttempt } from '../../app/attempt.ts';
 import { useFormat } from '../../app/format.ts';
 import { useLive } from '../../app/live.ts';
 import { noteOpened, useReadingPlace } from '../../app/place.ts';
-import { explain } from '../../app/problems.ts';
 import { say } from '../../app/toast.ts';
 import AppButton from '../../ui/AppButton.vue';
 import ItemLink from '../../ui/ItemLink.vue';
@@ -54,14 +54,7 @@ useLive(() => (place.live ? '/api/new/live' : null), {
   },
 });
 
-async function attempt(run: () => Promise<void>) {
-  try {
-    await run();
-  } catch (error) {
-    say({ text: explain(t, error), tone: 'bad' });
-  }
-}
-
+const attempt = useAttempt();
 const refresh = () => Promise.all([came.refetch(), classes.refetch()]);
 
 const chooseDigest = (digest: boolean) =>

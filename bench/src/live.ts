@@ -8,7 +8,7 @@ import config from '../../e2e/playwright.config.ts';
 import type { ScratchPostgres, ServerProcess } from '../../scripts/lib/scratch-server.mjs';
 import { rows } from '../../server/src/db/database.ts';
 import { median, report } from './report.ts';
-import { benchFolder, sampleCookie, TEACHER, type BenchFolder } from './sample.ts';
+import { benchFolder, sampleCookie, TEACHER, upload, type BenchFolder } from './sample.ts';
 
 const PAGES = 500;
 const ROUNDS = 5;
@@ -137,26 +137,8 @@ async function openLine(url: string, cookie: string, agent: Agent) {
 /** Uploads a small file until it lies in the folder. */
 async function addFile(address: string, cookie: string, folderId: string, title: string) {
   const body = Buffer.concat([Buffer.from(title), randomBytes(20_000)]);
-  const base64 = (text: string) => Buffer.from(text).toString('base64');
-  const tus = { cookie, origin: address, 'tus-resumable': '1.0.0' };
-  const begun = await fetch(`${address}/api/uploads`, {
-    method: 'POST',
-    headers: {
-      ...tus,
-      'upload-length': String(body.length),
-      'upload-metadata': `filename ${base64(`${title}.bin`)},folderId ${base64(folderId)}`,
-    },
-  });
-  const at = begun.headers.get('location')!;
-  await fetch(new URL(at, address), {
-    method: 'PATCH',
-    headers: { ...tus, 'content-type': 'application/offset+octet-stream', 'upload-offset': '0' },
-    body,
-  });
-  const placed = await fetch(`${address}/api/folders/${folderId}/files`, {
-    method: 'POST',
-    headers: { cookie, origin: address, 'content-type': 'application/json' },
-    body: JSON.stringify({ uploadId: at.split('/').at(-1) }),
-  });
-  if (!placed.ok) throw new Error(`not placed: ${placed.status} ${await placed.text()}`);
+  const what = { folderId, name: `${title}.bin`, length: body.length };
+  await upload({ address, cookie }, what, (to, headers) =>
+    fetch(to, { method: 'PATCH', headers, body }),
+  );
 }

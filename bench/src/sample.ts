@@ -1,3 +1,4 @@
+import type { PlacedUpload } from '@sammlung/contract';
 import { SAMPLE_PASSWORD } from '@sammlung/demo';
 import { eq } from 'drizzle-orm';
 import type { ScratchPostgres } from '../../scripts/lib/scratch-server.mjs';
@@ -75,4 +76,40 @@ export async function layDown(
       .returning({ id: s.placements.id });
     return placement!.id;
   });
+}
+
+/**
+ * An upload by the protocol, of a content that is new, until it lies in the folder; `send` sends the bytes to an address,
+ * with these headers. Resolves to what `send` does.
+ */
+export async function upload<T>(
+  { address, cookie }: { readonly address: string; readonly cookie: string },
+  { folderId, name, length }: { folderId: string; name: string; length: number },
+  send: (address: string, headers: Record<string, string>) => Promise<T>,
+): Promise<T> {
+  const base64 = (text: string) => Buffer.from(text).toString('base64');
+  const tus = { cookie, origin: address, 'tus-resumable': '1.0.0' };
+  const begun = await fetch(`${address}/api/uploads`, {
+    method: 'POST',
+    headers: {
+      ...tus,
+      'upload-length': String(length),
+      'upload-metadata': `filename ${base64(name)},folderId ${base64(folderId)}`,
+    },
+  });
+  const at = begun.headers.get('location');
+  if (begun.status !== 201 || !at) throw new Error(`not begun: ${begun.status}`);
+  const sent = await send(new URL(at, address).href, {
+    ...tus,
+    'content-type': 'application/offset+octet-stream',
+    'upload-offset': '0',
+  });
+  const placed = await fetch(`${address}/api/folders/${folderId}/files`, {
+    method: 'POST',
+    headers: { cookie, origin: address, 'content-type': 'application/json' },
+    body: JSON.stringify({ uploadId: at.split('/').at(-1) }),
+  });
+  const { outcome } = (await placed.json()) as PlacedUpload;
+  if (outcome !== 'new') throw new Error(`not placed: ${placed.status} ${outcome}`);
+  return sent;
 }

@@ -138,9 +138,11 @@ function act(name: string, thing: KeptThing) {
             <span class="block text-meta text-soft">{{ about(thing) }}</span>
             <span
               v-if="onDevice(thing)"
-              class="flex items-center gap-1.5 text-meta"
+              class="flex items-start gap-1.5 text-meta"
               :class="device.state?.things[thing.id]?.full ? 'text-brick-ink' : 'text-soft'"
-              ><Smartphone :size="13" aria-hidden="true" />{{ onDevice(thing) }}</span
+              ><Smartphone :size="13" class="mt-[3px] shrink-0" aria-hidden="true" />{{
+                onDevice(thing)
+              }}</span
             >
           </span>
           <span class="flex shrink-0 flex-wrap justify-end gap-1 max-sm:hidden">

@@ -157,6 +157,7 @@ for (const [n, [device, options]] of Object.entries(DEVICES).entries())
         student.getByText(/^No connection. What you see is as it was on/u),
       ).toBeVisible();
       await expectAccessible(student);
+      await expect(student.getByRole('button', { name: /What to do with/u })).toBeHidden();
       await row(student, UNIT).getByRole('link').click();
       await expect(row(student, `Frogs ${device}`)).toBeVisible();
       // Nothing is offered that would need a connection.

@@ -80,6 +80,8 @@ class School {
   rows: ItemRow[] = [row('a'), row('b')];
   views = new Map<string, Partial<PlacementView>>();
   asked: string[] = [];
+  /** Who has signed in. */
+  person = 'mina';
   /** Answers in place of the school. */
   instead: (address: string) => Response | null = () => null;
 
@@ -88,7 +90,7 @@ class School {
     const own = this.instead(address);
     if (own) return own;
     const json = (body: unknown) => Response.json(body, { headers: { date: DATE } });
-    if (address === '/api/session') return json({ person: null });
+    if (address === '/api/session') return json({ person: { id: this.person } });
     if (address === '/api/kept') return json({ things: this.things } satisfies Kept);
     const [, placement, part] = /\/placements\/([^/]+)(.*)/u.exec(address) ?? [];
     const found = this.rows.find((one) => one.placementId === placement);
@@ -208,6 +210,15 @@ describe('what a student keeps, on the device', () => {
     await go();
     expect(last()).toMatchObject({ files: 2, here: 0, full: true });
     expect(await readState(device as unknown as Cache)).toMatchObject({ person: 'mina' });
+  });
+
+  it('takes nothing of somebody else who has signed in meanwhile', async () => {
+    await go();
+    const before = [...device.held.keys()];
+    school.person = 'priya';
+    school.rows = [row('private')];
+    await expect(go()).rejects.toThrow(NotNow);
+    expect([...device.held.keys()]).toEqual(before);
   });
 
   it.each([

@@ -1,4 +1,11 @@
-import type { Contents, ItemRow, Kept, KeptThing, PlacementView } from '@sammlung/contract';
+import type {
+  Contents,
+  ItemRow,
+  Kept,
+  KeptThing,
+  PlacementView,
+  Session,
+} from '@sammlung/contract';
 import { readAddress, smallAddress } from '../addresses.ts';
 import { CONTENT, howShown } from '../howShown.ts';
 import { AS_OF, keyOf } from './keys.ts';
@@ -158,7 +165,11 @@ export async function bring(
 
   // Whose it is stands there before anything else does.
   await put(STATE, Response.json({ person, things: before }));
-  await news('/api/session');
+  const reply = await fetched('/api/session');
+  const session = (await reply?.clone().json()) as Session | undefined;
+  // Somebody else has signed in meanwhile, in another window: nothing of theirs comes among these.
+  if (!reply || session?.person?.id !== person) throw new NotNow();
+  await put('/api/session', reply);
   const kept = await news<Kept>('/api/kept');
   for (const thing of kept?.things ?? [])
     if (thing.url === null && (thing.folderId ?? thing.placementId)) await bringThing(thing);

@@ -4,6 +4,7 @@ import { Smartphone } from 'lucide-vue-next';
 import { computed, useTemplateRef } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { useQueryCache } from '@pinia/colada';
+import { connected } from '../../app/api.ts';
 import { useDevice } from '../../app/device/device.ts';
 import { useFormat } from '../../app/format.ts';
 import { useKeeping, useKept } from '../../app/keeping.ts';
@@ -156,12 +157,14 @@ function act(name: string, thing: KeptThing) {
           </span>
         </component>
         <RowMenu
-          v-if="there(thing)"
+          v-if="there(thing) && connected"
           :label="t('keep.actions', { title: thing.title })"
           :actions="() => actions(thing)"
           @act="act($event, thing)"
         />
-        <AppButton v-else @click="letGo(thing, ids)">{{ t('keep.let-go') }}</AppButton>
+        <AppButton v-else-if="connected" @click="letGo(thing, ids)">{{
+          t('keep.let-go')
+        }}</AppButton>
       </li>
     </ol>
   </div>

@@ -39,11 +39,12 @@ async function throttled(client: CDPSession, bytes: number) {
 
 /** Drops files and folders of the disk onto an element, as the system does. */
 async function dropFromDisk(onto: Locator, paths: string[]) {
-  const box = (await onto.boundingBox())!;
   const client = await page.context().newCDPSession(page);
-  const at = { x: box.x + box.width / 3, y: box.y + box.height / 2 };
   const data = { items: [], files: paths, dragOperationsMask: 1 };
   for (const type of ['dragEnter', 'dragOver', 'dragOver', 'drop'] as const) {
+    // Other journeys fill the same library: what is aimed at may move on the way.
+    const box = (await onto.boundingBox())!;
+    const at = { x: box.x + box.width / 3, y: box.y + box.height / 2 };
     await client.send('Input.dispatchDragEvent', { type, ...at, data });
     await page.evaluate(() => new Promise((resolve) => requestAnimationFrame(resolve)));
   }

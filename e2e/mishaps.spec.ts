@@ -30,11 +30,13 @@ async function openReader(
 
 /** Keeps a course folder of SO1A and goes to Kept. */
 async function keep(page: Page) {
-  await goTo(page, 'My classes');
-  await page
-    .getByRole('link', { name: /^.*Soil Science I/u })
-    .first()
-    .click();
+  const { classes } = await api<{ classes: { folders: { id: string; title: string }[] }[] }>(
+    page,
+    'GET',
+    '/api/classes',
+  );
+  const folder = classes.flatMap((c) => c.folders).find((f) => f.title === 'Soil Science I')!;
+  await page.goto(`/folder/${folder.id}`);
   await page.getByRole('button', { name: /^Keep .* at hand$/u }).click();
   await goTo(page, 'Kept');
   await expect(page.getByRole('heading', { level: 1, name: 'Kept' })).toBeVisible();

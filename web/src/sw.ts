@@ -40,6 +40,8 @@ registerRoute(
   ({ url, sameOrigin, request }) =>
     sameOrigin &&
     url.pathname.startsWith('/api/') &&
+    // What is brought to the device comes from the server, however long it takes.
+    request.cache !== 'no-store' &&
     !request.headers.get('accept')?.includes('text/event-stream'),
   new NetworkFirst({
     cacheName: KEPT_CACHE,

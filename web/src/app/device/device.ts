@@ -1,5 +1,6 @@
 import { defineStore } from 'pinia';
-import { ref, shallowRef } from 'vue';
+import { ref, shallowRef, watch } from 'vue';
+import { connected } from '../api.ts';
 import type { DeviceState } from './copies.ts';
 import { KEPT_CACHE } from './keys.ts';
 
@@ -17,6 +18,7 @@ export const useDevice = defineStore('device', () => {
   const working = ref(false);
   let person = '';
   let looked = 0;
+  let stop = () => {};
 
   /** Finds out what the device has for somebody; what it has of others is removed. */
   async function start(whom: string | null): Promise<void> {
@@ -42,9 +44,10 @@ export const useDevice = defineStore('device', () => {
   }
 
   function go(whom: string) {
+    stop();
     person = whom;
     on.value = true;
-    window.addEventListener('online', update);
+    stop = watch(connected, (now) => now && update());
     document.addEventListener('visibilitychange', shown);
     void navigator.serviceWorker.register('/sw.js');
     void update();
@@ -86,7 +89,7 @@ export const useDevice = defineStore('device', () => {
   async function forget(): Promise<void> {
     on.value = false;
     state.value = null;
-    window.removeEventListener('online', update);
+    stop();
     document.removeEventListener('visibilitychange', shown);
     const clear = async () => {
       for (const name of (await allowed(() => caches.keys())) ?? []) await caches.delete(name);

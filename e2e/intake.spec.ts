@@ -42,7 +42,8 @@ async function dropFromDisk(onto: Locator, paths: string[]) {
   const client = await page.context().newCDPSession(page);
   const data = { items: [], files: paths, dragOperationsMask: 1 };
   for (const type of ['dragEnter', 'dragOver', 'dragOver', 'drop'] as const) {
-    // Other journeys fill the same library: what is aimed at may move on the way.
+    // Other journeys fill the same library: what is aimed at may move on the way, and off the screen.
+    await onto.scrollIntoViewIfNeeded();
     const box = (await onto.boundingBox())!;
     const at = { x: box.x + box.width / 3, y: box.y + box.height / 2 };
     await client.send('Input.dispatchDragEvent', { type, ...at, data });

@@ -29,6 +29,7 @@ for (const [device, email] of Object.entries(READERS))
     await expectAccessible(page);
     await page.getByRole('button', { name: 'Anmelden', exact: true }).click();
     await expect(page.getByRole('button', { name: /^Angemeldet: /u })).toBeVisible();
+    await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
     await expectAccessible(page);
     for (const [path, heading] of [
       ['/classes', 'Meine Klassen'],

@@ -2,7 +2,17 @@ import { expect, test, type BrowserContext, type Page } from '@playwright/test';
 import { STUDENTS } from '../demo/src/index.ts';
 import { makePdf } from '../demo/src/files/pdf.ts';
 import { DEVICES } from './devices.ts';
-import { addFiles, api, download, expectAccessible, goTo, openAs, row, textFile } from './steps.ts';
+import {
+  addFiles,
+  api,
+  download,
+  expectAccessible,
+  goTo,
+  newStartWord,
+  openAs,
+  row,
+  textFile,
+} from './steps.ts';
 
 /** What lies of ours in a browser. */
 const left = (page: Page) =>
@@ -27,16 +37,12 @@ for (const [n, [device, options]] of Object.entries(DEVICES).entries())
     let student: Page;
     let unit = '';
     let grant = '';
-    let classId = '';
+    let first = { signInName: '', startWord: '' };
 
     test.beforeAll(async ({ browser }) => {
       teacher = await openAs(browser, 'teacher');
-      const { courses } = await api<{ courses: { classes: { id: string; code: string }[] }[] }>(
-        teacher,
-        'GET',
-        '/api/courses',
-      );
-      classId = courses.flatMap((course) => course.classes).find((c) => c.code === 'SO1A')!.id;
+      const { classId, ...word } = await newStartWord(teacher, 'SO1A', reader.name);
+      first = word;
       unit = (
         await api<{ id: string }>(teacher, 'POST', '/api/folders', { parentId: null, title: UNIT })
       ).id;
@@ -70,18 +76,7 @@ for (const [n, [device, options]] of Object.entries(DEVICES).entries())
     });
 
     test('9 a start word opens once, for a password of one’s own', async () => {
-      const { members } = await api<{ members: { personId: string; name: string }[] }>(
-        teacher,
-        'GET',
-        `/api/classes/${classId}`,
-      );
-      const { slips } = await api<{ slips: { signInName: string; startWord: string }[] }>(
-        teacher,
-        'POST',
-        `/api/classes/${classId}/slips`,
-        { people: [members.find((one) => one.name === reader.name)!.personId] },
-      );
-      const { signInName, startWord } = slips[0]!;
+      const { signInName, startWord } = first;
       const signIn = async (password: string) => {
         await student.getByLabel('Mail address or sign-in name').fill(signInName);
         await student.getByLabel('Password', { exact: true }).fill(password);

@@ -7,7 +7,7 @@ import {
 } from '@playwright/test';
 import { SAMPLE_PASSWORD, STUDENTS } from '../demo/src/index.ts';
 import { DEVICES } from './devices.ts';
-import { api, goTo, openAs, row } from './steps.ts';
+import { api, goTo, newStartWord, openAs, row } from './steps.ts';
 
 /** What may be wrong with a device, a browser or an account, and what a student sees of it. */
 
@@ -169,20 +169,8 @@ test('what is on the device goes when the session ends elsewhere, or somebody el
   await onDevice(page).click();
   await expect(page.getByText(/on this device, as of/u)).toBeVisible();
   const teacher = await openAs(browser, 'teacher');
-  const { classes } = await api<{ classes: { id: string; code: string }[] }>(
-    page,
-    'GET',
-    '/api/classes',
-  );
-  const so1a = classes.find((c) => c.code === 'SO1A')!.id;
-  const { members } = await api<{ members: { personId: string; name: string }[] }>(
-    teacher,
-    'GET',
-    `/api/classes/${so1a}`,
-  );
-  const person = members.find((one) => one.name === STUDENTS[22]!.name)!.personId;
   // A new start word ends the sessions of the old password.
-  await api(teacher, 'POST', `/api/classes/${so1a}/slips`, { people: [person] });
+  await newStartWord(teacher, 'SO1A', STUDENTS[22]!.name);
   await page.goto('/kept');
   await expect(page.getByRole('heading', { name: 'Sign in' })).toBeVisible();
   await expect.poll(() => caches(page)).toEqual([]);

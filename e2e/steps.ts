@@ -166,3 +166,25 @@ export async function download(page: Page, press: () => Promise<void>) {
   const [file] = await Promise.all([page.waitForEvent('download'), press()]);
   return { name: file.suggestedFilename(), bytes: readFileSync(await file.path()) };
 }
+
+/** A new start word for a student of the teacher's class, by their name; it ends their sessions. */
+export async function newStartWord(teacher: Page, code: string, student: string) {
+  const { courses } = await api<{ courses: { classes: { id: string; code: string }[] }[] }>(
+    teacher,
+    'GET',
+    '/api/courses',
+  );
+  const classId = courses.flatMap(({ classes }) => classes).find((c) => c.code === code)!.id;
+  const { members } = await api<{ members: { personId: string; name: string }[] }>(
+    teacher,
+    'GET',
+    `/api/classes/${classId}`,
+  );
+  const { slips } = await api<{ slips: { signInName: string; startWord: string }[] }>(
+    teacher,
+    'POST',
+    `/api/classes/${classId}/slips`,
+    { people: [members.find(({ name }) => name === student)!.personId] },
+  );
+  return { ...slips[0]!, classId };
+}

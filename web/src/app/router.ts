@@ -253,9 +253,9 @@ router.beforeEach(async (to) => {
   const elsewhere = student ? TEACHING : STUDYING;
   if (session.person && elsewhere.test(String(to.name))) return { name: 'home' };
   if (session.person && to.name === 'sign-in') return { name: 'home' };
-  // Without a connection there is nothing but what is kept.
-  if (to.name === 'home')
-    return { name: connected.value ? HOME[session.person?.kind ?? 'student'] : 'kept' };
+  // Without a connection there is nothing for a student but what is kept.
+  if (to.name === 'home' && student && !connected.value) return { name: 'kept' };
+  if (to.name === 'home') return { name: HOME[session.person?.kind ?? 'student'] };
   return true;
 });
 

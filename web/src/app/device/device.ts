@@ -15,7 +15,6 @@ export const useDevice = defineStore('device', () => {
   const on = ref(false);
   /** What it has; null until it has been looked at. */
   const state = shallowRef<DeviceState | null>(null);
-  const working = ref(false);
   let person = '';
   let looked = 0;
   let stop = () => {};
@@ -64,15 +63,12 @@ export const useDevice = defineStore('device', () => {
     const { bring, NotNow } = await import('./copies.ts');
     await navigator.locks.request('device', async () => {
       if (!on.value) return;
-      working.value = true;
       try {
         const cache = await caches.open(KEPT_CACHE);
         const get = (address: string) => fetch(address, { cache: 'no-store' });
         await bring(cache, person, get, (now) => (state.value = now));
       } catch (error) {
         if (!(error instanceof NotNow)) throw error;
-      } finally {
-        working.value = false;
       }
     });
   }
@@ -103,5 +99,5 @@ export const useDevice = defineStore('device', () => {
     await clear();
   }
 
-  return { able, on, state, working, start, begin, update, forget };
+  return { able, on, state, start, begin, update, forget };
 });

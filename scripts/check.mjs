@@ -11,18 +11,18 @@ const CHECKS = {
   'import rules': ['depcruise', 'core', 'contract', 'demo', 'server/src', 'web/src'],
 };
 
-/** Runs every check; resolves to { passed, failed }. What fails says why. */
+/** Runs every check, all at once; resolves to { passed, failed }. What fails says why. */
 export async function check() {
-  let failed = 0;
-  for (const [name, [command, ...args]] of Object.entries(CHECKS)) {
-    const { code, output } = await run('npx', ['--no-install', command, ...args]);
-    console.log(`${code === 0 ? 'ok    ' : 'FAILED'} ${name}`);
-    if (code !== 0) {
-      failed += 1;
-      console.log(output);
-    }
-  }
-  return { passed: Object.keys(CHECKS).length - failed, failed };
+  const verdicts = await Promise.all(
+    Object.entries(CHECKS).map(async ([name, [command, ...args]]) => {
+      const { code, output } = await run('npx', ['--no-install', command, ...args]);
+      console.log(`${code === 0 ? 'ok    ' : 'FAILED'} ${name}`);
+      if (code !== 0) console.log(output);
+      return code === 0;
+    }),
+  );
+  const passed = verdicts.filter(Boolean).length;
+  return { passed, failed: verdicts.length - passed };
 }
 
 if (import.meta.url === pathToFileURL(process.argv[1]).href) {

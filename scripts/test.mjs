@@ -24,8 +24,8 @@ async function test() {
     console.log(`-- ${name}: ${passed} passed, ${failed} failed\n`);
   };
   try {
-    add('check', await check());
-    await ensureBuilt();
+    const [checked] = await Promise.all([check(), ensureBuilt()]);
+    add('check', checked);
     add('vitest', await vitest(join(reports, 'vitest.json')));
     add('journeys', await journeys(join(reports, 'playwright.json')));
   } finally {

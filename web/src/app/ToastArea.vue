@@ -25,8 +25,9 @@ onBeforeUnmount(() => window.removeEventListener('keydown', onKey));
 </script>
 
 <template>
+  <!-- On a phone they stand above what lies along the bottom within the thumb's reach. -->
   <div
-    class="pointer-events-none fixed inset-x-0 bottom-5 z-50 flex flex-col items-center gap-2 px-4"
+    class="pointer-events-none fixed inset-x-0 bottom-5 z-50 flex flex-col items-center gap-2 px-4 max-sm:bottom-[calc(4.5rem+env(safe-area-inset-bottom))]"
     role="status"
   >
     <div

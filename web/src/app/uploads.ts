@@ -10,7 +10,7 @@ import { useQueryCache } from '@pinia/colada';
 import { useEventListener, useThrottleFn } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { DetailedError, Upload } from 'tus-js-client';
-import { computed, ref, shallowReactive } from 'vue';
+import { computed, ref, shallowReactive, shallowRef } from 'vue';
 import { api, ApiError, OfflineError } from './api.ts';
 import type { Dropped } from './dropped.ts';
 import { hashFile } from './hash.ts';
@@ -49,7 +49,7 @@ const BUSY: State[] = ['waiting', 'sending', 'placing'];
 export const useUploads = defineStore('uploads', () => {
   const cache = useQueryCache();
   const session = useSession();
-  const transfers = ref<Transfer[]>([]);
+  const transfers = shallowRef<Transfer[]>([]);
   /** While the folders for dropped files are being made. */
   const preparing = ref(false);
   const startedAt = ref(0);

@@ -141,6 +141,14 @@ for (const [device, options] of Object.entries(DEVICES))
       await expect(student.getByText('This is not handed out to you')).toBeVisible();
       await restore();
       await expect(student.getByRole('heading', { level: 1, name: UNIT })).toBeVisible();
+
+      // So many at once are folded under New; what was folded takes the focus.
+      await goTo(student, 'New');
+      await student
+        .getByRole('button', { name: new RegExp(`more in ${UNIT}`, 'u') })
+        .first()
+        .click();
+      await expect(student.locator('#main a[data-row]:focus')).toContainText(UNIT);
     });
 
     test('3 reading: tiles, an order of one’s own, a PDF with search, sizes and pages, the next one by hand', async () => {

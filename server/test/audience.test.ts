@@ -155,6 +155,33 @@ describe('what students get', () => {
     expect(after.unopened).toBe(after.things.filter((x) => !x.opened).length);
   });
 
+  it('stands by folder and from A to Z, numbers as such, where it came at the same moment', async () => {
+    clock.now += 60_000;
+    const made: string[] = [];
+    for (const [folder, titles] of [
+      ['Week 10', ['Sheet 1']],
+      ['Week 9', ['Sheet 10', 'Sheet 9']],
+    ] as const) {
+      const { id } = await ask<{ id: string }>('owner', 'POST', '/api/folders', {
+        parentId: null,
+        title: folder,
+      });
+      made.push(id);
+      for (const title of titles)
+        await ask('owner', 'POST', '/api/links', { folderId: id, title, url: 'https://a.example' });
+    }
+    await ask('owner', 'POST', '/api/grants', {
+      things: made.map((id) => ({ kind: 'folder', id })),
+      audiences: [{ kind: 'class', id: world.classA }],
+    });
+    const { things } = await get<NewThings>('student in', '/api/new');
+    expect(things.slice(0, 3).map((x) => `${x.folder?.title}, ${x.title}`)).toEqual([
+      'Week 9, Sheet 9',
+      'Week 9, Sheet 10',
+      'Week 10, Sheet 1',
+    ]);
+  });
+
   it('stands under the class with the folders in it, and not while a folder above is held', async () => {
     const scene = await server.scene();
     const mine = async () => {

@@ -88,6 +88,9 @@ function cameBy(by: string | undefined) {
   return by === 'me' ? sql`cardinality(class_ids) = 0` : sql`${by}::uuid = any (class_ids)`;
 }
 
+/** What came at the same moment stands by folder, and there from A to Z. */
+const NEWEST_FIRST = sql`order by page.at desc, page.folder_title collate natural_order, page.title collate natural_order`;
+
 /** How many things have not been opened: in all, of what came to the person alone, and by class. */
 export interface Counts {
   readonly all: number;
@@ -109,7 +112,7 @@ export async function whatCame(
     db,
     sql`with ${came(asking(asker, t), within)},
       fresh as (select * from came where not opened),
-      page as (select * from came where ${cameBy(by)} order by at desc, title limit ${limit}),
+      page as (select * from came page where ${cameBy(by)} ${NEWEST_FIRST} limit ${limit}),
       shown as (
         select p.id as "placementId", i.id as "itemId", i.kind, i.title, i.extension, i.url,
           v.media_type as "mediaType", v.size::float8 as size, v.number as version, i.lesson_date as "lessonDate",
@@ -120,7 +123,7 @@ export async function whatCame(
         from page join placements p on p.id = page.id join items i on i.id = p.item_id
           left join versions v on v.id = i.current_version_id
           left join previews w on w.school_id = v.school_id and w.hash = v.hash
-        order by page.at desc, i.title)
+        ${NEWEST_FIRST})
       select (select json_agg(shown) from shown) as things, json_build_object(
         'all', (select count(*) from fresh),
         'me', (select count(*) from fresh where cardinality(class_ids) = 0),

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import type { CameNews, Marked, NewThings } from '@sammlung/contract';
 import { useQuery, useQueryCache } from '@pinia/colada';
-import { computed, ref, useTemplateRef, watch } from 'vue';
+import { ChevronDown } from 'lucide-vue-next';
+import { computed, nextTick, ref, useTemplateRef, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { api } from '../../app/api.ts';
 import { useAttempt } from '../../app/attempt.ts';
@@ -15,7 +16,7 @@ import PageState from '../../ui/PageState.vue';
 import SmallPicture from '../../ui/SmallPicture.vue';
 import { useKeepPlace } from '../../ui/keepPlace.ts';
 import { walkRows } from '../../ui/listKeys.ts';
-import { withNews } from './came.ts';
+import { runsOf, withNews, type Run } from './came.ts';
 import ClassCards from './ClassCards.vue';
 import { useClasses } from './classes.ts';
 
@@ -89,13 +90,30 @@ watch(
 );
 
 type Thing = NewThings['things'][number];
+const unfolded = ref(new Set<string>());
+/** Shows the rest of a run; the focus goes to the first of it. */
+async function unfold(run: Run, event: Event) {
+  const rows = () => [...list.value!.querySelectorAll<HTMLElement>('[data-row]')];
+  const at = rows().indexOf(event.currentTarget as HTMLElement);
+  unfolded.value.add(run.from);
+  await nextTick();
+  rows()[at]?.focus();
+}
 const days = computed(() => {
   const groups = new Map<string, Thing[]>();
-  for (const thing of came.data.value?.things.slice(0, drawn.value) ?? []) {
+  for (const thing of came.data.value?.things ?? []) {
     const heading = dayHeading(thing.cameAt);
     groups.set(heading, [...(groups.get(heading) ?? []), thing]);
   }
-  return [...groups];
+  let left = drawn.value;
+  return [...groups].flatMap(([day, things]) => {
+    const runs = runsOf(things, unfolded.value).flatMap((run) => {
+      const shown = run.things.slice(0, left);
+      left -= shown.length;
+      return shown.length > 0 ? [{ ...run, things: shown }] : [];
+    });
+    return runs.length > 0 ? [{ day, runs }] : [];
+  });
 });
 
 /** The ways on which things came, to look at one of them alone; with a single one there is nothing to choose. */
@@ -175,11 +193,11 @@ const about = (thing: Thing) =>
           {{ t(by === undefined ? 'receive.empty' : 'receive.empty-class') }}
         </p>
         <div ref="list" @keydown="list && walkRows(list, $event)">
-          <section v-for="[day, things] in days" :key="day">
+          <section v-for="{ day, runs } in days" :key="day">
             <h2 class="mt-5 mb-1 text-[15px] text-soft">{{ day }}</h2>
-            <ul>
+            <ul v-for="run in runs" :key="run.key">
               <li
-                v-for="thing in things"
+                v-for="thing in run.things"
                 :key="thing.placementId"
                 class="-ml-5 border-t border-line sm:-ml-10"
               >
@@ -222,6 +240,16 @@ const about = (thing: Thing) =>
                     >
                   </span>
                 </ItemLink>
+              </li>
+              <li v-if="run.folded > 0" class="-ml-5 border-t border-line sm:-ml-10">
+                <button
+                  data-row
+                  class="flex min-h-12 w-full items-center gap-3 pl-[80px] text-left font-semibold text-petrol hover:bg-paper/60"
+                  @click="unfold(run, $event)"
+                >
+                  <ChevronDown :size="18" aria-hidden="true" />
+                  {{ t('receive.folded', { n: run.folded, folder: run.things[0]!.folder!.title }) }}
+                </button>
               </li>
             </ul>
           </section>

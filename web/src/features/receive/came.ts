@@ -27,7 +27,10 @@ export function withNews(shown: NewThings, news: CameNews, by: By): NewThings {
       comeIds.has(thing.itemId) || (thing.folder && news.folderIds.includes(thing.folder.id)),
   );
   const things = [...come, ...shown.things.filter((thing) => !gone.includes(thing))].sort(
-    (a, b) => b.cameAt.localeCompare(a.cameAt) || a.title.localeCompare(b.title),
+    (a, b) =>
+      b.cameAt.localeCompare(a.cameAt) ||
+      aToZ(a.folder?.title ?? '', b.folder?.title ?? '') ||
+      aToZ(a.title, b.title),
   );
   const more = (holds: (thing: NewThing) => boolean) =>
     count(come, (x) => !x.opened && holds(x)) - count(gone, (x) => !x.opened && holds(x));
@@ -43,4 +46,41 @@ export function withNews(shown: NewThings, news: CameNews, by: By): NewThings {
   };
 }
 
+const aToZ = (a: string, b: string) => a.localeCompare(b, undefined, { numeric: true });
 const count = <T>(list: readonly T[], holds: (one: T) => boolean) => list.filter(holds).length;
+
+/** Things that came in one after the other out of the same folder by the same classes. */
+export interface Run {
+  readonly key: string;
+  /** What all runs out of this folder by these classes have in common. */
+  readonly from: string;
+  readonly things: readonly NewThing[];
+  /** How many more there are, which are not shown until they are asked for. */
+  readonly folded: number;
+}
+
+/** A longer run than this is folded, with so many of its things still shown. */
+const LONG = 8;
+const SHOWN = 4;
+
+/** The things of a day in runs; long ones are folded, unless where they are from is among the `unfolded`. */
+export function runsOf(things: readonly NewThing[], unfolded: ReadonlySet<string>): Run[] {
+  const runs: { from: string; things: NewThing[] }[] = [];
+  for (const thing of things) {
+    const from = [thing.folder?.id ?? '', ...thing.classes.map(({ id }) => id)].join();
+    if (runs.at(-1)?.from === from) runs.at(-1)!.things.push(thing);
+    else runs.push({ from, things: [thing] });
+  }
+  const seen = new Map<string, number>();
+  return runs.map(({ from, things: all }) => {
+    const nth = seen.get(from) ?? 0;
+    seen.set(from, nth + 1);
+    const long = all.length > LONG && all[0]!.folder !== null && !unfolded.has(from);
+    return {
+      key: `${from}/${nth}`,
+      from,
+      things: long ? all.slice(0, SHOWN) : all,
+      folded: long ? all.length - SHOWN : 0,
+    };
+  });
+}

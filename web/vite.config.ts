@@ -105,6 +105,13 @@ export default defineConfig({
   build: {
     target: 'es2022',
     chunkSizeWarningLimit: 600,
+    // The page itself names what every part needs: no part need ask for it again.
+    modulePreload: {
+      resolveDependencies: (_, parts, { hostType }) =>
+        hostType === 'html'
+          ? parts
+          : parts.filter((part) => !/\/(base|reading|rolldown-runtime)-/u.test(part)),
+    },
     rolldownOptions: {
       output: {
         // What every page needs packs better, and is asked for sooner, as one piece.
@@ -112,11 +119,19 @@ export default defineConfig({
           groups: [
             {
               name: 'base',
+              priority: 3,
               test: /node_modules\/(@vue\/(reactivity|runtime-|shared)|vue|vue-router|vue-i18n|@intlify|pinia|@pinia)\//u,
+            },
+            // The frame around all pages of people with an account, and the first page of students.
+            {
+              name: 'first',
+              priority: 1,
+              test: /src\/(app\/(AppShell|PersonMenu|attempt|device\/device|install)\.|features\/receive\/(NewThings|ClassCards|came|classes)\.|ui\/LanguageChoice\.)|@vueuse|icons\/(bookmark|search|chevron-down)\./u,
             },
             {
               name: 'reading',
-              test: /src\/(app\/(addresses|format|live|meta|place|taking|title)\.|ui\/(CrumbLine|ItemLink|KindMark|NearBlock|PageState|SmallPicture|keepPlace|listKeys)\.)|createLucideIcon|plugin-vue_export-helper/u,
+              priority: 2,
+              test: /src\/(app\/(addresses|format|live|meta|place|problems|taking|title|toast)\.|ui\/(CrumbLine|ItemLink|KindMark|NearBlock|PageState|SmallPicture|keepPlace|listKeys)\.)|createLucideIcon|plugin-vue_export-helper/u,
             },
           ],
         },

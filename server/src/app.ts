@@ -1,5 +1,5 @@
 import { createHmac } from 'node:crypto';
-import { readFileSync } from 'node:fs';
+import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import helmet from '@fastify/helmet';
 import fastifyStatic from '@fastify/static';
@@ -209,9 +209,14 @@ async function webApplication(app: App, { root }: { root: string }) {
     }
     return reply.type(HTML).sendFile('index.html');
   }
+  /** The part with the frame of all pages of people with an account. */
+  const first = readdirSync(join(root, 'assets')).find((name) => /^first-.*\.js$/u.test(name));
   app.get('/*', (request, reply) => {
     if (request.url.startsWith('/api/') || request.url.startsWith('/assets/'))
       return reply.code(404).type('application/problem+json').send(problem('not-found'));
+    // Whoever has a session will want it: they are told before the page itself can say so.
+    if (first && request.headers.cookie)
+      reply.header('link', `</assets/${first}>; rel=modulepreload`);
     return reply.type(HTML).sendFile('index.html');
   });
 }

@@ -11,6 +11,7 @@ import { mail, startServer } from './harness.ts';
 const web = mkdtempSync(join(tmpdir(), 'sammlung-web-'));
 mkdirSync(join(web, 'assets'));
 writeFileSync(join(web, 'index.html'), '<!doctype html><title>Sammlung</title>');
+writeFileSync(join(web, 'assets', 'first-1a2b.js'), 'export {};');
 const server = await startServer({ web, postRoom: true, smtp: 'smtp://127.0.0.1:1' });
 const { ask, base, db } = server;
 afterAll(async () => {
@@ -99,6 +100,16 @@ describe('the post room', () => {
     expect((await db.select().from(mails)).map((m) => [m.state, m.tries])).toEqual([
       ['waiting', 0],
     ]);
+  });
+});
+
+describe('the frame of the pages of people with an account', () => {
+  it('is named with the page to whoever comes with a session, and to nobody else', async () => {
+    const link = async (path: string, cookie: string) =>
+      (await fetch(`${base}${path}`, { headers: { cookie } })).headers.get('link');
+    expect(await link('/new', 'sammlung=x')).toBe('</assets/first-1a2b.js>; rel=modulepreload');
+    expect(await link('/new', '')).toBeNull();
+    expect(await link('/open/abc', 'sammlung=x')).toBeNull();
   });
 });
 

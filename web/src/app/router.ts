@@ -5,6 +5,7 @@ import {
   type RouteLocationNormalized,
 } from 'vue-router';
 import { connected } from './api.ts';
+import { arriving, askEarly, dropEarly } from './early.ts';
 import { loadTexts } from './i18n.ts';
 import { useSession } from './session.ts';
 
@@ -224,27 +225,35 @@ export const router = createRouter({
   ],
 });
 
+/** What students see first, and what it asks for. */
+const FIRST = /^\/(new)?$/u;
+/** So long a page without its contents is kept back: mostly they come with it. */
+const PATIENCE_MS = 100;
+const FIRST_ASKS = ['/api/new?limit=100', '/api/classes'];
+
 /** Begins to load what a page will want while it is still being found out who comes. */
-function ahead(to: RouteLocationNormalized) {
-  const wanted = to.meta.open
-    ? []
-    : [
-        import('./AppShell.vue'),
-        ...(to.path === '/' ? [import('../features/receive/NewThings.vue')] : []),
-      ];
+function ahead(to: RouteLocationNormalized, from: RouteLocationNormalized) {
+  if (to.meta.open) return;
+  const first = FIRST.test(to.path);
+  if (first && from === START_LOCATION) askEarly(FIRST_ASKS);
   // What cannot be had is told of when it is asked for in earnest.
-  void Promise.allSettled(wanted);
+  void Promise.allSettled([
+    import('./AppShell.vue'),
+    first && import('../features/receive/NewThings.vue'),
+  ]);
 }
 
-router.beforeEach(async (to) => {
+router.beforeEach(async (to, from) => {
   const session = useSession();
   const asks = !to.meta.visitors && (!to.meta.open || to.name === 'sign-in');
-  ahead(to);
+  ahead(to, from);
   await Promise.all([
     loadTexts('everybody'),
     !to.meta.visitors && loadTexts('people'),
     asks && session.load(),
   ]);
+  if (session.person?.kind !== 'student') dropEarly();
+  else await arriving(PATIENCE_MS);
   if (!asks) return true;
   if (!session.person && !to.meta.open)
     return { name: 'sign-in', query: to.fullPath === '/' ? {} : { to: to.fullPath } };

@@ -6,6 +6,7 @@ import { computed, nextTick, ref, useTemplateRef, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { api } from '../../app/api.ts';
 import { useAttempt } from '../../app/attempt.ts';
+import { perhapsEarly } from '../../app/early.ts';
 import { useFormat } from '../../app/format.ts';
 import { useLive } from '../../app/live.ts';
 import { noteOpened, useReadingPlace } from '../../app/place.ts';
@@ -31,12 +32,9 @@ const limit = ref(STEP);
 const key = () => ['new', place.base, by.value ?? 'all', limit.value];
 const came = useQuery({
   key,
-  query: () =>
-    api<NewThings>(
-      'GET',
-      `${place.base}/new?limit=${limit.value}${by.value ? `&by=${by.value}` : ''}`,
-    ),
-  staleTime: 0,
+  ...perhapsEarly<NewThings>(
+    () => `${place.base}/new?limit=${limit.value}${by.value ? `&by=${by.value}` : ''}`,
+  ),
   placeholderData: (before: NewThings | undefined) => before,
 });
 const classes = useClasses();
@@ -80,13 +78,17 @@ const markAll = () =>
     await refresh();
   });
 
-/** At first only what fills a screen is drawn, so that it shows soon; the rest with the next picture. */
+/**
+ * At first only what fills a screen is drawn, so that it shows soon; the rest with the next picture. Whoever comes back
+ * to a place further down finds it there.
+ */
 const FIRST = 10;
-const drawn = ref(came.data.value ? Infinity : FIRST);
+const drawn = ref(history.state?.forward ? Infinity : FIRST);
 watch(
-  () => came.data.value,
-  () => requestAnimationFrame(() => requestAnimationFrame(() => (drawn.value = Infinity))),
-  { once: true },
+  () => came.data.value !== undefined,
+  (there) =>
+    there && requestAnimationFrame(() => requestAnimationFrame(() => (drawn.value = Infinity))),
+  { immediate: true },
 );
 
 type Thing = NewThings['things'][number];

@@ -1,13 +1,12 @@
 import type { MyClasses } from '@sammlung/contract';
 import { useQuery } from '@pinia/colada';
-import { api } from '../../app/api.ts';
+import { perhapsEarly } from '../../app/early.ts';
 import { useReadingPlace } from '../../app/place.ts';
 
 export function useClasses() {
   const place = useReadingPlace();
   return useQuery({
     key: () => ['classes', place.base],
-    query: () => api<MyClasses>('GET', `${place.base}/classes`),
-    staleTime: 0,
+    ...perhapsEarly<MyClasses>(() => `${place.base}/classes`),
   });
 }

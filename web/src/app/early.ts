@@ -28,18 +28,24 @@ export function dropEarly(): void {
   early.clear();
 }
 
-/** Options of a query for what may have been asked for early: drawn at once, and not asked for again. */
+/** Options of a query for what may have been asked for early: that is drawn at once, and not asked for again. */
 export function perhapsEarly<T>(path: () => string) {
-  const take = (holds: (asked: { arrived?: unknown }) => boolean) => {
+  const take = () => {
     const asked = early.get(path());
-    if (!asked || !holds(asked)) return undefined;
     early.delete(path());
     return asked;
   };
+  let asked = take();
+  const arrived = asked?.arrived as T | undefined;
+  if (arrived !== undefined) asked = undefined;
   return {
-    initialData: () => take(({ arrived }) => arrived !== undefined)?.arrived as T | undefined,
-    query: () => (take(() => true)?.coming as Promise<T> | undefined) ?? api<T>('GET', path()),
-    // Long enough for what has just arrived.
-    staleTime: 500,
+    initialData: () => arrived,
+    query: () => {
+      const coming = asked?.coming as Promise<T> | undefined;
+      asked = undefined;
+      return coming ?? api<T>('GET', path());
+    },
+    staleTime: 0,
+    refetchOnMount: arrived === undefined,
   };
 }

@@ -149,6 +149,29 @@ test('a part of the application that cannot be had is told of, and asked for aga
   await page.context().close();
 });
 
+test('a teacher without a connection is told so on each page, and goes on when there is one', async ({
+  browser,
+}) => {
+  const teacher = await openAs(browser, 'otherTeacher');
+  await expect(teacher.getByRole('heading', { level: 1, name: 'Library' })).toBeVisible();
+  await teacher.context().setOffline(true);
+  // A page whose parts have not been loaded yet, and one that has been open before.
+  await goTo(teacher, 'Classes');
+  await expect(teacher.getByRole('alert')).toContainText('could not be loaded whole');
+  await expect(teacher.getByRole('heading', { level: 1, name: 'Library' })).toBeVisible();
+  await teacher.context().setOffline(false);
+  await teacher.getByRole('button', { name: 'Try again' }).click();
+  await expect(teacher.getByRole('heading', { level: 1, name: 'Classes' })).toBeVisible();
+  await teacher.context().setOffline(true);
+  await goTo(teacher, 'Library');
+  await expect(teacher.getByText('The server cannot be reached.').first()).toBeVisible();
+  // What could not be shown comes by itself.
+  await teacher.context().setOffline(false);
+  await expect(teacher.getByRole('heading', { level: 1, name: 'Library' })).toBeVisible();
+  await expect(teacher.getByText('The server cannot be reached.')).toBeHidden();
+  await teacher.context().close();
+});
+
 test('what is on the device goes when the session ends elsewhere, or somebody else signs in', async ({
   browser,
 }) => {

@@ -227,9 +227,9 @@ export const router = createRouter({
 
 /** What students see first, and what it asks for. */
 const FIRST = /^\/(new)?$/u;
+const FIRST_ASKS = ['/api/new?limit=100', '/api/classes'];
 /** So long a page without its contents is kept back: mostly they come with it. */
 const PATIENCE_MS = 100;
-const FIRST_ASKS = ['/api/new?limit=100', '/api/classes'];
 
 /** Begins to load what a page will want while it is still being found out who comes. */
 function ahead(to: RouteLocationNormalized, from: RouteLocationNormalized) {

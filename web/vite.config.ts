@@ -114,6 +114,11 @@ export default defineConfig({
     },
     rolldownOptions: {
       output: {
+        // What runs on every first page is compiled while it is being fetched, by browsers that heed this.
+        postBanner: ({ name }) =>
+          ['index', 'base', 'reading', 'first'].includes(name)
+            ? '//# allFunctionsCalledOnLoad'
+            : '',
         // What every page needs packs better, and is asked for sooner, as one piece.
         codeSplitting: {
           groups: [

@@ -37,11 +37,15 @@ for (const [device, options] of Object.entries(DEVICES))
   }) => {
     const context = await browser.newContext(options);
     const visitor = await context.newPage();
+    const parts: string[] = [];
+    visitor.on('request', (request) => parts.push(new URL(request.url()).pathname));
     await visitor.goto(address);
     await expect(visitor.getByRole('heading', { level: 1 })).toHaveText('Summer show');
     await expect(visitor).toHaveTitle('Summer show');
     await expect(visitor.getByText('What is on, and where to stand.')).toBeVisible();
     await expect(visitor.getByRole('navigation', { name: 'Places' })).toHaveCount(0);
+    // What people with an account need is not loaded.
+    expect(parts.filter((path) => /\/first-|\/api\/session/u.test(path))).toEqual([]);
     await expectAccessible(visitor);
 
     const title = `Rain plan, ${device}`;

@@ -87,7 +87,7 @@ async function openPages(address: string, cookies: readonly string[], page: stri
   await context.addCookies([{ name, value, url: address }]);
   const real = await context.newPage();
   await real.goto(`${address}${page}`);
-  await real.getByText('Sheet 30').first().waitFor();
+  await real.locator('#main [data-row]').first().waitFor();
   const agent = new Agent({ maxSockets: PAGES });
   const lines = await Promise.all(
     others.map((cookie) => openLine(`${address}${live}`, cookie, agent)),

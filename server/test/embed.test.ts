@@ -105,11 +105,13 @@ describe('the post room', () => {
 
 describe('the frame of the pages of people with an account', () => {
   it('is named with the page to whoever comes with a session, and to nobody else', async () => {
-    const link = async (path: string, cookie: string) =>
-      (await fetch(`${base}${path}`, { headers: { cookie } })).headers.get('link');
-    expect(await link('/new', 'sammlung=x')).toBe('</assets/first-1a2b.js>; rel=modulepreload');
-    expect(await link('/new', '')).toBeNull();
-    expect(await link('/open/abc', 'sammlung=x')).toBeNull();
+    const named = async (path: string, cookie: string) => {
+      const { headers } = await fetch(`${base}${path}`, { headers: { cookie } });
+      return Object.fromEntries(headers).link ?? null;
+    };
+    expect(await named('/new', 'sammlung=x')).toBe('</assets/first-1a2b.js>; rel=modulepreload');
+    expect(await named('/new', '')).toBeNull();
+    expect(await named('/open/abc', 'sammlung=x')).toBeNull();
   });
 });
 

@@ -1,13 +1,13 @@
 import { api } from './api.ts';
 
 /** What was asked for before the page that wants it was there, by path. */
-const early = new Map<string, { coming: Promise<unknown>; arrived?: unknown }>();
+const early = new Map<string, { coming: Promise<unknown>; arrived: unknown }>();
 
 /** Asks for what a page is about to want, so that it comes while the page itself is still being loaded. */
 export function askEarly(paths: readonly string[]): void {
   for (const path of paths) {
     if (early.has(path)) continue;
-    const asked = { coming: api('GET', path), arrived: undefined as unknown };
+    const asked = { coming: api<unknown>('GET', path), arrived: undefined as unknown };
     early.set(path, asked);
     asked.coming.then(
       (data) => (asked.arrived = data),
@@ -30,20 +30,16 @@ export function dropEarly(): void {
 
 /** Options of a query for what may have been asked for early: that is drawn at once, and not asked for again. */
 export function perhapsEarly<T>(path: () => string) {
-  const take = () => {
-    const asked = early.get(path());
-    early.delete(path());
-    return asked;
-  };
-  let asked = take();
+  const asked = early.get(path());
+  early.delete(path());
   const arrived = asked?.arrived as T | undefined;
-  if (arrived !== undefined) asked = undefined;
+  let coming = arrived === undefined ? (asked?.coming as Promise<T> | undefined) : undefined;
   return {
     initialData: () => arrived,
     query: () => {
-      const coming = asked?.coming as Promise<T> | undefined;
-      asked = undefined;
-      return coming ?? api<T>('GET', path());
+      const first = coming;
+      coming = undefined;
+      return first ?? api<T>('GET', path());
     },
     staleTime: 0,
     refetchOnMount: arrived === undefined,

@@ -53,7 +53,8 @@ function pdfParts(): Plugin {
   };
 }
 
-export default defineConfig({
+/** What the application is built with, for browsers and for the server. */
+export const common = () => ({
   root: fileURLToPath(new URL('.', import.meta.url)),
   plugins: [
     vue(),
@@ -63,6 +64,43 @@ export default defineConfig({
       dropMessageCompiler: true,
       strictMessage: true,
     }),
+  ],
+  // Parts of the frameworks that this application does not use are left out of what people load.
+  define: {
+    __VUE_OPTIONS_API__: false,
+    __VUE_I18N_FULL_INSTALL__: false,
+    __VUE_I18N_LEGACY_API__: false,
+    __INTLIFY_PROD_DEVTOOLS__: false,
+  },
+});
+
+/**
+ * In the head of the page comes first what everything looks like, the letters that are on every page included, and then
+ * what it does.
+ */
+function looksFirst(): Plugin {
+  const LETTERS = /(atkinson-hyperlegible-next|literata)-latin-wght-normal-.*\.woff2$/u;
+  return {
+    name: 'looks-first',
+    apply: 'build',
+    transformIndexHtml: {
+      order: 'post',
+      handler(html, { bundle }) {
+        const looks = html.match(/<link rel="stylesheet"[^>]*>/gu) ?? [];
+        const letters = Object.keys(bundle!)
+          .filter((name) => LETTERS.test(name))
+          .map((name) => `<link rel="preload" as="font" crossorigin href="/${name}">`);
+        const rest = looks.reduce((left, look) => left.replace(look, ''), html);
+        return rest.replace('<script type="module"', [...looks, ...letters, '$&'].join(''));
+      },
+    },
+  };
+}
+
+export default defineConfig({
+  ...common(),
+  plugins: [
+    ...common().plugins,
     tailwindcss(),
     pdfParts(),
     // What a device takes along to work without a connection: what students use, with the letters of Latin script.
@@ -93,16 +131,11 @@ export default defineConfig({
         ],
       },
     }),
+    looksFirst(),
     packedTwins(),
   ],
-  // Parts of the frameworks that this application does not use are left out of what people load.
-  define: {
-    __VUE_OPTIONS_API__: false,
-    __VUE_I18N_FULL_INSTALL__: false,
-    __VUE_I18N_LEGACY_API__: false,
-    __INTLIFY_PROD_DEVTOOLS__: false,
-  },
   build: {
+    manifest: true,
     target: 'es2022',
     chunkSizeWarningLimit: 600,
     // The page itself names what every part needs: no part need ask for it again.

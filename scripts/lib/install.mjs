@@ -91,7 +91,8 @@ export async function ensureModules() {
 }
 
 /**
- * Builds the web application when its sources have changed; resolves to the folder of the build. Each state of the
+ * Builds the web application when its sources have changed; resolves to the folder of the build, in which `public` is
+ * for browsers and `made` for the server. Each state of the
  * sources has a folder of its own, so that a server keeps what it serves while another run builds something newer.
  */
 export async function ensureBuilt() {
@@ -100,18 +101,17 @@ export async function ensureBuilt() {
   if (existsSync(folder)) return folder;
   console.log('Building the web application …');
   const making = join(builds, `making-${process.pid}`);
-  const { code, output } = await run('npx', [
-    '--no-install',
-    'vite',
-    'build',
-    'web',
-    '--logLevel',
-    'warn',
-    '--outDir',
-    making,
-    '--emptyOutDir',
+  const build = (config, folder) => {
+    const given = ['--config', `web/${config}`, '--outDir', join(making, folder), '--emptyOutDir'];
+    return run('npx', ['--no-install', 'vite', 'build', 'web', '--logLevel', 'warn', ...given]);
+  };
+  const results = await Promise.all([
+    build('vite.config.ts', 'public'),
+    build('vite.made.config.ts', 'made'),
   ]);
-  if (code !== 0) throw new Stop(`${output.slice(-4000)}\nThe web application could not be built.`);
+  for (const { code, output } of results)
+    if (code !== 0)
+      throw new Stop(`${output.slice(-4000)}\nThe web application could not be built.`);
   if (existsSync(folder)) rmSync(making, { recursive: true });
   else renameSync(making, folder);
   removeOldBuilds(builds);

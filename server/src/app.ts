@@ -1,10 +1,6 @@
 import { createHmac } from 'node:crypto';
-import { readdirSync, readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import helmet from '@fastify/helmet';
-import fastifyStatic from '@fastify/static';
-import { TokenParams } from '@sammlung/contract';
-import Fastify, { type FastifyReply, type FastifyRequest } from 'fastify';
+import Fastify from 'fastify';
 import { serializerCompiler, validatorCompiler } from 'fastify-type-provider-zod';
 import type pg from 'pg';
 import type { Database } from './db/database.ts';
@@ -14,7 +10,6 @@ import { binRoutes } from './features/bin/routes.ts';
 import { boardRoutes } from './features/board/routes.ts';
 import { consequenceRoutes } from './features/consequence/routes.ts';
 import { deskRoutes } from './features/desk/routes.ts';
-import { coverOf, type Cover } from './features/door/cover.ts';
 import { doorRoutes } from './features/door/routes.ts';
 import { findRoutes } from './features/find/routes.ts';
 import { intakeRoutes } from './features/intake/routes.ts';
@@ -33,10 +28,9 @@ import { sessionRoutes } from './features/session/routes.ts';
 import { spaceRoutes } from './features/space/routes.ts';
 import { todayRoutes } from './features/today/routes.ts';
 import { whyRoutes } from './features/why/routes.ts';
-import { doorOf } from './platform/access/door.ts';
 import { accounts } from './platform/accounts.ts';
 import type { App } from './platform/app-type.ts';
-import { errors, problem } from './platform/errors.ts';
+import { errors } from './platform/errors.ts';
 import type { Jobs } from './platform/jobs.ts';
 import { startLive } from './platform/live/live.ts';
 import { startPost } from './platform/mail.ts';
@@ -44,6 +38,7 @@ import { sessions } from './platform/sessions.ts';
 import { DiskStorage } from './platform/storage.ts';
 import { countTries } from './platform/tries.ts';
 import type { Settings } from './settings.ts';
+import { policy, webApplication } from './web.ts';
 
 export interface AppNeeds {
   readonly settings: Settings;
@@ -152,83 +147,6 @@ export async function buildApp({
     doorRoutes,
   ])
     await app.register(routes);
-  if (settings.web) await app.register(webApplication, { root: settings.web });
+  if (settings.web) await app.register(webApplication, { folder: settings.web });
   return app;
-}
-
-/** What our pages may load and do, and who may show them in a frame. */
-function policy(frameAncestors: string): string {
-  return [
-    "default-src 'self'",
-    "style-src 'self' 'unsafe-inline'",
-    "font-src 'self' data:",
-    "img-src 'self' data: blob:",
-    "media-src 'self' blob:",
-    "object-src 'none'",
-    "base-uri 'self'",
-    "form-action 'self'",
-    `frame-ancestors ${frameAncestors}`,
-  ].join(';');
-}
-
-/** The built web application: its files, and its one page at every address that is not the API's. */
-async function webApplication(app: App, { root }: { root: string }) {
-  await app.register(fastifyStatic, {
-    root,
-    preCompressed: true,
-    wildcard: false,
-    index: false,
-    cacheControl: false,
-    setHeaders: (reply, path) => {
-      const lasting = path.includes('/assets/');
-      reply.setHeader(
-        'cache-control',
-        lasting ? 'public, max-age=31536000, immutable' : 'no-cache',
-      );
-    },
-  });
-  const page = readFileSync(join(root, 'index.html'), 'utf8');
-  /** Programs that look at an address are told the title of what is open to all; all else is nobody's to list. */
-  async function addressed(request: FastifyRequest, reply: FastifyReply) {
-    const { token } = TokenParams.parse(request.params);
-    const cover = await coverOf(app.services, token);
-    if (cover?.listed) reply.removeHeader('x-robots-tag');
-    return reply.type(HTML).header('cache-control', 'no-cache').send(withTitle(page, cover));
-  }
-  app.get('/open/:token', addressed);
-  app.get('/open/:token/*', addressed);
-  /** The same page for a folder in a frame on another website: of a public door, and nothing else of ours. */
-  app.get('/embed/:token', framed);
-  app.get('/embed/:token/*', framed);
-  async function framed(request: FastifyRequest, reply: FastifyReply) {
-    const { token } = TokenParams.parse(request.params);
-    const found = await doorOf(app.services.db, token);
-    if (found?.door.kind === 'public') {
-      reply.removeHeader('x-frame-options');
-      reply.header('content-security-policy', policy('*'));
-    }
-    return reply.type(HTML).sendFile('index.html');
-  }
-  /** The part with the frame of all pages of people with an account. */
-  const first = readdirSync(join(root, 'assets')).find((name) => /^first-.*\.js$/u.test(name));
-  app.get('/*', (request, reply) => {
-    if (request.url.startsWith('/api/') || request.url.startsWith('/assets/'))
-      return reply.code(404).type('application/problem+json').send(problem('not-found'));
-    // Whoever has a session will want it: they are told before the page itself can say so.
-    if (first && request.headers.cookie)
-      reply.header('link', `</assets/${first}>; rel=modulepreload`);
-    return reply.type(HTML).sendFile('index.html');
-  });
-}
-
-const HTML = 'text/html; charset=utf-8';
-
-/** The page with the title of a public folder for link previews (Open Graph); nothing else of it is told. */
-function withTitle(page: string, cover: Cover | null): string {
-  if (!cover) return page;
-  const title = cover.title.replace(/[&<>"]/gu, (sign) => `&#${sign.codePointAt(0)};`);
-  return page.replace(
-    /<title>.*<\/title>/u,
-    () => `<title>${title}</title><meta property="og:title" content="${title}" />`,
-  );
 }

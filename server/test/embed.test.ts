@@ -1,22 +1,16 @@
-import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import type { Door, PostRoom } from '@sammlung/contract';
 import { afterAll, describe, expect, it } from 'vitest';
 import { mails, schools } from '../src/db/schema/index.ts';
 import { startClassWebsite } from '../src/standin/class-website.ts';
 import { mail, startServer } from './harness.ts';
+import { makeWeb } from './web.ts';
 
-/** A web application of one page, as far as its headings matter. */
-const web = mkdtempSync(join(tmpdir(), 'sammlung-web-'));
-mkdirSync(join(web, 'assets'));
-writeFileSync(join(web, 'index.html'), '<!doctype html><title>Sammlung</title>');
-writeFileSync(join(web, 'assets', 'first-1a2b.js'), 'export {};');
-const server = await startServer({ web, postRoom: true, smtp: 'smtp://127.0.0.1:1' });
+const web = makeWeb();
+const server = await startServer({ web: web.folder, postRoom: true, smtp: 'smtp://127.0.0.1:1' });
 const { ask, base, db } = server;
 afterAll(async () => {
   await server.stop();
-  rmSync(web, { recursive: true });
+  web.remove();
 });
 
 const frames = async (path: string) => {

@@ -1,14 +1,11 @@
-import { PiniaColada } from '@pinia/colada';
-import { createPinia } from 'pinia';
-import { createApp } from 'vue';
-import App from './app/App.vue';
-import { i18n } from './app/i18n.ts';
-import { router } from './app/router.ts';
+import { createWebHistory } from 'vue-router';
+import { createSammlung } from './app/create.ts';
+import { bringMade, isMade } from './app/madePage.ts';
 import './app/theme.css';
 
-createApp(App)
-  .use(createPinia())
-  .use(PiniaColada, { queryOptions: { staleTime: 2000, gcTime: 300_000 } })
-  .use(i18n)
-  .use(router)
-  .mount('#app');
+const made = isMade();
+if (made) bringMade();
+const { app, router } = createSammlung(createWebHistory());
+// What stands there already is taken over when all of it is to be had; a page that cannot be says so itself.
+if (made) await router.isReady().catch(() => undefined);
+app.mount('#app');

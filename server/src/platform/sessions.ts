@@ -5,6 +5,7 @@ import fp from 'fastify-plugin';
 import type { Database } from '../db/database.ts';
 import { people, schools, sessions as sessionsTable } from '../db/schema/index.ts';
 import { SESSION_COOKIE } from './accounts.ts';
+import { readCookie } from './cookies.ts';
 import { AppError } from './errors.ts';
 
 /** Who has signed in. */
@@ -61,7 +62,7 @@ export const sessions = fp(
     app.addHook('onRequest', async (request) => {
       if (!request.url.startsWith('/api/')) return;
       if (!['GET', 'HEAD', 'OPTIONS'].includes(request.method)) refuseOtherSites(request);
-      const token = readToken(request.headers.cookie, name, secret);
+      const token = readToken(readCookie(request.headers, name), secret);
       if (token) request.person = (await byToken.execute({ token }))[0] ?? null;
     });
   },
@@ -83,12 +84,11 @@ function refuseOtherSites(request: FastifyRequest) {
 }
 
 /** The session token out of the signed cookie; null when it is missing or was tampered with. */
-function readToken(cookies: string | undefined, name: string, secret: string): string | null {
-  const pair = cookies?.split(/;\s*/u).find((c) => c.startsWith(`${name}=`));
-  if (!pair) return null;
+function readToken(cookie: string | null, secret: string): string | null {
+  if (cookie === null) return null;
   let value: string;
   try {
-    value = decodeURIComponent(pair.slice(name.length + 1));
+    value = decodeURIComponent(cookie);
   } catch (error) {
     if (error instanceof URIError) return null;
     throw error;

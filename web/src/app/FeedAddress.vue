@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import type { Feed, Feeds } from '@sammlung/contract';
-import { useQuery } from '@pinia/colada';
+import { useQuery, useQueryCache } from '@pinia/colada';
 import { useClipboard } from '@vueuse/core';
 import { computed } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { api } from './api.ts';
 import { useAttempt } from './attempt.ts';
+import { drawAtOnce } from './early.ts';
 import { say } from './toast.ts';
 import AppButton from '../ui/AppButton.vue';
 
@@ -19,6 +20,7 @@ const { classId, title, text } = defineProps<{
 }>();
 const { t } = useI18n();
 const { copy, copied } = useClipboard({ legacy: true, copiedDuring: 4000 });
+drawAtOnce(useQueryCache(), ['feeds'], '/api/feeds');
 const feeds = useQuery({ key: ['feeds'], query: () => api<Feeds>('GET', '/api/feeds') });
 const feed = computed(() => feeds.data.value?.feeds.find((one) => one.classId === classId));
 

@@ -2,6 +2,7 @@ import type { Problem } from '@sammlung/contract';
 import { ref } from 'vue';
 import { setClock } from './clock.ts';
 import { AS_OF } from './device/keys.ts';
+import { takeEarly } from './early.ts';
 
 /** What the server said no with; `problem.code` is one of its error codes. */
 export class ApiError extends Error {
@@ -33,10 +34,13 @@ export function whenSessionEnds(wait: typeof sessionBack): void {
 type Method = 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE';
 
 /**
- * One request to the API, typed by the contract; a Blob is sent as it is. When the session has ended in the middle of work it waits until the
- * person has signed in again and then goes on. Throws ApiError or OfflineError.
+ * One request to the API, typed by the contract; a Blob is sent as it is. What is there
+ * early is not asked for again. When the session has ended in the middle of work it waits until the person has signed in again and then goes on.
+ * Throws ApiError or OfflineError.
  */
 export async function api<T>(method: Method, path: string, body?: unknown): Promise<T> {
+  const early = method === 'GET' ? takeEarly(path) : undefined;
+  if (early) return early.coming as Promise<T>;
   let reply = await send(method, path, body);
   if (reply.status === 401 && path !== '/api/session' && (await sessionBack()))
     reply = await send(method, path, body);
@@ -45,6 +49,7 @@ export async function api<T>(method: Method, path: string, body?: unknown): Prom
 }
 
 async function send(method: Method, path: string, body?: unknown): Promise<Response> {
+  if (import.meta.env.SSR) throw new Error(`${path} is not among what the page is made of`);
   try {
     const reply = await fetch(path, {
       method,

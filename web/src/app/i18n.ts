@@ -1,5 +1,6 @@
 import type { Language } from '@sammlung/contract';
 import { createI18n } from 'vue-i18n';
+import { isMade } from './madePage.ts';
 
 /** The languages of the screens, by their own names. */
 export const LANGUAGES: Readonly<Record<Language, string>> = { en: 'English', de: 'Deutsch' };
@@ -16,7 +17,15 @@ const fileOf = (language: Language, group: Group) =>
 
 /** All texts on screen, in one language at a time. */
 export const i18n = createI18n({ legacy: false, locale: firstLanguage() as string, messages: {} });
-document.documentElement.lang = i18n.global.locale.value;
+tellLanguage();
+
+/** Says in which language the page is; where the server makes it, the server does. */
+function tellLanguage(): void {
+  if (import.meta.env.SSR) return;
+  const { documentElement: page } = document;
+  // Said again it would be the same, and yet be laid out anew.
+  if (page.lang !== i18n.global.locale.value) page.lang = i18n.global.locale.value;
+}
 
 /** The language of the screens now. */
 export const language = () => i18n.global.locale.value as Language;
@@ -45,34 +54,31 @@ export function loadTexts(group: Group): Promise<void> {
   return load(language(), group);
 }
 
+/** The files of the texts that are on the screen, by their paths within the web application's folder. */
+export const textFiles = () =>
+  [...wanted].map((group) => fileOf(language(), group).replace('..', 'src'));
+
 /** Goes over to another language, with all the texts that are on the screen. */
 export async function speak(chosen: Language): Promise<void> {
   if (chosen === language()) return;
   await Promise.all([...wanted].map((group) => load(chosen, group)));
   i18n.global.locale.value = chosen;
-  document.documentElement.lang = chosen;
+  tellLanguage();
 }
-
-const CHOSEN = 'language';
 
 /** Remembers in this browser which language was chosen, for pages without an account. */
 export function rememberLanguage(language: Language): void {
-  try {
-    localStorage.setItem(CHOSEN, language);
-  } catch (error) {
-    // A browser that keeps nothing asks its own settings again next time.
-    if (!(error instanceof DOMException)) throw error;
-  }
+  document.cookie = `language=${language}; Path=/; Max-Age=31536000; SameSite=Lax`;
 }
 
-/** The language chosen in this browser, else the first of the browser's that there is. */
+/**
+ * The language that a page which the server has made is in already; else the one chosen in this browser, else the first
+ * of the browser's that there is.
+ */
 function firstLanguage(): Language {
-  let chosen: string | null = null;
-  try {
-    chosen = localStorage.getItem(CHOSEN);
-  } catch (error) {
-    if (!(error instanceof DOMException)) throw error;
-  }
-  const asked = [chosen ?? '', ...navigator.languages].map((tag) => tag.slice(0, 2));
+  if (import.meta.env.SSR) return 'en';
+  const made = isMade() ? document.documentElement.lang : '';
+  const chosen = /(?:^|; )language=(\w+)/u.exec(document.cookie)?.[1] ?? '';
+  const asked = [made, chosen, ...navigator.languages].map((tag) => tag.slice(0, 2));
   return asked.find((tag): tag is Language => tag in LANGUAGES) ?? 'en';
 }

@@ -6,11 +6,13 @@ interface InstallQuestion extends Event {
 }
 
 const question = shallowRef<InstallQuestion | null>(null);
-window.addEventListener('beforeinstallprompt', (event) => {
-  event.preventDefault();
-  question.value = event as InstallQuestion;
-});
-window.addEventListener('appinstalled', () => (question.value = null));
+if (!import.meta.env.SSR) {
+  window.addEventListener('beforeinstallprompt', (event) => {
+    event.preventDefault();
+    question.value = event as InstallQuestion;
+  });
+  window.addEventListener('appinstalled', () => (question.value = null));
+}
 
 /** Whether the application can be installed here, and how. */
 export function useInstall() {

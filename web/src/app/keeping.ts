@@ -4,11 +4,15 @@ import { useI18n } from 'vue-i18n';
 import { api } from './api.ts';
 import { useAttempt } from './attempt.ts';
 import { useDevice } from './device/device.ts';
+import { drawAtOnce } from './early.ts';
 import { say } from './toast.ts';
 
 /** What a student keeps at hand. */
-export const useKept = () =>
-  useQuery({ key: ['kept'], query: () => api<Kept>('GET', '/api/kept'), staleTime: 10_000 });
+export function useKept() {
+  const key = ['kept'];
+  drawAtOnce(useQueryCache(), key, '/api/kept');
+  return useQuery({ key, query: () => api<Kept>('GET', '/api/kept'), staleTime: 10_000 });
+}
 
 /** Keeping things and letting them go; both can be undone. */
 export function useKeeping() {

@@ -23,6 +23,7 @@ export interface Hear {
  * none can be had the page looks every 20 seconds.
  */
 export function useLive(address: () => string | null, hear: Hear): void {
+  if (import.meta.env.SSR) return;
   let line: EventSource | null = null;
   let timer: ReturnType<typeof setTimeout> | undefined;
   let hadLine = false;

@@ -5,10 +5,11 @@ import type {
   FolderView,
   PlacementView,
 } from '@sammlung/contract';
-import { useInfiniteQuery, useQuery, type useQueryCache } from '@pinia/colada';
+import { setInfiniteQueryData, useInfiniteQuery, useQuery, useQueryCache } from '@pinia/colada';
 import { computed, inject, type InjectionKey, type Ref } from 'vue';
 import type { RouteLocationRaw } from 'vue-router';
 import { api, ApiError, OfflineError } from './api.ts';
+import { drawAtOnce, takeArrived } from './early.ts';
 import { useSession } from './session.ts';
 
 /** From where somebody reads: as themselves, or through a door with its token. */
@@ -54,9 +55,11 @@ export function useReadingPlace(): ReadingPlace {
 export const folderKey = (place: ReadingPlace, id: string) => ['folder', place.base, id];
 
 export function useFolder(place: ReadingPlace, id: () => string) {
+  const path = () => `${place.base}/folders/${id()}`;
+  drawAtOnce(useQueryCache(), folderKey(place, id()), path());
   return useQuery({
     key: () => folderKey(place, id()),
-    query: () => api<FolderView>('GET', `${place.base}/folders/${id()}`),
+    query: () => api<FolderView>('GET', path()),
     enabled: () => id() !== '',
   });
 }
@@ -110,16 +113,20 @@ export function useContents(
   id: () => string,
   order: () => FolderOrder | null = () => null,
 ) {
+  const key = () => contentsKey(place, id(), order());
+  const path = (after: string) => {
+    const query = new URLSearchParams({
+      ...(after && { after }),
+      ...(order() && { order: order()! }),
+    });
+    return `${place.base}/folders/${id()}/contents?${query}`;
+  };
+  const first = takeArrived<Contents>(path(''));
+  if (first) setInfiniteQueryData(useQueryCache(), key(), { pages: [first], pageParams: [''] });
   return useInfiniteQuery<Contents, Error, string>({
-    key: () => contentsKey(place, id(), order()),
+    key,
     initialPageParam: '',
-    query: ({ pageParam }) => {
-      const query = new URLSearchParams({
-        ...(pageParam && { after: pageParam }),
-        ...(order() && { order: order()! }),
-      });
-      return api<Contents>('GET', `${place.base}/folders/${id()}/contents?${query}`);
-    },
+    query: ({ pageParam }) => api<Contents>('GET', path(pageParam)),
     getNextPageParam: (page) => page.next,
     enabled: () => id() !== '',
   });

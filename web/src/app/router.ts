@@ -1,10 +1,12 @@
 import {
   createRouter,
-  createWebHistory,
   START_LOCATION,
   type RouteLocationNormalized,
+  type Router,
+  type RouterHistory,
+  type RouteRecordRaw,
 } from 'vue-router';
-import { connected } from './api.ts';
+import { api, connected } from './api.ts';
 import { arriving, askEarly, dropEarly } from './early.ts';
 import { loadTexts } from './i18n.ts';
 import { useSession } from './session.ts';
@@ -37,205 +39,200 @@ async function itemViewer() {
 }
 
 /** The addresses of the application. One folder or item has one address, whoever opens it. */
-export const router = createRouter({
-  history: createWebHistory(),
-  // A page that has just been loaded is at its top already; to ask for it would lay it out once more.
-  scrollBehavior: (_to, from, saved) => saved ?? (from !== START_LOCATION && { top: 0 }),
-  routes: [
-    {
-      path: '/sign-in',
-      name: 'sign-in',
-      meta: { open: true },
-      component: () => import('../features/session/SignIn.vue'),
+const ROUTES: RouteRecordRaw[] = [
+  {
+    path: '/sign-in',
+    name: 'sign-in',
+    meta: { open: true },
+    component: () => import('../features/session/SignIn.vue'),
+  },
+  {
+    path: '/password/:token',
+    meta: { open: true },
+    component: () => import('../features/session/SetPassword.vue'),
+  },
+  {
+    path: '/post-room',
+    meta: { open: true },
+    component: async () => {
+      await loadTexts('teaching');
+      return import('../features/post/PostRoom.vue');
     },
-    {
-      path: '/password/:token',
-      meta: { open: true },
-      component: () => import('../features/session/SetPassword.vue'),
-    },
-    {
-      path: '/post-room',
-      meta: { open: true },
-      component: async () => {
-        await loadTexts('teaching');
-        return import('../features/post/PostRoom.vue');
+  },
+  {
+    path: '/open/:token',
+    meta: { open: true, visitors: true },
+    component: () => import('../features/door/OpenDoor.vue'),
+    children: [
+      {
+        path: '',
+        name: 'door',
+        component: () => import('../features/reading/FolderReading.vue'),
       },
-    },
-    {
-      path: '/open/:token',
-      meta: { open: true, visitors: true },
-      component: () => import('../features/door/OpenDoor.vue'),
-      children: [
-        {
-          path: '',
-          name: 'door',
-          component: () => import('../features/reading/FolderReading.vue'),
-        },
-        {
-          path: `folder/:folder(${ID})`,
-          name: 'door-folder',
-          component: () => import('../features/reading/FolderReading.vue'),
-        },
-        {
-          path: `item/:placement(${ID})`,
-          name: 'door-item',
-          component: itemViewer,
-        },
-      ],
-    },
-    {
-      path: '/embed/:token',
-      meta: { open: true, visitors: true },
-      component: () => import('../features/door/OpenDoor.vue'),
-      children: [
-        {
-          path: '',
-          name: 'embed',
-          component: () => import('../features/reading/FolderReading.vue'),
-        },
-        {
-          path: `folder/:folder(${ID})`,
-          name: 'embed-folder',
-          component: () => import('../features/reading/FolderReading.vue'),
-        },
-        {
-          path: `item/:placement(${ID})`,
-          name: 'embed-item',
-          component: itemViewer,
-        },
-      ],
-    },
-    {
-      path: '/at/:typed?',
-      name: 'short-address',
-      meta: { open: true, visitors: true },
-      component: async () => {
-        await loadTexts('wall');
-        return import('../features/door/ShortAddress.vue');
+      {
+        path: `folder/:folder(${ID})`,
+        name: 'door-folder',
+        component: () => import('../features/reading/FolderReading.vue'),
       },
+      {
+        path: `item/:placement(${ID})`,
+        name: 'door-item',
+        component: itemViewer,
+      },
+    ],
+  },
+  {
+    path: '/embed/:token',
+    meta: { open: true, visitors: true },
+    component: () => import('../features/door/OpenDoor.vue'),
+    children: [
+      {
+        path: '',
+        name: 'embed',
+        component: () => import('../features/reading/FolderReading.vue'),
+      },
+      {
+        path: `folder/:folder(${ID})`,
+        name: 'embed-folder',
+        component: () => import('../features/reading/FolderReading.vue'),
+      },
+      {
+        path: `item/:placement(${ID})`,
+        name: 'embed-item',
+        component: itemViewer,
+      },
+    ],
+  },
+  {
+    path: '/at/:typed?',
+    name: 'short-address',
+    meta: { open: true, visitors: true },
+    component: async () => {
+      await loadTexts('wall');
+      return import('../features/door/ShortAddress.vue');
     },
-    {
-      path: '/see-as/:as',
-      component: () => import('./SeeAs.vue'),
-      children: [
-        { path: '', name: 'see-as', component: () => import('./SeeAsStart.vue') },
-        {
-          path: 'classes',
-          name: 'see-as-classes',
-          component: () => import('../features/receive/MyClasses.vue'),
+  },
+  {
+    path: '/see-as/:as',
+    component: () => import('./SeeAs.vue'),
+    children: [
+      { path: '', name: 'see-as', component: () => import('./SeeAsStart.vue') },
+      {
+        path: 'classes',
+        name: 'see-as-classes',
+        component: () => import('../features/receive/MyClasses.vue'),
+      },
+      {
+        path: `folder/:folder(${ID})`,
+        name: 'see-as-folder',
+        component: () => import('../features/reading/FolderReading.vue'),
+      },
+      {
+        path: `item/:placement(${ID})`,
+        name: 'see-as-item',
+        component: itemViewer,
+      },
+    ],
+  },
+  {
+    path: '/',
+    component: () => import('./AppShell.vue'),
+    children: [
+      // The guard leads on from here, once it is known who comes.
+      { path: '', name: 'home', component: () => import('./NothingHere.vue') },
+      { path: 'new', name: 'new', component: () => import('../features/receive/NewThings.vue') },
+      {
+        path: 'classes',
+        name: 'classes',
+        component: () =>
+          useSession().person?.kind === 'student'
+            ? import('../features/receive/MyClasses.vue')
+            : import('../features/roster/RosterView.vue'),
+      },
+      {
+        path: 'kept',
+        name: 'kept',
+        component: () => import('../features/keep/KeptView.vue'),
+      },
+      ...['desk', `desk/:folder(${ID})`].map((path) => ({
+        path,
+        name: path === 'desk' ? 'desk' : 'desk-folder',
+        component: async () => {
+          await loadTexts('desk');
+          return import('../features/desk/DeskView.vue');
         },
-        {
-          path: `folder/:folder(${ID})`,
-          name: 'see-as-folder',
-          component: () => import('../features/reading/FolderReading.vue'),
-        },
-        {
-          path: `item/:placement(${ID})`,
-          name: 'see-as-item',
-          component: itemViewer,
-        },
-      ],
-    },
-    {
-      path: '/',
-      component: () => import('./AppShell.vue'),
-      children: [
-        // The guard leads on from here, once it is known who comes.
-        { path: '', name: 'home', component: () => import('./NothingHere.vue') },
-        { path: 'new', name: 'new', component: () => import('../features/receive/NewThings.vue') },
-        {
-          path: 'classes',
-          name: 'classes',
-          component: () =>
-            useSession().person?.kind === 'student'
-              ? import('../features/receive/MyClasses.vue')
-              : import('../features/roster/RosterView.vue'),
-        },
-        {
-          path: 'kept',
-          name: 'kept',
-          component: () => import('../features/keep/KeptView.vue'),
-        },
-        ...['desk', `desk/:folder(${ID})`].map((path) => ({
-          path,
-          name: path === 'desk' ? 'desk' : 'desk-folder',
-          component: async () => {
-            await loadTexts('desk');
-            return import('../features/desk/DeskView.vue');
-          },
-        })),
-        {
-          path: `classes/:class(${ID})`,
-          name: 'class',
-          component: () => import('../features/roster/ClassView.vue'),
-        },
-        {
-          path: `classes/:class(${ID})/list`,
-          name: 'class-list',
-          component: () => import('../features/roster/TakeListView.vue'),
-        },
-        {
-          path: 'library',
-          name: 'library',
-          component: () => import('./LibraryPage.vue'),
-        },
-        {
-          path: 'today',
-          name: 'today',
-          component: () => import('../features/today/TodayView.vue'),
-        },
-        {
-          path: 'staff-room',
-          name: 'staff-room',
-          component: () => import('../features/receive/StaffRoom.vue'),
-        },
-        { path: 'doors', name: 'doors', component: () => import('../features/door/DoorsView.vue') },
-        {
-          path: 'who-sees-what',
-          name: 'board',
-          component: () => import('./BoardPage.vue'),
-        },
-        {
-          path: 'space',
-          name: 'space',
-          component: () => import('../features/space/SpaceView.vue'),
-        },
-        { path: 'bin', name: 'bin', component: () => import('../features/bin/BinView.vue') },
-        {
-          path: 'lay-out',
-          name: 'lay-out',
-          component: () => import('../features/layout/LayOut.vue'),
-        },
-        {
-          path: `folder/:folder(${ID})`,
-          name: 'folder',
-          component: () =>
-            useSession().person?.kind === 'student'
-              ? import('../features/reading/FolderReading.vue')
-              : import('./LibraryPage.vue'),
-        },
-        {
-          path: `item/:placement(${ID})`,
-          name: 'item',
-          component: itemViewer,
-        },
-      ],
-    },
-    { path: '/:rest(.*)*', meta: { open: true }, component: () => import('./NothingHere.vue') },
-  ],
-});
+      })),
+      {
+        path: `classes/:class(${ID})`,
+        name: 'class',
+        component: () => import('../features/roster/ClassView.vue'),
+      },
+      {
+        path: `classes/:class(${ID})/list`,
+        name: 'class-list',
+        component: () => import('../features/roster/TakeListView.vue'),
+      },
+      {
+        path: 'library',
+        name: 'library',
+        component: () => import('./LibraryPage.vue'),
+      },
+      {
+        path: 'today',
+        name: 'today',
+        component: () => import('../features/today/TodayView.vue'),
+      },
+      {
+        path: 'staff-room',
+        name: 'staff-room',
+        component: () => import('../features/receive/StaffRoom.vue'),
+      },
+      { path: 'doors', name: 'doors', component: () => import('../features/door/DoorsView.vue') },
+      {
+        path: 'who-sees-what',
+        name: 'board',
+        component: () => import('./BoardPage.vue'),
+      },
+      {
+        path: 'space',
+        name: 'space',
+        component: () => import('../features/space/SpaceView.vue'),
+      },
+      { path: 'bin', name: 'bin', component: () => import('../features/bin/BinView.vue') },
+      {
+        path: 'lay-out',
+        name: 'lay-out',
+        component: () => import('../features/layout/LayOut.vue'),
+      },
+      {
+        path: `folder/:folder(${ID})`,
+        name: 'folder',
+        component: () =>
+          useSession().person?.kind === 'student'
+            ? import('../features/reading/FolderReading.vue')
+            : import('./LibraryPage.vue'),
+      },
+      {
+        path: `item/:placement(${ID})`,
+        name: 'item',
+        component: itemViewer,
+      },
+    ],
+  },
+  { path: '/:rest(.*)*', meta: { open: true }, component: () => import('./NothingHere.vue') },
+];
 
 /** What students see first, and what it asks for. */
 const FIRST = /^\/(new)?$/u;
-const FIRST_ASKS = ['/api/new?limit=100', '/api/classes'];
+export const FIRST_ASKS = ['/api/new?limit=100', '/api/classes'];
 /** So long a page without its contents is kept back: mostly they come with it. */
 const PATIENCE_MS = 100;
 
 /** Begins to load what a page will want while it is still being found out who comes. */
 function ahead(to: RouteLocationNormalized, from: RouteLocationNormalized) {
-  if (to.meta.open) return;
+  if (to.meta.open || import.meta.env.SSR) return;
   const first = FIRST.test(to.path);
-  if (first && from === START_LOCATION) askEarly(FIRST_ASKS);
+  if (first && from === START_LOCATION) askEarly(FIRST_ASKS, (path) => api('GET', path));
   // What cannot be had is told of when it is asked for in earnest.
   void Promise.allSettled([
     import('./AppShell.vue'),
@@ -243,7 +240,8 @@ function ahead(to: RouteLocationNormalized, from: RouteLocationNormalized) {
   ]);
 }
 
-router.beforeEach(async (to, from) => {
+/** Lets everybody to the places that are theirs, with the texts they need there. */
+async function guard(to: RouteLocationNormalized, from: RouteLocationNormalized) {
   const session = useSession();
   const asks = !to.meta.visitors && (!to.meta.open || to.name === 'sign-in');
   ahead(to, from);
@@ -252,12 +250,12 @@ router.beforeEach(async (to, from) => {
     !to.meta.visitors && loadTexts('people'),
     asks && session.load(),
   ]);
-  if (session.person?.kind !== 'student') dropEarly();
-  else await arriving(PATIENCE_MS);
   if (!asks) return true;
+  const student = session.person?.kind === 'student';
+  if (student) await arriving(PATIENCE_MS);
+  else dropEarly();
   if (!session.person && !to.meta.open)
     return { name: 'sign-in', query: to.fullPath === '/' ? {} : { to: to.fullPath } };
-  const student = session.person?.kind === 'student';
   if (session.person && !student) await Promise.all([loadTexts('desk'), loadTexts('teaching')]);
   const elsewhere = student ? TEACHING : STUDYING;
   if (session.person && elsewhere.test(String(to.name))) return { name: 'home' };
@@ -266,9 +264,21 @@ router.beforeEach(async (to, from) => {
   if (to.name === 'home' && student && !connected.value) return { name: 'kept' };
   if (to.name === 'home') return { name: HOME[session.person?.kind ?? 'student'] };
   return true;
-});
+}
 
-// Pages that show something of a name take its name.
-router.afterEach(() => {
-  document.title = 'Sammlung';
-});
+/** The pages of the application, at the addresses of a browser or, where the server makes them, of its memory. */
+export function createPages(history: RouterHistory): Router {
+  const router = createRouter({
+    history,
+    // A page that has just been loaded is at its top already; to ask for it would lay it out once more.
+    scrollBehavior: (_to, from, saved) => saved ?? (from !== START_LOCATION && { top: 0 }),
+    routes: ROUTES,
+  });
+  router.beforeEach(guard);
+  router.afterEach((_to, from) => {
+    if (from !== START_LOCATION) dropEarly();
+    // Pages that show something of a name take its name.
+    if (!import.meta.env.SSR) document.title = 'Sammlung';
+  });
+  return router;
+}

@@ -22,7 +22,8 @@ export const useSession = defineStore('session', () => {
     const { person: found } = await api<Session>('GET', '/api/session');
     if (found?.language) await speak(found.language);
     person.value = found;
-    void device().then(({ start }) => start(found?.kind === 'student' ? found.id : null));
+    if (!import.meta.env.SSR)
+      void device().then(({ start }) => start(found?.kind === 'student' ? found.id : null));
   }
 
   async function load() {
@@ -79,7 +80,8 @@ export const useSession = defineStore('session', () => {
   }
 
   // A page that the browser has held while others were open may be of somebody who has signed out since.
-  window.addEventListener('pageshow', (event) => event.persisted && location.reload());
+  if (!import.meta.env.SSR)
+    window.addEventListener('pageshow', (event) => event.persisted && location.reload());
 
   whenSessionEnds(async () => {
     if (person.value) await signInAgain();

@@ -6,16 +6,18 @@ const near = ref(true);
 const height = ref(0);
 const box = useTemplateRef('box');
 
-const watching = new IntersectionObserver(
-  (entries) => {
-    const { boundingClientRect, isIntersecting, target } = entries.at(-1)!;
-    if (near.value) height.value = boundingClientRect.height;
-    near.value = isIntersecting || target.contains(document.activeElement);
-  },
-  { rootMargin: '1500px' },
-);
-onMounted(() => watching.observe(box.value!));
-onBeforeUnmount(() => watching.disconnect());
+onMounted(() => {
+  const watching = new IntersectionObserver(
+    (entries) => {
+      const { boundingClientRect, isIntersecting, target } = entries.at(-1)!;
+      if (near.value) height.value = boundingClientRect.height;
+      near.value = isIntersecting || target.contains(document.activeElement);
+    },
+    { rootMargin: '1500px' },
+  );
+  watching.observe(box.value!);
+  onBeforeUnmount(() => watching.disconnect());
+});
 </script>
 
 <template>

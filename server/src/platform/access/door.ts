@@ -5,6 +5,7 @@ import { eq } from 'drizzle-orm';
 import type { FastifyRequest } from 'fastify';
 import { toIso, type Queries } from '../../db/database.ts';
 import { doors, schools } from '../../db/schema/index.ts';
+import { readCookie } from '../cookies.ts';
 import { AppError } from '../errors.ts';
 import type { Services } from '../services.ts';
 import type { SignedIn } from '../sessions.ts';
@@ -99,8 +100,7 @@ export function wordGiven(
   { headers }: Pick<FastifyRequest, 'headers'>,
   t: number,
 ): boolean {
-  const pair = headers.cookie?.split(/;\s*/u).find((c) => c.startsWith(`${COOKIE}=`));
-  const [until, signature] = pair?.slice(COOKIE.length + 1).split('.') ?? [];
+  const [until, signature] = readCookie(headers, COOKIE)?.split('.') ?? [];
   if (!until || !signature || !(Number(until) > t)) return false;
   const right = Buffer.from(sign(`${door.id} ${door.wordHash} ${until}`));
   const given = Buffer.from(signature);

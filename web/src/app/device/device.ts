@@ -10,7 +10,7 @@ const AGAIN = 5 * 60_000;
 /** What a student keeps, on the device too, so that it can be read without a connection. */
 export const useDevice = defineStore('device', () => {
   /** Whether this browser has things on the device at all: not without https, and some not in a private window. */
-  const able = ref('serviceWorker' in navigator && 'caches' in window);
+  const able = ref(!import.meta.env.SSR && 'serviceWorker' in navigator && 'caches' in window);
   /** Whether the device has things, of whoever has signed in. */
   const on = ref(false);
   /** What it has; null until it has been looked at. */

@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import type { Behind } from '@sammlung/contract';
-import { useQuery } from '@pinia/colada';
+import { useQuery, useQueryCache } from '@pinia/colada';
 import { computed, defineAsyncComponent, provide, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterView, useRoute, useRouter } from 'vue-router';
 import { api } from '../../app/api.ts';
+import { drawAtOnce } from '../../app/early.ts';
 import { loadTexts } from '../../app/i18n.ts';
 import PageState from '../../ui/PageState.vue';
 import { READING_PLACE } from '../../app/place.ts';
@@ -19,10 +20,11 @@ const { t } = useI18n();
 const route = useRoute();
 const router = useRouter();
 const token = computed(() => String(route.params.token));
+const base = computed(() => `/api/open/${encodeURIComponent(token.value)}`);
+drawAtOnce(useQueryCache(), ['door', token.value], base.value);
 const behind = useQuery({
   key: () => ['door', token.value],
-  query: () => api<Behind>('GET', `/api/open/${encodeURIComponent(token.value)}`),
-  staleTime: 0,
+  query: () => api<Behind>('GET', base.value),
 });
 const opened = computed(() => (behind.data.value?.state === 'open' ? behind.data.value : null));
 
@@ -30,7 +32,7 @@ const opened = computed(() => (behind.data.value?.state === 'open' ? behind.data
 const embedded = computed(() => String(route.name).startsWith('embed'));
 const named = (part: '' | '-folder' | '-item') => (embedded.value ? `embed${part}` : `door${part}`);
 provide(READING_PLACE, {
-  base: `/api/open/${encodeURIComponent(token.value)}`,
+  base: base.value,
   firstFolder: computed(() => opened.value?.folderId ?? null),
   folder: (id) =>
     id === opened.value?.folderId
@@ -46,7 +48,7 @@ provide(READING_PLACE, {
     () =>
       opened.value && {
         text: opened.value.coverText,
-        feed: opened.value.feed ? `/api/open/${encodeURIComponent(token.value)}/atom.xml` : null,
+        feed: opened.value.feed ? `${base.value}/atom.xml` : null,
       },
   ),
 });

@@ -115,26 +115,24 @@ const list = useTemplateRef('list');
 const end = useTemplateRef('end');
 // By hand: a package for it would be a twentieth of what a visitor loads.
 const atEnd = ref(false);
-const coming = new IntersectionObserver(
-  (entries) => (atEnd.value = entries.at(-1)!.isIntersecting),
-  { rootMargin: '1000px' },
-);
 watchEffect((clean) => {
-  const element = end.value;
-  if (!element) return;
-  coming.observe(element);
-  clean(() => coming.unobserve(element));
+  if (!end.value) return;
+  const coming = new IntersectionObserver(
+    (entries) => (atEnd.value = entries.at(-1)!.isIntersecting),
+    { rootMargin: '1000px' },
+  );
+  coming.observe(end.value);
+  clean(() => coming.disconnect());
 });
 watch(
   () => atEnd.value && !error.value && contents.asyncStatus.value === 'idle' && pages.value.length,
   (ready) => ready && contents.hasNextPage.value && void contents.loadNextPage(),
 );
-const resized = new ResizeObserver(([entry]) => (width.value = entry!.contentRect.width));
 watchEffect((clean) => {
-  const element = list.value;
-  if (!element) return;
-  resized.observe(element);
-  clean(() => resized.unobserve(element));
+  if (!list.value) return;
+  const resized = new ResizeObserver(([entry]) => (width.value = entry!.contentRect.width));
+  resized.observe(list.value);
+  clean(() => resized.disconnect());
 });
 
 const again = () => Promise.all([folder.refetch(), contents.refetch()]);
@@ -250,10 +248,7 @@ useLive(
         @keydown="list && walkRows(list, $event)"
       >
         <NearBlock v-for="(block, n) in blocks" :key="n" :class="tiles && n > 0 ? 'pt-4' : ''">
-          <ul
-            :class="tiles ? 'grid gap-4' : ''"
-            :style="tiles ? { gridTemplateColumns: `repeat(${across}, minmax(0, 1fr))` } : {}"
-          >
+          <ul :class="tiles ? 'grid grid-cols-[repeat(auto-fill,minmax(146px,1fr))] gap-4' : ''">
             <ReadingRow
               v-for="row in block"
               :key="row.item?.placementId ?? row.folder?.id"

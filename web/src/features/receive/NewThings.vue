@@ -6,7 +6,7 @@ import { computed, nextTick, ref, useTemplateRef, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { api } from '../../app/api.ts';
 import { useAttempt } from '../../app/attempt.ts';
-import { perhapsEarly } from '../../app/early.ts';
+import { drawAtOnce } from '../../app/early.ts';
 import { useFormat } from '../../app/format.ts';
 import { useLive } from '../../app/live.ts';
 import { noteOpened, useReadingPlace } from '../../app/place.ts';
@@ -30,11 +30,11 @@ const cache = useQueryCache();
 const by = ref<string>();
 const limit = ref(STEP);
 const key = () => ['new', place.base, by.value ?? 'all', limit.value];
+const path = () => `${place.base}/new?limit=${limit.value}${by.value ? `&by=${by.value}` : ''}`;
+drawAtOnce(cache, key(), path());
 const came = useQuery({
   key,
-  ...perhapsEarly<NewThings>(
-    () => `${place.base}/new?limit=${limit.value}${by.value ? `&by=${by.value}` : ''}`,
-  ),
+  query: () => api<NewThings>('GET', path()),
   placeholderData: (before: NewThings | undefined) => before,
 });
 const classes = useClasses();
@@ -83,9 +83,9 @@ const markAll = () =>
  * to a place further down finds it there.
  */
 const FIRST = 10;
-const drawn = ref(history.state?.forward ? Infinity : FIRST);
+const drawn = ref(!import.meta.env.SSR && history.state?.forward ? Infinity : FIRST);
 watch(
-  () => came.data.value !== undefined,
+  () => !import.meta.env.SSR && came.data.value !== undefined,
   (there) =>
     there && requestAnimationFrame(() => requestAnimationFrame(() => (drawn.value = Infinity))),
   { immediate: true },

@@ -1,12 +1,13 @@
 import type { MyClasses } from '@sammlung/contract';
-import { useQuery } from '@pinia/colada';
-import { perhapsEarly } from '../../app/early.ts';
+import { useQuery, useQueryCache } from '@pinia/colada';
+import { api } from '../../app/api.ts';
+import { drawAtOnce } from '../../app/early.ts';
 import { useReadingPlace } from '../../app/place.ts';
 
 export function useClasses() {
   const place = useReadingPlace();
-  return useQuery({
-    key: () => ['classes', place.base],
-    ...perhapsEarly<MyClasses>(() => `${place.base}/classes`),
-  });
+  const key = ['classes', place.base];
+  const path = `${place.base}/classes`;
+  drawAtOnce(useQueryCache(), key, path);
+  return useQuery({ key, query: () => api<MyClasses>('GET', path) });
 }

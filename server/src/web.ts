@@ -1,0 +1,99 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { pathToFileURL } from 'node:url';
+import fastifyStatic from '@fastify/static';
+import { TokenParams } from '@sammlung/contract';
+import type { FastifyReply, FastifyRequest } from 'fastify';
+import type { MadePages } from '@sammlung/contract';
+import { coverOf, type Cover } from './features/door/cover.ts';
+import { doorOf } from './platform/access/door.ts';
+import type { App } from './platform/app-type.ts';
+import { makingPages, type Manifest } from './made.ts';
+import { problem } from './platform/errors.ts';
+
+/** What our pages may load and do, and who may show them in a frame. */
+export function policy(frameAncestors: string): string {
+  return [
+    "default-src 'self'",
+    "style-src 'self' 'unsafe-inline'",
+    "font-src 'self' data:",
+    "img-src 'self' data: blob:",
+    "media-src 'self' blob:",
+    "object-src 'none'",
+    "base-uri 'self'",
+    "form-action 'self'",
+    `frame-ancestors ${frameAncestors}`,
+  ].join(';');
+}
+
+/** The built web application: its files, and its one page at every address that is not the API's. */
+export async function webApplication(app: App, { folder }: { folder: string }) {
+  const root = join(folder, 'public');
+  await app.register(fastifyStatic, {
+    root,
+    preCompressed: true,
+    wildcard: false,
+    index: false,
+    cacheControl: false,
+    setHeaders: (reply, path) => {
+      const lasting = path.includes('/assets/');
+      reply.setHeader(
+        'cache-control',
+        lasting ? 'public, max-age=31536000, immutable' : 'no-cache',
+      );
+    },
+  });
+  const page = readFileSync(join(root, 'index.html'), 'utf8');
+  const pages = (await import(pathToFileURL(join(folder, 'made', 'made.js')).href)) as MadePages;
+  const manifest = JSON.parse(
+    readFileSync(join(root, '.vite', 'manifest.json'), 'utf8'),
+  ) as Manifest;
+  const sendMade = makingPages(app, pages, manifest);
+  /** Programs that look at an address are told the title of what is open to all; all else is nobody's to list. */
+  async function addressed(request: FastifyRequest, reply: FastifyReply) {
+    const { token } = TokenParams.parse(request.params);
+    const cover = await coverOf(app.services, token);
+    if (cover?.listed) reply.removeHeader('x-robots-tag');
+    const titled = withTitle(page, cover);
+    if (await sendMade(request, reply, titled)) return reply;
+    return reply.type(HTML).header('cache-control', 'no-cache').send(titled);
+  }
+  app.get('/open/:token', addressed);
+  app.get('/open/:token/*', addressed);
+  /** The same page for a folder in a frame on another website: of a public door, and nothing else of ours. */
+  app.get('/embed/:token', framed);
+  app.get('/embed/:token/*', framed);
+  async function framed(request: FastifyRequest, reply: FastifyReply) {
+    const { token } = TokenParams.parse(request.params);
+    const found = await doorOf(app.services.db, token);
+    if (found?.door.kind === 'public') {
+      reply.removeHeader('x-frame-options');
+      reply.header('content-security-policy', policy('*'));
+    }
+    if (await sendMade(request, reply, page)) return reply;
+    return reply.type(HTML).sendFile('index.html');
+  }
+  /** The part with the frame of all pages of people with an account. */
+  const first = readdirSync(join(root, 'assets')).find((name) => /^first-.*\.js$/u.test(name));
+  app.get('/*', async (request, reply) => {
+    if (request.url.startsWith('/api/') || request.url.startsWith('/assets/'))
+      return reply.code(404).type('application/problem+json').send(problem('not-found'));
+    // Whoever has a session will want it: they are told before the page itself can say so.
+    if (first && request.headers.cookie)
+      reply.header('link', `</assets/${first}>; rel=modulepreload`);
+    if (request.headers.cookie && (await sendMade(request, reply, page))) return reply;
+    return reply.type(HTML).sendFile('index.html');
+  });
+}
+
+const HTML = 'text/html; charset=utf-8';
+
+/** The page with the title of a public folder for link previews (Open Graph); nothing else of it is told. */
+function withTitle(page: string, cover: Cover | null): string {
+  if (!cover) return page;
+  const title = cover.title.replace(/[&<>"]/gu, (sign) => `&#${sign.codePointAt(0)};`);
+  return page.replace(
+    /<title>.*<\/title>/u,
+    () => `<title>${title}</title><meta property="og:title" content="${title}" />`,
+  );
+}

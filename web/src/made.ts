@@ -1,0 +1,65 @@
+import type { Behind, MadePages, Session } from '@sammlung/contract';
+import { createMemoryHistory, type RouteLocation } from 'vue-router';
+import { renderToString } from 'vue/server-renderer';
+import { createSammlung } from './app/create.ts';
+import { bring } from './app/early.ts';
+import { speak, textFiles } from './app/i18n.ts';
+import { createPages, FIRST_ASKS } from './app/router.ts';
+
+const pages = createPages(createMemoryHistory());
+
+/** Pages are made one after the other: what the application knows of a page is of one at a time. */
+let turn: Promise<unknown> = Promise.resolve();
+
+export const asks: MadePages['asks'] = (path, replies) => {
+  const to = pages.resolve(path);
+  return to.meta.visitors ? doorAsks(to, replies) : ownAsks(to, replies);
+};
+
+/** The places of a student, and folders that were handed out. */
+function ownAsks({ name, params }: RouteLocation, replies: Replies): string[] | null {
+  const wants: Record<string, readonly string[]> = {
+    home: FIRST_ASKS,
+    new: FIRST_ASKS,
+    classes: ['/api/classes', '/api/feeds'],
+    folder: [...folderAsks('/api', params.folder), '/api/kept'],
+  };
+  const wanted = wants[String(name)];
+  const session = replies['/api/session'] as Session | undefined;
+  if (!wanted || (session && session.person?.kind !== 'student')) return null;
+  return ['/api/session', ...(session ? wanted : [])];
+}
+
+/** Folders behind a door that is open. */
+function doorAsks({ name, params }: RouteLocation, replies: Replies): string[] | null {
+  if (!/^(door|embed)(-folder)?$/u.test(String(name))) return null;
+  const base = `/api/open/${encodeURIComponent(String(params.token))}`;
+  const behind = replies[base] as Behind | undefined;
+  if (!behind) return [base];
+  const folder = params.folder ?? (behind.state === 'open' && behind.folderId);
+  if (behind.state !== 'open' || !folder) return null;
+  return [base, ...folderAsks(base, folder), ...(behind.takes ? ['/api/kept'] : [])];
+}
+
+const folderAsks = (base: string, folder: unknown) => [
+  `${base}/folders/${String(folder)}`,
+  `${base}/folders/${String(folder)}/contents?`,
+];
+
+export const make: MadePages['make'] = (page) => {
+  const made = turn.then(() => draw(page));
+  turn = made.catch(() => undefined);
+  return made;
+};
+
+const draw: MadePages['make'] = async ({ path, language, replies }) => {
+  bring(replies);
+  await speak(language);
+  const { app, router } = createSammlung(createMemoryHistory());
+  await router.push(path);
+  const context: { modules?: Set<string> } = {};
+  const html = await renderToString(app, context);
+  return { html, modules: [...context.modules!, ...textFiles()] };
+};
+
+type Replies = Parameters<MadePages['asks']>[1];

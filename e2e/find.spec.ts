@@ -1,6 +1,15 @@
 import { expect, test } from '@playwright/test';
 import { makeText } from '../demo/src/files/office.ts';
-import { addFiles, expectAccessible, makeFolder, openAs, row, textFile } from './steps.ts';
+import {
+  addFiles,
+  expectAccessible,
+  goTo,
+  makeFolder,
+  openAs,
+  pick,
+  row,
+  textFile,
+} from './steps.ts';
 
 /** Finding by name and by what is inside, and looking at files of many kinds in place. */
 test('what is written inside an office file is found once its preview is made; others find only what they see', async ({
@@ -70,4 +79,28 @@ test('what is written inside an office file is found once its preview is made; o
   await expect(student.getByRole('heading', { level: 1, name: /Lesson 14/u })).toBeVisible();
   await page.context().close();
   await student.context().close();
+});
+
+test('what was opened over a page gives the focus back to what had it', async ({ browser }) => {
+  const page = await openAs(browser, 'otherTeacher');
+  await makeFolder(page, 'Focus');
+  await goTo(page, 'Library');
+  const { keyboard } = page;
+  const title = row(page, 'Focus').getByRole('link');
+  await title.focus();
+  await keyboard.press('/');
+  await expect(page.getByLabel('A name, or words inside')).toBeFocused();
+  await keyboard.press('Escape');
+  await expect(title).toBeFocused();
+  await pick(page, 'Focus', 'Move to …');
+  await expect(page.getByRole('dialog')).toContainText('Focus');
+  await keyboard.press('Escape');
+  await expect(row(page, 'Focus').getByRole('button', { name: /What to do with/u })).toBeFocused();
+  const another = page.getByRole('button', { name: 'New folder' });
+  await another.focus();
+  await keyboard.press('Enter');
+  await expect(page.getByLabel('Name of the folder')).toBeFocused();
+  await keyboard.press('Escape');
+  await expect(another).toBeFocused();
+  await page.context().close();
 });

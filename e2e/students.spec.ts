@@ -313,29 +313,6 @@ async function swipeLeft(page: Page) {
   await session.detach();
 }
 
-test('the first page asks for what it shows once, while it is still being loaded', async ({
-  browser,
-}) => {
-  const student = await openAs(browser, 'studentB');
-  // What others do meanwhile would be asked for again; here it is not heard of.
-  await student.route(/\/live$/u, (route) => route.abort());
-  const asked: string[] = [];
-  student.on('request', (request) => asked.push(new URL(request.url()).pathname));
-  for (const address of ['/', '/new']) {
-    // The page before asks for nothing any more.
-    await student.goto('about:blank');
-    asked.length = 0;
-    await student.goto(address);
-    await expect(student.locator('#main [data-row]').first()).toBeVisible();
-    for (const path of ['/api/session', '/api/new', '/api/classes'])
-      expect(
-        asked.filter((x) => x === path),
-        `${address} ${path}`,
-      ).toHaveLength(1);
-  }
-  await student.context().close();
-});
-
 test('New, reading and the desk by keyboard alone', async ({ browser }) => {
   const student = await openAs(browser, 'studentA');
   const { keyboard } = student;

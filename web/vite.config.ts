@@ -169,7 +169,7 @@ export default defineConfig({
             {
               name: 'reading',
               priority: 2,
-              test: /src\/(app\/(addresses|early|format|live|meta|place|problems|taking|title|toast)\.|ui\/(CrumbLine|ItemLink|KindMark|NearBlock|PageState|SmallPicture|keepPlace|listKeys)\.)|createLucideIcon|plugin-vue_export-helper/u,
+              test: /src\/(app\/(addresses|format|live|meta|place|problems|taking|title|toast)\.|ui\/(CrumbLine|ItemLink|KindMark|NearBlock|PageState|SmallPicture|keepPlace|listKeys)\.)|createLucideIcon|plugin-vue_export-helper/u,
             },
           ],
         },

@@ -1,10 +1,10 @@
 import type { Behind, MadePages, Session } from '@sammlung/contract';
 import { createMemoryHistory, type RouteLocation } from 'vue-router';
 import { renderToString } from 'vue/server-renderer';
+import { bring } from './app/brought.ts';
 import { createSammlung } from './app/create.ts';
-import { bring } from './app/early.ts';
 import { speak, textFiles } from './app/i18n.ts';
-import { createPages, FIRST_ASKS } from './app/router.ts';
+import { createPages } from './app/router.ts';
 
 const pages = createPages(createMemoryHistory());
 
@@ -18,9 +18,10 @@ export const asks: MadePages['asks'] = (path, replies) => {
 
 /** The places of a student, and folders that were handed out. */
 function ownAsks({ name, params }: RouteLocation, replies: Replies): string[] | null {
+  const came = ['/api/new?limit=100', '/api/classes'];
   const wants: Record<string, readonly string[]> = {
-    home: FIRST_ASKS,
-    new: FIRST_ASKS,
+    home: came,
+    new: came,
     classes: ['/api/classes', '/api/feeds'],
     folder: [...folderAsks('/api', params.folder), '/api/kept'],
   };

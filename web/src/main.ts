@@ -1,6 +1,6 @@
 import { createWebHistory } from 'vue-router';
+import { bringMade, isMade } from './app/brought.ts';
 import { createSammlung } from './app/create.ts';
-import { bringMade, isMade } from './app/madePage.ts';
 import './app/theme.css';
 
 const made = isMade();

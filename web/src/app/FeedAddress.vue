@@ -6,7 +6,7 @@ import { computed } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { api } from './api.ts';
 import { useAttempt } from './attempt.ts';
-import { drawAtOnce } from './early.ts';
+import { drawAtOnce } from './brought.ts';
 import { say } from './toast.ts';
 import AppButton from '../ui/AppButton.vue';
 

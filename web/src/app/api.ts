@@ -1,8 +1,8 @@
 import type { Problem } from '@sammlung/contract';
 import { ref } from 'vue';
+import { takeBrought } from './brought.ts';
 import { setClock } from './clock.ts';
 import { AS_OF } from './device/keys.ts';
-import { takeEarly } from './early.ts';
 
 /** What the server said no with; `problem.code` is one of its error codes. */
 export class ApiError extends Error {
@@ -34,13 +34,13 @@ export function whenSessionEnds(wait: typeof sessionBack): void {
 type Method = 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE';
 
 /**
- * One request to the API, typed by the contract; a Blob is sent as it is. What is there
- * early is not asked for again. When the session has ended in the middle of work it waits until the person has signed in again and then goes on.
+ * One request to the API, typed by the contract; a Blob is sent as it is. What the
+ * page has brought along is not asked for. When the session has ended in the middle of work it waits until the person has signed in again and then goes on.
  * Throws ApiError or OfflineError.
  */
 export async function api<T>(method: Method, path: string, body?: unknown): Promise<T> {
-  const early = method === 'GET' ? takeEarly(path) : undefined;
-  if (early) return early.coming as Promise<T>;
+  const brought = method === 'GET' ? takeBrought<T>(path) : undefined;
+  if (brought !== undefined) return brought;
   let reply = await send(method, path, body);
   if (reply.status === 401 && path !== '/api/session' && (await sessionBack()))
     reply = await send(method, path, body);

@@ -1,6 +1,6 @@
 import type { Language } from '@sammlung/contract';
 import { createI18n } from 'vue-i18n';
-import { isMade } from './madePage.ts';
+import { isMade } from './brought.ts';
 
 /** The languages of the screens, by their own names. */
 export const LANGUAGES: Readonly<Record<Language, string>> = { en: 'English', de: 'Deutsch' };

@@ -4,7 +4,7 @@ import { useI18n } from 'vue-i18n';
 import { api } from './api.ts';
 import { useAttempt } from './attempt.ts';
 import { useDevice } from './device/device.ts';
-import { drawAtOnce } from './early.ts';
+import { drawAtOnce } from './brought.ts';
 import { say } from './toast.ts';
 
 /** What a student keeps at hand. */

@@ -6,8 +6,8 @@ import {
   type RouterHistory,
   type RouteRecordRaw,
 } from 'vue-router';
-import { api, connected } from './api.ts';
-import { arriving, askEarly, dropEarly } from './early.ts';
+import { connected } from './api.ts';
+import { dropBrought } from './brought.ts';
 import { loadTexts } from './i18n.ts';
 import { useSession } from './session.ts';
 
@@ -222,29 +222,12 @@ const ROUTES: RouteRecordRaw[] = [
   { path: '/:rest(.*)*', meta: { open: true }, component: () => import('./NothingHere.vue') },
 ];
 
-/** What students see first, and what it asks for. */
-const FIRST = /^\/(new)?$/u;
-export const FIRST_ASKS = ['/api/new?limit=100', '/api/classes'];
-/** So long a page without its contents is kept back: mostly they come with it. */
-const PATIENCE_MS = 100;
-
-/** Begins to load what a page will want while it is still being found out who comes. */
-function ahead(to: RouteLocationNormalized, from: RouteLocationNormalized) {
-  if (to.meta.open || import.meta.env.SSR) return;
-  const first = FIRST.test(to.path);
-  if (first && from === START_LOCATION) askEarly(FIRST_ASKS, (path) => api('GET', path));
-  // What cannot be had is told of when it is asked for in earnest.
-  void Promise.allSettled([
-    import('./AppShell.vue'),
-    first && import('../features/receive/NewThings.vue'),
-  ]);
-}
-
 /** Lets everybody to the places that are theirs, with the texts they need there. */
-async function guard(to: RouteLocationNormalized, from: RouteLocationNormalized) {
+async function guard(to: RouteLocationNormalized) {
   const session = useSession();
   const asks = !to.meta.visitors && (!to.meta.open || to.name === 'sign-in');
-  ahead(to, from);
+  // Loaded while it is still being found out who comes; what cannot be had is told of when it is asked for in earnest.
+  if (!to.meta.open) void Promise.allSettled([import('./AppShell.vue')]);
   await Promise.all([
     loadTexts('everybody'),
     !to.meta.visitors && loadTexts('people'),
@@ -252,8 +235,6 @@ async function guard(to: RouteLocationNormalized, from: RouteLocationNormalized)
   ]);
   if (!asks) return true;
   const student = session.person?.kind === 'student';
-  if (student) await arriving(PATIENCE_MS);
-  else dropEarly();
   if (!session.person && !to.meta.open)
     return { name: 'sign-in', query: to.fullPath === '/' ? {} : { to: to.fullPath } };
   if (session.person && !student) await Promise.all([loadTexts('desk'), loadTexts('teaching')]);
@@ -276,7 +257,7 @@ export function createPages(history: RouterHistory): Router {
   });
   router.beforeEach(guard);
   router.afterEach((_to, from) => {
-    if (from !== START_LOCATION) dropEarly();
+    if (from !== START_LOCATION) dropBrought();
     // Pages that show something of a name take its name.
     if (!import.meta.env.SSR) document.title = 'Sammlung';
   });

@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue';
+import { useReturnFocus } from './returnFocus.ts';
 
 /** A sheet over the page with one matter on it. `close` is asked for by Escape or a click beside it. */
 defineProps<{ title: string }>();
 const emit = defineEmits<{ close: [] }>();
+useReturnFocus();
 </script>
 
 <template>

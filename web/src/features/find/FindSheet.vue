@@ -19,9 +19,11 @@ import { useFormat } from '../../app/format.ts';
 import { explain } from '../../app/problems.ts';
 import IndexTab from '../../ui/IndexTab.vue';
 import KindMark from '../../ui/KindMark.vue';
+import { useReturnFocus } from '../../ui/returnFocus.ts';
 
 /** Finds folders, items and links by name and by what is written inside, as fast as somebody types. */
 const emit = defineEmits<{ close: [] }>();
+useReturnFocus();
 const { t } = useI18n();
 const { day } = useFormat();
 const router = useRouter();

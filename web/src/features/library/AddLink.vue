@@ -6,10 +6,12 @@ import { explain } from '../../app/problems.ts';
 import { say } from '../../app/toast.ts';
 import AppButton from '../../ui/AppButton.vue';
 import { useLibraryChanges } from './changes.ts';
+import { useReturnFocus } from '../../ui/returnFocus.ts';
 
 /** Adds a web link: its address, and a name, for which the address's last part serves when it is left out. */
 const { folderId } = defineProps<{ folderId: string }>();
 const emit = defineEmits<{ done: [] }>();
+useReturnFocus();
 const { t } = useI18n();
 const changes = useLibraryChanges();
 const typed = ref('');

@@ -10,6 +10,7 @@ import { explain } from '../../app/problems.ts';
 import { say } from '../../app/toast.ts';
 import { useLibraryChanges } from './changes.ts';
 import NameLine from '../../app/NameLine.vue';
+import { useReturnFocus } from '../../ui/returnFocus.ts';
 
 /**
  * A new folder, where it will stand. At the top of the library the teacher's naming pattern offers a name for each
@@ -20,6 +21,7 @@ const { parentId, siblings } = defineProps<{
   siblings: readonly string[];
 }>();
 const emit = defineEmits<{ done: [] }>();
+useReturnFocus();
 const { t } = useI18n();
 const router = useRouter();
 const changes = useLibraryChanges();

@@ -6,7 +6,7 @@ import { computed, nextTick, ref, useTemplateRef, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { api } from '../../app/api.ts';
 import { useAttempt } from '../../app/attempt.ts';
-import { drawAtOnce } from '../../app/early.ts';
+import { drawAtOnce } from '../../app/brought.ts';
 import { useFormat } from '../../app/format.ts';
 import { useLive } from '../../app/live.ts';
 import { noteOpened, useReadingPlace } from '../../app/place.ts';

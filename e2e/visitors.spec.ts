@@ -45,7 +45,7 @@ for (const [device, options] of Object.entries(DEVICES))
     await expect(visitor.getByText('What is on, and where to stand.')).toBeVisible();
     await expect(visitor.getByRole('navigation', { name: 'Places' })).toHaveCount(0);
     // What people with an account need is not loaded.
-    expect(parts.filter((path) => /\/first-|\/api\/session/u.test(path))).toEqual([]);
+    expect(parts.filter((path) => /\/first-|\.people-|\/api\/session/u.test(path))).toEqual([]);
     await expectAccessible(visitor);
 
     const title = `Rain plan, ${device}`;

@@ -3,7 +3,7 @@ import { createMemoryHistory, type RouteLocation } from 'vue-router';
 import { renderToString } from 'vue/server-renderer';
 import { bring } from './app/brought.ts';
 import { createSammlung } from './app/create.ts';
-import { speak, textFiles } from './app/i18n.ts';
+import { beginPage, textFiles } from './app/i18n.ts';
 import { createPages } from './app/router.ts';
 
 const pages = createPages(createMemoryHistory());
@@ -55,7 +55,7 @@ export const make: MadePages['make'] = (page) => {
 
 const draw: MadePages['make'] = async ({ path, language, replies }) => {
   bring(replies);
-  await speak(language);
+  await beginPage(language);
   const { app, router } = createSammlung(createMemoryHistory());
   await router.push(path);
   const context: { modules?: Set<string> } = {};

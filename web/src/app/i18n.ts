@@ -54,6 +54,12 @@ export function loadTexts(group: Group): Promise<void> {
   return load(language(), group);
 }
 
+/** Begins a page that the server makes, in a language, with no texts on it yet. */
+export async function beginPage(language: Language): Promise<void> {
+  wanted.clear();
+  await speak(language);
+}
+
 /** The files of the texts that are on the screen, by their paths within the web application's folder. */
 export const textFiles = () =>
   [...wanted].map((group) => fileOf(language(), group).replace('..', 'src'));

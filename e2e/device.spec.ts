@@ -1,4 +1,5 @@
 import { expect, test, type BrowserContext, type Page } from '@playwright/test';
+import type { Contents } from '@sammlung/contract';
 import { STUDENTS } from '../demo/src/index.ts';
 import { makePdf } from '../demo/src/files/pdf.ts';
 import { DEVICES } from './devices.ts';
@@ -21,6 +22,7 @@ const left = (page: Page) =>
     workers: (await navigator.serviceWorker.getRegistrations()).length,
     databases: (await indexedDB.databases()).length,
     stored: Object.keys(localStorage),
+    cookies: document.cookie,
   }));
 
 /**
@@ -174,6 +176,28 @@ for (const [n, [device, options]] of Object.entries(DEVICES).entries())
       await student.goBack();
       await expect(student.getByText(`Eleven frogs, ${device}.`)).toBeVisible();
 
+      // In the other language it says the same.
+      const speak = async (language: string) => {
+        await student.evaluate((tag) => (document.cookie = `language=${tag}; Path=/`), language);
+        await student.reload();
+      };
+      await speak('de');
+      await expect(student.getByText(/^Keine Verbindung/u)).toBeVisible();
+      await expectAccessible(student);
+      await speak('en');
+      await expect(student.getByText(/^No connection/u)).toBeVisible();
+
+      // What was opened meanwhile is told of when there is a connection again.
+      await context.setOffline(false);
+      await expect
+        .poll(async () => {
+          const address = `/api/folders/${unit}/contents?`;
+          const { items } = await api<Contents>(student, 'GET', address);
+          return items.map(({ opened }) => opened);
+        })
+        .toEqual([true, true]);
+      await context.setOffline(true);
+
       // Taken away while it is read without a connection: it goes when there is one again.
       await api(teacher, 'POST', '/api/grants/take-back', { grants: [grant] });
       await context.setOffline(false);
@@ -196,7 +220,9 @@ for (const [n, [device, options]] of Object.entries(DEVICES).entries())
         caches: [],
         workers: 0,
         databases: 0,
-        stored: ['language'],
+        stored: [],
+        // Nobody’s secret.
+        cookies: 'language=en',
       });
       await context.setOffline(true);
       await expect(student.goto(`/folder/${unit}`)).rejects.toThrow('ERR_INTERNET_DISCONNECTED');

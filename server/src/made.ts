@@ -70,13 +70,14 @@ export function makingPages(app: App, pages: MadePages, manifest: Manifest) {
       try {
         const replies = await askMore(request, path, first!);
         if (!replies) return EMPTY;
-        const { html, modules } = await pages.make({ path, language, replies });
-        const loads = [...scripts(modules)]
+        const made = await pages.make({ path, language, replies });
+        if (!made) return EMPTY;
+        const loads = [...scripts(made.modules)]
           .filter((file) => !head.includes(file))
           .map((file) => `<link rel="modulepreload" crossorigin href="/${file}">`);
         const brought: Brought = { at, replies };
         const json = JSON.stringify(brought).replaceAll('<', '\\u003c');
-        return `${loads.join('')}<div id="app">${html}</div><script type="application/json" id="brought">${json}</script>`;
+        return `${loads.join('')}<div id="app">${made.html}</div><script type="application/json" id="brought">${json}</script>`;
       } catch (error) {
         // The empty page fetches the same by itself, and says what is wrong.
         app.log.error(error);

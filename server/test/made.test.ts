@@ -124,6 +124,12 @@ describe('a page is empty, and fetches by itself,', () => {
     expect(brought).toBeNull();
   });
 
+  it('while too many are being made', async () => {
+    const { brought, cache } = await page('student in', '/busy');
+    expect(brought).toBeNull();
+    expect(cache).toBe('no-store');
+  });
+
   it('where making it fails, which the log tells', async () => {
     const log = vi.spyOn(server.app.log, 'error').mockImplementation(() => undefined);
     const { brought, html } = await page('student in', '/broken');

@@ -4,7 +4,8 @@ import { join } from 'node:path';
 
 /**
  * A web application as far as the server knows it, in a folder of its own: one page, and a part that makes pages. Of
- * `/new` and of folders behind doors it makes what the API replied, as text; of `/broken` nothing, and it throws.
+ * `/new` and of folders behind doors it makes what the API replied, as text; of `/busy` nothing, and
+ * of `/broken` nothing, and it throws.
  */
 export function makeWeb() {
   const folder = mkdtempSync(join(tmpdir(), 'sammlung-web-'));
@@ -37,12 +38,13 @@ export function asks(path, replies) {
     return behind.state === 'open' ? ['/api/open/' + door, '/api/open/' + door + '/folders/' + behind.folderId] : null;
   }
   const session = replies['/api/session'];
-  if (path !== '/new' && path !== '/broken') return null;
+  if (!['/new', '/broken', '/busy'].includes(path)) return null;
   if (session && !session.person) return null;
   return ['/api/session', ...(session ? ['/api/new?limit=100'] : [])];
 }
 export async function make({ path, language, replies }) {
   if (path === '/broken') throw new Error('cannot be made');
+  if (path === '/busy') return null;
   const text = JSON.stringify({ language, replies }).replaceAll('&', '&amp;').replaceAll('<', '&lt;');
   return { html: '<main>' + text + '</main>', modules: ['src/New.vue', 'src/locales/en.json'] };
 }

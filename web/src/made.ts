@@ -10,6 +10,11 @@ const pages = createPages(createMemoryHistory());
 
 /** Pages are made one after the other: what the application knows of a page is of one at a time. */
 let turn: Promise<unknown> = Promise.resolve();
+let waiting = 0;
+/** With so many before it a page is sooner there by itself. */
+const MOST = 20;
+/** A page that takes longer is given up, so that it holds up no others. Milliseconds. */
+const LIMIT = 5000;
 
 export const asks: MadePages['asks'] = (path, replies) => {
   const to = pages.resolve(path);
@@ -47,13 +52,27 @@ const folderAsks = (base: string, folder: unknown) => [
   `${base}/folders/${String(folder)}/contents?`,
 ];
 
-export const make: MadePages['make'] = (page) => {
-  const made = turn.then(() => draw(page));
-  turn = made.catch(() => undefined);
+export const make: MadePages['make'] = async (page) => {
+  if (waiting >= MOST) return null;
+  waiting += 1;
+  const made = turn.then(() => within(LIMIT, draw(page)));
+  turn = made.catch(() => undefined).finally(() => (waiting -= 1));
   return made;
 };
 
-const draw: MadePages['make'] = async ({ path, language, replies }) => {
+async function within<T>(limit: number, work: Promise<T>): Promise<T> {
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  const late = new Promise<never>((_, reject) => {
+    timer = setTimeout(() => reject(new Error('The page took too long to make')), limit);
+  });
+  try {
+    return await Promise.race([work, late]);
+  } finally {
+    clearTimeout(timer);
+  }
+}
+
+async function draw({ path, language, replies }: Page) {
   bring(replies);
   await beginPage(language);
   const { app, router } = createSammlung(createMemoryHistory());
@@ -61,6 +80,7 @@ const draw: MadePages['make'] = async ({ path, language, replies }) => {
   const context: { modules?: Set<string> } = {};
   const html = await renderToString(app, context);
   return { html, modules: [...context.modules!, ...textFiles()] };
-};
+}
 
-type Replies = Parameters<MadePages['asks']>[1];
+type Page = Parameters<MadePages['make']>[0];
+type Replies = Page['replies'];

@@ -7,7 +7,7 @@ import type {
   PlacementView,
 } from '@sammlung/contract';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { bring, NotNow, readState, type DeviceState } from '../src/app/device/copies.ts';
+import { bring, noteHere, NotNow, readState, type DeviceState } from '../src/app/device/copies.ts';
 import { AS_OF, keyOf } from '../src/app/device/keys.ts';
 
 vi.stubGlobal('location', { origin: 'https://school.example' });
@@ -80,10 +80,18 @@ class School {
   rows: ItemRow[] = [row('a'), row('b')];
   views = new Map<string, Partial<PlacementView>>();
   asked: string[] = [];
+  /** What it has been told of as opened. */
+  opened: string[] = [];
+  down = false;
   /** Who has signed in. */
   person = 'mina';
   /** Answers in place of the school. */
   instead: (address: string) => Response | null = () => null;
+
+  tell = async (placementId: string) => {
+    if (this.down) throw new NotNow();
+    this.opened.push(placementId);
+  };
 
   get = async (address: string): Promise<Response> => {
     this.asked.push(address);
@@ -110,7 +118,7 @@ let device: Device;
 let school: School;
 let states: DeviceState[];
 const go = () =>
-  bring(device as unknown as Cache, 'mina', school.get, (state) => states.push(state));
+  bring(device as unknown as Cache, 'mina', school.get, school.tell, (state) => states.push(state));
 const last = () => states.at(-1)!.things['kept'];
 
 beforeEach(() => {
@@ -238,5 +246,28 @@ describe('what a student keeps, on the device', () => {
     school.instead = (address) => (address === '/api/folders/folder/contents?' ? instead() : null);
     await expect(go()).rejects.toThrow(NotNow);
     expect([...device.held.keys()]).toEqual(before);
+  });
+
+  it('tells later what was opened without a connection: once, and in nobody else’s name', async () => {
+    const note = (placementId: string) => noteHere(device as unknown as Cache, placementId);
+    await go();
+    for (const placementId of ['a', 'b', 'a']) await note(placementId);
+    school.person = 'priya';
+    await expect(go()).rejects.toThrow(NotNow);
+    expect(school.opened).toEqual([]);
+    school.person = 'mina';
+    school.down = true;
+    await expect(go()).rejects.toThrow(NotNow);
+    school.down = false;
+    await go();
+    expect(school.opened).toEqual(['a', 'b']);
+    await go();
+    expect(school.opened).toEqual(['a', 'b']);
+    // Where there is no room for a note, nothing is lost but the note.
+    device.room = 0;
+    await note('b');
+    device.room = Infinity;
+    await go();
+    expect(school.opened).toEqual(['a', 'b']);
   });
 });

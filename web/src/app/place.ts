@@ -99,9 +99,9 @@ export async function noteOpened(
   try {
     await api<null>('PUT', `/api/placements/${placementId}/opened`);
   } catch (error) {
-    // Read on the device: it counts when it is opened with a connection.
     if (!(error instanceof OfflineError)) throw error;
-    return;
+    // Read on the device, which tells of it later.
+    return (await import('./device/device.ts')).useDevice().noteOpened(placementId);
   }
   const keys = [['new'], ['classes'], ...(folderId ? [folderKey(place, folderId)] : [])];
   for (const key of keys) void cache.invalidateQueries({ key });

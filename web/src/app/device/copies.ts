@@ -14,6 +14,8 @@ import { AS_OF, keyOf } from './keys.ts';
 const AT_ONCE = 4;
 /** Under which address it stands what the device holds. */
 const STATE = '/on-this-device';
+/** Under which it stands what was opened here while the server could not be told. */
+const OPENED = '/opened-here';
 
 /** What there is of a kept thing on the device. */
 export interface OnDevice {
@@ -46,20 +48,39 @@ async function held<T>(cache: Part, key: string): Promise<T | null> {
 /** What the device holds, and of whom; null for nothing. */
 export const readState = (cache: Part) => held<DeviceState>(cache, keyOf(STATE));
 
+/** Puts a reply on the device; false where there is no room for it. */
+async function putIn(cache: Part, address: string, reply: Response): Promise<boolean> {
+  try {
+    await cache.put(keyOf(address), reply);
+    return true;
+  } catch (error) {
+    if (!(error instanceof DOMException) || error.name !== 'QuotaExceededError') throw error;
+    return false;
+  }
+}
+
+/** Notes that a placement was opened, until the server can be told of it; not where there is no room for it. */
+export async function noteHere(cache: Part, placementId: string): Promise<void> {
+  const before = (await held<string[]>(cache, keyOf(OPENED))) ?? [];
+  await putIn(cache, OPENED, Response.json([...new Set([...before, placementId])]));
+}
+
 /**
- * Brings the device up to what a student keeps: fetches what is new, and removes what is kept or seen no longer.
- * `get` fetches an address; `told` hears each state on the way. Throws NotNow when it has to stop on the way.
+ * Brings the device up to what a student keeps: fetches what is new, and removes what is kept or seen no longer; before,
+ * the server is told what was opened meanwhile. `get` fetches an address, `tell` tells of a placement; `told` hears each
+ * state on the way. Throws NotNow when it has to stop on the way.
  */
 export async function bring(
   cache: Part,
   person: string,
   get: (address: string) => Promise<Response>,
+  tell: (placementId: string) => Promise<unknown>,
   told: (state: DeviceState) => void,
 ): Promise<void> {
   const before = (await readState(cache))?.things ?? {};
   let state: DeviceState = { person, things: {} };
   /** What stays on the device. */
-  const wanted = new Set<string>();
+  const wanted = new Set([keyOf(OPENED)]);
   /** The server's, as of its last reply. */
   let clock = '';
 
@@ -78,16 +99,9 @@ export async function bring(
     return ok ? reply : null;
   }
 
-  /** False where the device has no room for it. */
-  async function put(address: string, reply: Response): Promise<boolean> {
+  function put(address: string, reply: Response): Promise<boolean> {
     wanted.add(keyOf(address));
-    try {
-      await cache.put(keyOf(address), reply);
-      return true;
-    } catch (error) {
-      if (!(error instanceof DOMException) || error.name !== 'QuotaExceededError') throw error;
-      return false;
-    }
+    return putIn(cache, address, reply);
   }
   const note = () => put(STATE, Response.json(state));
 
@@ -170,6 +184,9 @@ export async function bring(
   // Somebody else has signed in meanwhile, in another window: nothing of theirs comes among these.
   if (!reply || session?.person?.id !== person) throw new NotNow();
   await put('/api/session', reply);
+  for (const placementId of (await held<string[]>(cache, keyOf(OPENED))) ?? [])
+    await tell(placementId);
+  await cache.delete(keyOf(OPENED));
   const kept = await news<Kept>('/api/kept');
   for (const thing of kept?.things ?? [])
     if (thing.url === null && (thing.folderId ?? thing.placementId)) await bringThing(thing);

@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia';
 import { ref, shallowRef, watch } from 'vue';
-import { connected } from '../api.ts';
+import { api, ApiError, connected, OfflineError } from '../api.ts';
 import type { DeviceState } from './copies.ts';
 import { KEPT_CACHE } from './keys.ts';
 
@@ -61,16 +61,32 @@ export const useDevice = defineStore('device', () => {
     if (!on.value) return;
     looked = Date.now();
     const { bring, NotNow } = await import('./copies.ts');
+    async function tell(placementId: string) {
+      try {
+        await api<null>('PUT', `/api/placements/${placementId}/opened`);
+      } catch (error) {
+        if (!(error instanceof OfflineError || error instanceof ApiError)) throw error;
+        // What was taken back meanwhile need not be told of.
+        if (error instanceof OfflineError || error.problem.code !== 'not-found') throw new NotNow();
+      }
+    }
     await navigator.locks.request('device', async () => {
       if (!on.value) return;
       try {
         const cache = await caches.open(KEPT_CACHE);
         const get = (address: string) => fetch(address, { cache: 'no-store' });
-        await bring(cache, person, get, (now) => (state.value = now));
+        await bring(cache, person, get, tell, (now) => (state.value = now));
       } catch (error) {
         if (!(error instanceof NotNow)) throw error;
       }
     });
+  }
+
+  /** Something was opened and the server could not be told; it is with the next update. */
+  async function noteOpened(placementId: string): Promise<void> {
+    if (!on.value) return;
+    const { noteHere } = await import('./copies.ts');
+    await noteHere(await caches.open(KEPT_CACHE), placementId);
   }
 
   /** From now on this device has what the person keeps; does nothing where the browser has no store for it. */
@@ -99,5 +115,5 @@ export const useDevice = defineStore('device', () => {
     await clear();
   }
 
-  return { able, on, state, start, begin, update, forget };
+  return { able, on, state, start, begin, update, noteOpened, forget };
 });

@@ -1,13 +1,13 @@
 import { defineConfig } from 'vite';
 import { common } from './vite.config.ts';
 
-/** The part of the application that makes pages on the server with all it needs. */
+const { define, ...rest } = common();
+
+/** The part of the application that makes pages on the server, with all it needs. */
 export default defineConfig({
-  ...common(),
+  ...rest,
+  // However the server runs: while developing, the frameworks keep all that was ever made, to look into it.
+  define: { ...define, 'process.env.NODE_ENV': '"production"' },
   ssr: { noExternal: true },
-  build: {
-    ssr: 'src/made.ts',
-    target: 'node20',
-    copyPublicDir: false,
-  },
+  build: { ssr: 'src/made.ts', target: 'node20', copyPublicDir: false },
 });

@@ -61,6 +61,10 @@ test('what is written inside an office file is found once its preview is made; o
   await page.getByLabel('Kind').selectOption('Office files');
   await expect(hit).toBeVisible();
   await page.getByLabel('A name, or words inside').press('ArrowDown');
+  await expect(page.getByLabel('A name, or words inside')).toHaveAttribute(
+    'aria-activedescendant',
+    /./u,
+  );
   await page.getByLabel('A name, or words inside').press('Enter');
   await expect(page.getByRole('heading', { level: 1, name: 'Knives' })).toBeVisible();
 

@@ -1,4 +1,5 @@
 import { statSync } from 'node:fs';
+import type { MyClasses, NewThings } from '@sammlung/contract';
 import { chromium, type Browser, type BrowserContext, type Page } from '@playwright/test';
 import { and, eq, isNotNull } from 'drizzle-orm';
 import config from '../../e2e/playwright.config.ts';
@@ -8,7 +9,10 @@ import { doors } from '../../server/src/db/schema/index.ts';
 import { median, report } from './report.ts';
 import { sampleCookie } from './sample.ts';
 
-/** student_js and visitor_js: what the first page of each loads of JavaScript, packed with gzip; first_paint and first_use. */
+/**
+ * student_js and visitor_js: what the first page of each loads of JavaScript, packed with gzip. Then a student's first
+ * page, a folder, a sheet in the viewer and a public folder as they are first seen.
+ */
 export async function benchPages(postgres: ScratchPostgres, { address, web }: ServerProcess) {
   const { db, close } = openDatabase(postgres.url('postgres'));
   const [door] = await db
@@ -38,51 +42,103 @@ export async function benchPages(postgres: ScratchPostgres, { address, web }: Se
     null,
     'at most 90',
   );
-  await benchFirstPaint(browser, student, address);
+  const get = async <T>(path: string) =>
+    (await (await student.request.get(`${address}${path}`)).json()) as T;
+  const { classes } = await get<MyClasses>('/api/classes');
+  const { things } = await get<NewThings>('/api/new?limit=100');
+  const folder = classes.flatMap((one) => one.folders).flatMap((one) => [one, ...one.folders]);
+  const sheet = things.find(({ extension }) => extension === 'pdf');
+  const list = '#app main [data-row]';
+  const views = [
+    { name: 'first', path: '/', contents: list, context: student },
+    { name: 'folder', path: `/folder/${folder.at(-1)!.id}`, contents: list, context: student },
+    {
+      name: 'viewer',
+      path: `/item/${sheet!.placementId}`,
+      contents: '#app canvas',
+      context: student,
+    },
+    { name: 'visitor', path: `/open/${door!.token}`, contents: list, context: visitor },
+  ];
+  for (const view of views) await benchView(browser, address, view);
   await browser.close();
 }
 
 const ROUNDS = 7;
 
-/**
- * With an empty cache and a processor slowed four times, from the beginning of the navigation: first_paint, until a
- * picture of the screen has what came in on a student's first page; and first_use, until its scripts are at work.
- */
-async function benchFirstPaint(browser: Browser, student: BrowserContext, address: string) {
-  const paint: number[] = [];
-  const use: number[] = [];
-  for (let round = 0; round <= ROUNDS; round += 1) {
-    const context = await browser.newContext({ storageState: await student.storageState() });
-    const page = await context.newPage();
-    await page.addInitScript(watchFirst);
-    const session = await context.newCDPSession(page);
-    await session.send('Emulation.setCPUThrottlingRate', { rate: 4 });
-    await page.goto(`${address}/`);
-    await page.locator('html[data-shown][data-used]').waitFor();
-    const { shown, used } = await page
-      .locator('html')
-      .evaluate((html) => ({ ...(html as HTMLElement).dataset }));
-    // The first round warms the server up.
-    if (round > 0) {
-      paint.push(Number(shown) / 1000);
-      use.push(Number(used) / 1000);
-    }
-    await context.close();
-  }
-  report('first_paint', median(paint), 's', null, 'under 1.5');
-  report('first_use', median(use), 's', null, 'no bar');
+/** A page as it is first seen: what shows that its contents are there, and how its figures are named. */
+interface View {
+  readonly name: string;
+  readonly path: string;
+  readonly contents: string;
+  readonly context: BrowserContext;
 }
 
-/** Runs in the page before anything else: notes on it when it shows what came in, and when its scripts are at work. */
-function watchFirst() {
+/**
+ * With an empty cache and a processor slowed four times, from the beginning of the navigation: until a picture of the
+ * screen has the contents (first_paint is that of a student's first page), and until the scripts are at work; then by
+ * how much what was shown has moved by itself (cumulative layout shift), and what came over the line.
+ */
+async function benchView(
+  browser: Browser,
+  address: string,
+  { name, path, contents, context }: View,
+) {
+  const figures: Record<'paint' | 'use' | 'shift' | 'loaded', number[]> = {
+    paint: [],
+    use: [],
+    shift: [],
+    loaded: [],
+  };
+  for (let round = 0; round <= ROUNDS; round += 1) {
+    const fresh = await browser.newContext({ storageState: await context.storageState() });
+    const page = await fresh.newPage();
+    await page.addInitScript(watchFirst, contents);
+    const session = await fresh.newCDPSession(page);
+    await session.send('Emulation.setCPUThrottlingRate', { rate: 4 });
+    await page.goto(`${address}${path}`);
+    await page.locator('html[data-shown][data-used]').waitFor();
+    // What comes late has come by then.
+    await page.waitForTimeout(2000);
+    const { shown, used, moved } = await page
+      .locator('html')
+      .evaluate((html) => ({ ...(html as HTMLElement).dataset }));
+    const bytes = await page.evaluate(() =>
+      ['navigation', 'resource']
+        .flatMap((type) => performance.getEntriesByType(type) as PerformanceResourceTiming[])
+        .reduce((sum, { transferSize }) => sum + transferSize, 0),
+    );
+    // The first round warms the server up.
+    if (round > 0) {
+      figures.paint.push(Number(shown) / 1000);
+      figures.use.push(Number(used) / 1000);
+      figures.shift.push(Number(moved ?? 0));
+      figures.loaded.push(bytes / 1000);
+    }
+    await fresh.close();
+  }
+  report(`${name}_paint`, median(figures.paint), 's', null, 'under 1.5');
+  report(`${name}_use`, median(figures.use), 's', null, 'none');
+  report(`${name}_shift`, median(figures.shift), 'of the screen', null, 'at most 0.1');
+  report(`${name}_loaded`, median(figures.loaded), 'KB', null, 'none');
+}
+
+/** Runs in the page before anything else: notes on it when it shows its contents, and when its scripts are at work. */
+function watchFirst(contents: string) {
   const painted = new Promise<number>((resolve) => {
     new PerformanceObserver((list) => {
       const first = list.getEntriesByName('first-contentful-paint')[0];
       if (first) resolve(first.startTime);
     }).observe({ type: 'paint', buffered: true });
   });
+  let moved = 0;
+  new PerformanceObserver((list) => {
+    for (const entry of list.getEntries() as (PerformanceEntry & { value: number })[])
+      moved += entry.value;
+    document.documentElement.dataset.moved = String(moved);
+  }).observe({ type: 'layout-shift', buffered: true });
   const seen = new MutationObserver(() => {
-    if (!document.querySelector('#main [data-row]')) return;
+    if (!document.querySelector(contents)) return;
     seen.disconnect();
     // The next picture of the screen has it, and is there when that is done.
     requestAnimationFrame(() =>
@@ -94,7 +150,7 @@ function watchFirst() {
   seen.observe(document, { childList: true, subtree: true });
   const looking = setInterval(() => {
     const root = document.querySelector('#app');
-    if (!root || !('__vue_app__' in root)) return;
+    if (!root || !('__vue_app__' in root) || !document.querySelector(contents)) return;
     clearInterval(looking);
     document.documentElement.dataset.used = String(performance.now());
   }, 5);

@@ -82,21 +82,19 @@ class School {
   asked: string[] = [];
   /** What it has been told of as opened. */
   opened: string[] = [];
-  down = false;
   /** Who has signed in. */
   person = 'mina';
   /** Answers in place of the school. */
   instead: (address: string) => Response | null = () => null;
 
-  tell = async (placementId: string) => {
-    if (this.down) throw new NotNow();
-    this.opened.push(placementId);
-  };
-
-  get = async (address: string): Promise<Response> => {
+  ask = async (address: string, method = 'GET'): Promise<Response> => {
     this.asked.push(address);
     const own = this.instead(address);
     if (own) return own;
+    if (method === 'PUT') {
+      this.opened.push(address);
+      return new Response(null, { status: 204, headers: { date: DATE } });
+    }
     const json = (body: unknown) => Response.json(body, { headers: { date: DATE } });
     if (address === '/api/session') return json({ person: { id: this.person } });
     if (address === '/api/kept') return json({ things: this.things } satisfies Kept);
@@ -118,7 +116,7 @@ let device: Device;
 let school: School;
 let states: DeviceState[];
 const go = () =>
-  bring(device as unknown as Cache, 'mina', school.get, school.tell, (state) => states.push(state));
+  bring(device as unknown as Cache, 'mina', school.ask, (state) => states.push(state));
 const last = () => states.at(-1)!.things['kept'];
 
 beforeEach(() => {
@@ -236,6 +234,19 @@ describe('what a student keeps, on the device', () => {
         throw new TypeError('Failed to fetch');
       },
     ],
+    [
+      'the connection is lost in the middle of a reply',
+      () =>
+        new Response(
+          new ReadableStream({ start: (reply) => reply.error(new TypeError('network error')) }),
+        ),
+    ],
+    [
+      'what is under way is given up',
+      () => {
+        throw new DOMException('given up', 'AbortError');
+      },
+    ],
     ['the server is being started', () => new Response('', { status: 502 })],
     ['the session has ended', () => new Response('', { status: 401 })],
     ['the device answers for the server', () => Response.json({}, { headers: { [AS_OF]: DATE } })],
@@ -249,6 +260,7 @@ describe('what a student keeps, on the device', () => {
   });
 
   it('tells later what was opened without a connection: once, and in nobody else’s name', async () => {
+    const [A, B] = ['/api/placements/a/opened', '/api/placements/b/opened'];
     const note = (placementId: string) => noteHere(device as unknown as Cache, placementId);
     await go();
     for (const placementId of ['a', 'b', 'a']) await note(placementId);
@@ -256,18 +268,21 @@ describe('what a student keeps, on the device', () => {
     await expect(go()).rejects.toThrow(NotNow);
     expect(school.opened).toEqual([]);
     school.person = 'mina';
-    school.down = true;
+    school.instead = (address) =>
+      address.endsWith('b/opened') ? new Response('', { status: 503 }) : null;
     await expect(go()).rejects.toThrow(NotNow);
-    school.down = false;
+    expect(school.opened).toEqual([A]);
+    // What was taken back meanwhile need not be told of.
+    school.instead = (address) => (address === A ? new Response('{}', { status: 404 }) : null);
     await go();
-    expect(school.opened).toEqual(['a', 'b']);
+    expect(school.opened).toEqual([A, B]);
     await go();
-    expect(school.opened).toEqual(['a', 'b']);
+    expect(school.opened).toEqual([A, B]);
     // Where there is no room for a note, nothing is lost but the note.
     device.room = 0;
     await note('b');
     device.room = Infinity;
     await go();
-    expect(school.opened).toEqual(['a', 'b']);
+    expect(school.opened).toEqual([A, B]);
   });
 });

@@ -67,14 +67,12 @@ export async function noteHere(cache: Part, placementId: string): Promise<void> 
 
 /**
  * Brings the device up to what a student keeps: fetches what is new, and removes what is kept or seen no longer; before,
- * the server is told what was opened meanwhile. `get` fetches an address, `tell` tells of a placement; `told` hears each
- * state on the way. Throws NotNow when it has to stop on the way.
+ * the server is told what was opened meanwhile. `ask` sends a request to an address; `told` hears each state on the way. Throws NotNow when it has to stop on the way.
  */
 export async function bring(
   cache: Part,
   person: string,
-  get: (address: string) => Promise<Response>,
-  tell: (placementId: string) => Promise<unknown>,
+  ask: (address: string, method?: 'PUT') => Promise<Response>,
   told: (state: DeviceState) => void,
 ): Promise<void> {
   const before = (await readState(cache))?.things ?? {};
@@ -85,18 +83,21 @@ export async function bring(
   let clock = '';
 
   /** Null for what is not to be had. */
-  async function fetched(address: string): Promise<Response | null> {
+  async function fetched(address: string, method?: 'PUT'): Promise<Response | null> {
     let reply: Response;
+    let body: Blob;
     try {
-      reply = await get(address);
+      reply = await ask(address, method);
+      body = await reply.blob();
     } catch (error) {
-      if (error instanceof TypeError) throw new NotNow();
+      const given = error instanceof DOMException && error.name === 'AbortError';
+      if (given || error instanceof TypeError) throw new NotNow();
       throw error;
     }
     const { headers, status, ok } = reply;
     if (headers.has(AS_OF) || status === 401 || status === 429 || status >= 500) throw new NotNow();
     clock = new Date(headers.get('date') ?? Date.now()).toISOString();
-    return ok ? reply : null;
+    return ok ? new Response(body, { headers }) : null;
   }
 
   function put(address: string, reply: Response): Promise<boolean> {
@@ -185,7 +186,7 @@ export async function bring(
   if (!reply || session?.person?.id !== person) throw new NotNow();
   await put('/api/session', reply);
   for (const placementId of (await held<string[]>(cache, keyOf(OPENED))) ?? [])
-    await tell(placementId);
+    await fetched(`/api/placements/${placementId}/opened`, 'PUT');
   await cache.delete(keyOf(OPENED));
   const kept = await news<Kept>('/api/kept');
   for (const thing of kept?.things ?? [])

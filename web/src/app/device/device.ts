@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia';
 import { ref, shallowRef, watch } from 'vue';
-import { api, ApiError, connected, OfflineError } from '../api.ts';
+import { connected } from '../api.ts';
 import type { DeviceState } from './copies.ts';
 import { KEPT_CACHE } from './keys.ts';
 
@@ -18,6 +18,7 @@ export const useDevice = defineStore('device', () => {
   let person = '';
   let looked = 0;
   let stop = () => {};
+  let underWay = new AbortController();
 
   /** Finds out what the device has for somebody; what it has of others is removed. */
   async function start(whom: string | null): Promise<void> {
@@ -61,21 +62,16 @@ export const useDevice = defineStore('device', () => {
     if (!on.value) return;
     looked = Date.now();
     const { bring, NotNow } = await import('./copies.ts');
-    async function tell(placementId: string) {
-      try {
-        await api<null>('PUT', `/api/placements/${placementId}/opened`);
-      } catch (error) {
-        if (!(error instanceof OfflineError || error instanceof ApiError)) throw error;
-        // What was taken back meanwhile need not be told of.
-        if (error instanceof OfflineError || error.problem.code !== 'not-found') throw new NotNow();
-      }
-    }
+    // What is still under way may hang on a connection that is no more.
+    underWay.abort();
+    const { signal } = (underWay = new AbortController());
+    const ask = (address: string, method = 'GET') =>
+      fetch(address, { method, cache: 'no-store', signal });
     await navigator.locks.request('device', async () => {
       if (!on.value) return;
       try {
         const cache = await caches.open(KEPT_CACHE);
-        const get = (address: string) => fetch(address, { cache: 'no-store' });
-        await bring(cache, person, get, tell, (now) => (state.value = now));
+        await bring(cache, person, ask, (now) => (state.value = now));
       } catch (error) {
         if (!(error instanceof NotNow)) throw error;
       }
@@ -102,6 +98,7 @@ export const useDevice = defineStore('device', () => {
     on.value = false;
     state.value = null;
     stop();
+    underWay.abort();
     document.removeEventListener('visibilitychange', shown);
     const clear = async () => {
       for (const name of (await allowed(() => caches.keys())) ?? []) await caches.delete(name);

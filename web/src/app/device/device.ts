@@ -49,6 +49,8 @@ export const useDevice = defineStore('device', () => {
     on.value = true;
     stop = watch(connected, (now) => now && update());
     document.addEventListener('visibilitychange', shown);
+    // A connection that was lost for a moment only need not have been missed by anything on the page.
+    window.addEventListener('online', update);
     void navigator.serviceWorker.register('/sw.js');
     void update();
   }
@@ -100,6 +102,7 @@ export const useDevice = defineStore('device', () => {
     stop();
     underWay.abort();
     document.removeEventListener('visibilitychange', shown);
+    window.removeEventListener('online', update);
     const clear = async () => {
       for (const name of (await allowed(() => caches.keys())) ?? []) await caches.delete(name);
     };

@@ -2,14 +2,13 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import fastifyStatic from '@fastify/static';
-import { TokenParams } from '@sammlung/contract';
+import { TokenParams, type MadePages } from '@sammlung/contract';
 import type { FastifyReply, FastifyRequest } from 'fastify';
-import type { MadePages } from '@sammlung/contract';
 import { coverOf, type Cover } from './features/door/cover.ts';
 import { doorOf } from './platform/access/door.ts';
 import type { App } from './platform/app-type.ts';
-import { makingPages, type Manifest } from './made.ts';
 import { problem } from './platform/errors.ts';
+import { makingPages, type Manifest } from './made.ts';
 
 /** What our pages may load and do, and who may show them in a frame. */
 export function policy(frameAncestors: string): string {

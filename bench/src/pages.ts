@@ -46,12 +46,12 @@ export async function benchPages(postgres: ScratchPostgres, { address, web }: Se
     (await (await student.request.get(`${address}${path}`)).json()) as T;
   const { classes } = await get<MyClasses>('/api/classes');
   const { things } = await get<NewThings>('/api/new?limit=100');
-  const folder = classes.flatMap((one) => one.folders).flatMap((one) => [one, ...one.folders]);
+  const folders = classes.flatMap((one) => one.folders).flatMap((one) => [one, ...one.folders]);
   const sheet = things.find(({ extension }) => extension === 'pdf');
   const list = '#app main [data-row]';
   const views = [
     { name: 'first', path: '/', contents: list, context: student },
-    { name: 'folder', path: `/folder/${folder.at(-1)!.id}`, contents: list, context: student },
+    { name: 'folder', path: `/folder/${folders.at(-1)!.id}`, contents: list, context: student },
     {
       name: 'viewer',
       path: `/item/${sheet!.placementId}`,

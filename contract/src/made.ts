@@ -15,7 +15,8 @@ export interface MadePages {
   asks(path: string, replies: Brought['replies']): readonly string[] | null;
   /**
    * The HTML of a page's contents, made of the replies to all it asks for, and the modules that its scripts begin with,
-   * as paths within the web application's folder. Null while too many are being made; rejects when something else is needed.
+   * as paths within the web application's folder. Null while too many are being made; rejects when something else is
+   * needed.
    */
   make(page: {
     path: string;

@@ -92,8 +92,8 @@ export async function ensureModules() {
 
 /**
  * Builds the web application when its sources have changed; resolves to the folder of the build, in which `public` is
- * for browsers and `made` for the server. Each state of the
- * sources has a folder of its own, so that a server keeps what it serves while another run builds something newer.
+ * for browsers and `made` for the server. Each state of the sources has a folder of its own, so that a server keeps what
+ * it serves while another run builds something newer.
  */
 export async function ensureBuilt() {
   const builds = join(root, 'web', 'dist');

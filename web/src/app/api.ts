@@ -34,8 +34,8 @@ export function whenSessionEnds(wait: typeof sessionBack): void {
 type Method = 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE';
 
 /**
- * One request to the API, typed by the contract; a Blob is sent as it is. What the
- * page has brought along is not asked for. When the session has ended in the middle of work it waits until the person has signed in again and then goes on.
+ * One request to the API, typed by the contract; a Blob is sent as it is. What the page has brought along is not asked
+ * for. When the session has ended in the middle of work it waits until the person has signed in again and then goes on.
  * Throws ApiError or OfflineError.
  */
 export async function api<T>(method: Method, path: string, body?: unknown): Promise<T> {

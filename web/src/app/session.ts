@@ -38,9 +38,10 @@ export const useSession = defineStore('session', () => {
     const first = await api<FirstSignIn | null>('POST', '/api/session', { email, password });
     if (first) return first.token;
     await take();
-    // What nobody was shown may be for this person.
-    if (before === undefined) void cache.invalidateQueries();
-    if (before !== undefined && before !== person.value?.id) {
+    if (before === undefined) {
+      // What nobody was shown may be for this person.
+      void cache.invalidateQueries();
+    } else if (before !== person.value?.id) {
       // Somebody else: nothing of the first person may stay on the screen.
       location.assign('/');
       return null;

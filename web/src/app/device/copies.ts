@@ -48,10 +48,21 @@ async function held<T>(cache: Part, key: string): Promise<T | null> {
 /** What the device holds, and of whom; null for nothing. */
 export const readState = (cache: Part) => held<DeviceState>(cache, keyOf(STATE));
 
-/** Puts a reply on the device; false where there is no room for it. */
+/** What is lost on the way, or given up, is for another time. */
+async function orNotNow<T>(coming: Promise<T>): Promise<T> {
+  try {
+    return await coming;
+  } catch (error) {
+    const givenUp = error instanceof DOMException && error.name === 'AbortError';
+    if (givenUp || error instanceof TypeError) throw new NotNow();
+    throw error;
+  }
+}
+
+/** Puts a reply on the device; false where there is no room for it. Throws NotNow when it does not come whole. */
 async function putIn(cache: Part, address: string, reply: Response): Promise<boolean> {
   try {
-    await cache.put(keyOf(address), reply);
+    await orNotNow(cache.put(keyOf(address), reply));
     return true;
   } catch (error) {
     if (!(error instanceof DOMException) || error.name !== 'QuotaExceededError') throw error;
@@ -67,7 +78,8 @@ export async function noteHere(cache: Part, placementId: string): Promise<void> 
 
 /**
  * Brings the device up to what a student keeps: fetches what is new, and removes what is kept or seen no longer; before,
- * the server is told what was opened meanwhile. `ask` sends a request to an address; `told` hears each state on the way. Throws NotNow when it has to stop on the way.
+ * the server is told what was opened meanwhile. `ask` sends a request to an address; `told` hears each state on the way.
+ * Throws NotNow when it has to stop on the way.
  */
 export async function bring(
   cache: Part,
@@ -84,20 +96,11 @@ export async function bring(
 
   /** Null for what is not to be had. */
   async function fetched(address: string, method?: 'PUT'): Promise<Response | null> {
-    let reply: Response;
-    let body: Blob;
-    try {
-      reply = await ask(address, method);
-      body = await reply.blob();
-    } catch (error) {
-      const given = error instanceof DOMException && error.name === 'AbortError';
-      if (given || error instanceof TypeError) throw new NotNow();
-      throw error;
-    }
+    const reply = await orNotNow(ask(address, method));
     const { headers, status, ok } = reply;
     if (headers.has(AS_OF) || status === 401 || status === 429 || status >= 500) throw new NotNow();
     clock = new Date(headers.get('date') ?? Date.now()).toISOString();
-    return ok ? new Response(body, { headers }) : null;
+    return ok ? reply : null;
   }
 
   function put(address: string, reply: Response): Promise<boolean> {
@@ -111,7 +114,7 @@ export async function bring(
     const reply = await fetched(address);
     if (!reply) return null;
     await put(address, reply.clone());
-    return (await reply.json()) as T;
+    return (await orNotNow(reply.json())) as T;
   }
 
   async function bringThing({ id, token, folderId, placementId }: KeptThing) {
@@ -181,7 +184,7 @@ export async function bring(
   // Whose it is stands there before anything else does.
   await put(STATE, Response.json({ person, things: before }));
   const reply = await fetched('/api/session');
-  const session = (await reply?.clone().json()) as Session | undefined;
+  const session = reply && ((await orNotNow(reply.clone().json())) as Session);
   // Somebody else has signed in meanwhile, in another window: nothing of theirs comes among these.
   if (!reply || session?.person?.id !== person) throw new NotNow();
   await put('/api/session', reply);

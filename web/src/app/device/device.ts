@@ -19,6 +19,7 @@ export const useDevice = defineStore('device', () => {
   let looked = 0;
   let stop = () => {};
   let underWay = new AbortController();
+  let registering: Promise<unknown> = Promise.resolve();
 
   /** Finds out what the device has for somebody; what it has of others is removed. */
   async function start(whom: string | null): Promise<void> {
@@ -51,7 +52,7 @@ export const useDevice = defineStore('device', () => {
     document.addEventListener('visibilitychange', shown);
     // A connection that was lost for a moment only need not have been missed by anything on the page.
     window.addEventListener('online', update);
-    void navigator.serviceWorker.register('/sw.js');
+    registering = navigator.serviceWorker.register('/sw.js');
     void update();
   }
 
@@ -106,10 +107,13 @@ export const useDevice = defineStore('device', () => {
     const clear = async () => {
       for (const name of (await allowed(() => caches.keys())) ?? []) await caches.delete(name);
     };
+    // One that is only being fetched is not among those there are.
+    await Promise.allSettled([registering]);
     const workers = able.value ? await navigator.serviceWorker.getRegistrations() : [];
     for (const worker of workers) {
-      // One that is still settling in goes on bringing its parts.
-      worker.installing?.addEventListener('statechange', clear);
+      // One that is still settling in goes on bringing its parts, and opens its cache once more at the end.
+      for (const settling of [worker.installing, worker.waiting, worker.active])
+        settling?.addEventListener('statechange', clear);
       await worker.unregister();
     }
     await clear();

@@ -29,6 +29,7 @@ import { spaceRoutes } from './features/space/routes.ts';
 import { todayRoutes } from './features/today/routes.ts';
 import { whyRoutes } from './features/why/routes.ts';
 import { accounts } from './platform/accounts.ts';
+import { isApi } from './platform/api.ts';
 import type { App } from './platform/app-type.ts';
 import { errors } from './platform/errors.ts';
 import type { Jobs } from './platform/jobs.ts';
@@ -116,7 +117,7 @@ export async function buildApp({
     secure: settings.address?.startsWith('https:') ?? false,
   });
   app.addHook('onSend', async (request, reply) => {
-    if (request.url.startsWith('/api/') && !reply.hasHeader('cache-control'))
+    if (isApi(request) && !reply.hasHeader('cache-control'))
       reply.header('cache-control', 'no-store');
   });
 

@@ -7,7 +7,7 @@ import type { FastifyReply, FastifyRequest } from 'fastify';
 import { coverOf, type Cover } from './features/door/cover.ts';
 import { doorOf } from './platform/access/door.ts';
 import type { App } from './platform/app-type.ts';
-import { problem } from './platform/errors.ts';
+import { AppError } from './platform/errors.ts';
 import { makingPages, type Manifest } from './made.ts';
 
 /** What our pages may load and do, and who may show them in a frame. */
@@ -75,8 +75,8 @@ export async function webApplication(app: App, { folder }: { folder: string }) {
   /** The part with the frame of all pages of people with an account. */
   const first = readdirSync(join(root, 'assets')).find((name) => /^first-.*\.js$/u.test(name));
   app.get('/*', async (request, reply) => {
-    if (request.url.startsWith('/api/') || request.url.startsWith('/assets/'))
-      return reply.code(404).type('application/problem+json').send(problem('not-found'));
+    const { '*': path } = request.params as { '*': string };
+    if (path.startsWith('api/') || path.startsWith('assets/')) throw new AppError('not-found');
     // Whoever has a session will want it: they are told before the page itself can say so.
     if (first && request.headers.cookie)
       reply.header('link', `</assets/${first}>; rel=modulepreload`);

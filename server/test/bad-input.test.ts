@@ -105,6 +105,31 @@ describe('names of folders', () => {
 });
 
 describe('uploads', () => {
+  it('of somebody else is out of reach, whatever the address ends in', async () => {
+    const { handed } = await server.scene();
+    const theirs = await server.ask<{ id: string }>('colleague', 'POST', '/api/folders', {
+      parentId: null,
+      title: 'Theirs',
+    });
+    const mine = await send('colleague', theirs.id, 'mine.txt', '', 4);
+    const other = await send('owner', handed, 'other.txt', 'ab', 4);
+    const tus = { 'tus-resumable': '1.0.0' };
+    const path = `/api/uploads/${mine}?x=/${other}`;
+    const head = await call('colleague', 'HEAD', path, undefined, tus);
+    expect(head.headers.get('upload-offset')).toBe('0');
+    const patch = await call('colleague', 'PATCH', path, 'XY', {
+      ...tus,
+      'content-type': 'application/offset+octet-stream',
+      'upload-offset': '0',
+    });
+    expect(patch.headers.get('upload-offset')).toBe('2');
+    await call('colleague', 'DELETE', path, undefined, tus);
+    const left = await call('owner', 'HEAD', `/api/uploads/${other}`, undefined, tus);
+    expect([left.status, left.headers.get('upload-offset')]).toEqual([200, '2']);
+    const gone = await call('colleague', 'HEAD', `/api/uploads/${mine}`, undefined, tus);
+    expect(gone.status).toBe(404);
+  });
+
   it.each([
     ['nothing', '', 'file-name-empty'],
     ['dots only', '..', 'file-name-empty'],

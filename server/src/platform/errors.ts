@@ -138,6 +138,7 @@ function pick(faults: Problem['faults']): Partial<Problem> {
 function send(reply: FastifyReply, body: Problem) {
   return reply
     .code(body.status)
+    .header('cache-control', 'no-store')
     .type('application/problem+json; charset=utf-8')
     .serializer(JSON.stringify)
     .send(body);

@@ -6,6 +6,7 @@ import type { Database } from '../db/database.ts';
 import { people, schools, sessions as sessionsTable } from '../db/schema/index.ts';
 import { SESSION_COOKIE } from './accounts.ts';
 import { readCookie } from './cookies.ts';
+import { isApi } from './api.ts';
 import { AppError } from './errors.ts';
 
 /** Who has signed in. */
@@ -60,7 +61,7 @@ export const sessions = fp(
 
     app.decorateRequest('person', null);
     app.addHook('onRequest', async (request) => {
-      if (!request.url.startsWith('/api/')) return;
+      if (!isApi(request)) return;
       if (!['GET', 'HEAD', 'OPTIONS'].includes(request.method)) refuseOtherSites(request);
       const token = readToken(readCookie(request.headers, name), secret);
       if (token) request.person = (await byToken.execute({ token }))[0] ?? null;

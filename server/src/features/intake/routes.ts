@@ -55,16 +55,16 @@ export async function intakeRoutes(app: App) {
     const person = signedIn(request);
     const { folderId, name, size } = announced(request);
     await admit(services, person, { folderId, name, size });
-    tus.claim(request.raw, { personId: person.id, folderId });
-    return pass(request, reply);
+    return pass(request, reply, { personId: person.id, folderId });
   });
   app.route({
     method: ['HEAD', 'PATCH', 'DELETE'],
     url: '/api/uploads/:upload',
     schema: { params: UploadParams },
     handler: async (request, reply) => {
-      await uploadOf(tus, signedIn(request), request.params.upload);
-      return pass(request, reply);
+      const { upload } = request.params;
+      await uploadOf(tus, signedIn(request), upload);
+      return pass(request, reply, { uploadId: upload });
     },
   });
   app.post(
@@ -84,9 +84,13 @@ export async function intakeRoutes(app: App) {
       decideInstead(services, signedIn(request), request.params.upload, request.body.choice),
   );
 
-  async function pass(request: FastifyRequest, reply: FastifyReply) {
+  async function pass(
+    request: FastifyRequest,
+    reply: FastifyReply,
+    subject: Parameters<typeof tus.handle>[2],
+  ) {
     reply.hijack();
-    await tus.handle(request.raw, reply.raw);
+    await tus.handle(request.raw, reply.raw, subject);
     return reply;
   }
 }

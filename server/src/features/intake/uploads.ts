@@ -1,11 +1,14 @@
 import { createWriteStream } from 'node:fs';
+import type { IncomingMessage, ServerResponse } from 'node:http';
 import { pipeline } from 'node:stream/promises';
 import { FileStore } from '@tus/file-store';
-import { Server } from '@tus/server';
+import { Server, type ServerOptions } from '@tus/server';
 import type { Readable } from 'node:stream';
 import { problem, type ErrorCode } from '../../platform/errors.ts';
 import { isCode } from '../../platform/storage.ts';
 import type { Settings } from '../../settings.ts';
+
+type ServerRequest = Parameters<NonNullable<ServerOptions['getFileIdFromRequest']>>[0];
 
 /** Unfinished uploads are kept a week. */
 const KEPT_MS = 7 * 24 * 60 * 60 * 1000;
@@ -43,16 +46,25 @@ export function uploadServer(settings: Settings) {
     directory: settings.uploadsFolder,
     expirationPeriodInMilliseconds: KEPT_MS,
   });
-  const owners = new WeakMap<object, UploadOwner>();
+  /** What the route has found out about a request: whose new upload it begins, or which one it is about. */
+  const known = new WeakMap<object, UploadOwner | { readonly uploadId: string }>();
+  const knownOf = (request: ServerRequest) => {
+    const raw = request.runtime?.node?.req;
+    return raw && known.get(raw);
+  };
   const server = new Server({
     path: '/api/uploads',
     datastore: store,
     relativeLocation: true,
     maxSize: settings.uploadLimit,
+    // Never out of the address as it was written: that may end in the id of another upload.
+    getFileIdFromRequest(request) {
+      const found = knownOf(request);
+      return found && 'uploadId' in found ? found.uploadId : undefined;
+    },
     async onUploadCreate(request, upload) {
-      const raw = request.runtime?.node?.req;
-      const owner = raw && owners.get(raw);
-      if (!owner) throw refusal('internal');
+      const owner = knownOf(request);
+      if (!owner || 'uploadId' in owner) throw refusal('internal');
       return { metadata: { ...upload.metadata, ...owner } };
     },
     async onResponseError(_, error) {
@@ -68,8 +80,15 @@ export function uploadServer(settings: Settings) {
   });
   return {
     store,
-    handle: server.handle.bind(server),
-    claim: (request: object, owner: UploadOwner) => owners.set(request, owner),
+    /** Answers a request that begins the upload of `subject`, or is about the upload of this id. */
+    handle(
+      request: IncomingMessage,
+      response: ServerResponse,
+      subject: UploadOwner | { readonly uploadId: string },
+    ) {
+      known.set(request, subject);
+      return server.handle(request, response);
+    },
     cleanUp: () => server.cleanUpExpiredUploads(),
   };
 }

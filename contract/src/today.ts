@@ -36,6 +36,17 @@ export const Added = z.object({
 });
 export type Added = z.infer<typeof Added>;
 
+/** Something of one's own that somebody else has removed, and that is in one's Bin. */
+export const RemovedByOther = z.object({
+  thing: Thing,
+  title: z.string(),
+  byName: z.string(),
+  /** Items in a folder and below. */
+  items: z.number().int(),
+  at: Instant,
+});
+export type RemovedByOther = z.infer<typeof RemovedByOther>;
+
 /** What a teacher wants to know when the day begins. */
 export const Today = z.object({
   turns: z.array(Turn),
@@ -44,5 +55,6 @@ export const Today = z.object({
   /** Cover notes some of whose mails did not arrive, or are still being tried. */
   notes: z.array(SentNote),
   added: z.array(Added),
+  removed: z.array(RemovedByOther),
 });
 export type Today = z.infer<typeof Today>;

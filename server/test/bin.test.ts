@@ -1,10 +1,11 @@
-import type { Bin, Contents, Restored } from '@sammlung/contract';
+import type { Bin, Contents, Restored, Today } from '@sammlung/contract';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, describe, expect, it } from 'vitest';
-import { blobs } from '../src/db/schema/index.ts';
+import { eq } from 'drizzle-orm';
+import { blobs, grants } from '../src/db/schema/index.ts';
 import { emptyOverdue, KEPT_MS } from '../src/features/bin/service.ts';
-import { startServer } from './harness.ts';
+import { startServer, type Who } from './harness.ts';
 import { uploader } from './upload.ts';
 
 const server = await startServer();
@@ -143,5 +144,228 @@ describe('the Bin', () => {
     expect(left).not.toContain('Old');
     expect(left).not.toContain('Taken out');
     expect(await stored()).not.toContain(false);
+  });
+});
+
+describe('a colleague', () => {
+  const inLibraryOf = async (who: Who, level: 'add' | 'manage', to: Who) => {
+    const { id } = await ask<{ id: string }>(who, 'POST', '/api/folders', {
+      parentId: null,
+      title: `Of ${who} ${(counter += 1)}`,
+    });
+    await ask(who, 'POST', '/api/grants', {
+      things: [folderThing(id)],
+      audiences: [{ kind: 'person', id: server.world.ids[to as 'owner' | 'colleague'] }],
+      level,
+    });
+    return id;
+  };
+  const topOf = (who: Who) =>
+    ask<{ id: string }>(who, 'POST', '/api/folders', {
+      parentId: null,
+      title: `Top of ${who} ${(counter += 1)}`,
+    }).then(({ id }) => id);
+  const restoring = (who: Who, thing: object, to?: string | null) =>
+    call(who, 'POST', '/api/bin/restore', { things: [thing], to });
+  const binOf = async (who: Who) => (await ask<Bin>(who, 'GET', '/api/bin')).things;
+  const takeBackAll = (folder: string) =>
+    server.db
+      .update(grants)
+      .set({ takenBackAt: new Date(server.clock.now), takenBackBy: server.world.ids.owner })
+      .where(eq(grants.folderId, folder));
+  let counter = 0;
+
+  it('who manages brings back what they removed, and takes none of it into a library of their own', async () => {
+    const shared = await inLibraryOf('owner', 'manage', 'colleague');
+    const own = await topOf('colleague');
+    const { placementId } = await add('owner', shared, 'Theirs.txt', `theirs ${counter}`);
+    const unit = (
+      await ask<{ id: string }>('owner', 'POST', '/api/folders', {
+        parentId: shared,
+        title: 'Unit',
+      })
+    ).id;
+    const beside = (
+      await ask<{ id: string }>('owner', 'POST', '/api/folders', {
+        parentId: shared,
+        title: 'Beside',
+      })
+    ).id;
+    for (const thing of [itemThing(placementId), folderThing(unit)]) {
+      await ask('colleague', 'POST', '/api/bin', { things: [thing] });
+      await refused(await restoring('colleague', thing, own), 422, 'other-library');
+      await refused(
+        await restoring('colleague', thing, null),
+        thing.kind === 'folder' ? 403 : 422,
+        thing.kind === 'folder' ? 'not-allowed' : 'no-items-on-top',
+      );
+      expect((await restoring('colleague', thing)).status).toBe(200);
+      await ask('colleague', 'POST', '/api/bin', { things: [thing] });
+      expect((await restoring('colleague', thing, beside)).status).toBe(200);
+    }
+    expect(await titles(beside)).toEqual(['Unit', 'Theirs']);
+  });
+
+  it('brings back the very folder that was handed to them, and nothing once it is taken back', async () => {
+    const shared = await inLibraryOf('owner', 'manage', 'colleague');
+    await ask('colleague', 'POST', '/api/bin', { things: [folderThing(shared)] });
+    expect((await restoring('colleague', folderThing(shared))).status).toBe(200);
+    await ask('colleague', 'POST', '/api/bin', { things: [folderThing(shared)] });
+    await takeBackAll(shared);
+    await refused(await restoring('colleague', folderThing(shared)), 404, 'not-found');
+  });
+
+  it('brings back nothing that the owner removed', async () => {
+    const shared = await inLibraryOf('owner', 'manage', 'colleague');
+    const { placementId } = await add('owner', shared, 'Removed.txt', `removed ${counter}`);
+    await into(itemThing(placementId));
+    await refused(await restoring('colleague', itemThing(placementId)), 404, 'not-found');
+    await into(folderThing(shared));
+    await refused(await restoring('colleague', folderThing(shared)), 404, 'not-found');
+  });
+
+  it('is asked for another place when they may no longer add to the one where it was', async () => {
+    const shared = await inLibraryOf('owner', 'add', 'colleague');
+    const { placementId } = await add('colleague', shared, 'Mine.txt', `mine ${counter}`);
+    await ask('colleague', 'POST', '/api/bin', { things: [itemThing(placementId)] });
+    const listed = async () => (await binOf('colleague')).find((x) => x.id === placementId);
+    expect(await listed()).toMatchObject({ placeGone: false, where: [`Of owner ${counter}`] });
+    await takeBackAll(shared);
+    expect(await listed()).toMatchObject({ placeGone: true, where: [] });
+    await refused(await restoring('colleague', itemThing(placementId)), 409, 'place-gone');
+    expect(
+      (await restoring('colleague', itemThing(placementId), await topOf('colleague'))).status,
+    ).toBe(200);
+    expect(await titles(shared)).toEqual([]);
+  });
+
+  it('reads in the Bin no name of what lies above a folder that was handed to them', async () => {
+    const secret = await topOf('owner');
+    const inner = (
+      await ask<{ id: string }>('owner', 'POST', '/api/folders', {
+        parentId: secret,
+        title: 'Handed',
+      })
+    ).id;
+    await ask('owner', 'POST', '/api/grants', {
+      things: [folderThing(inner)],
+      audiences: [{ kind: 'person', id: server.world.ids.colleague }],
+      level: 'add',
+    });
+    const { placementId } = await add('colleague', inner, 'Below.txt', `below ${counter}`);
+    await ask('colleague', 'POST', '/api/bin', { things: [itemThing(placementId)] });
+    const listed = (await binOf('colleague')).find((x) => x.id === placementId);
+    expect(listed).toMatchObject({ where: ['Handed'] });
+  });
+
+  it('gets back what they put into a folder that is deleted for good, and reads of it', async () => {
+    const shared = await inLibraryOf('owner', 'add', 'colleague');
+    const elsewhere = await topOf('colleague');
+    const lost = await add('colleague', shared, 'Lost.txt', 'lost and found');
+    const safe = await add('colleague', shared, 'Safe.txt', `safe ${counter}`);
+    await ask('colleague', 'POST', '/api/placements', {
+      placements: [safe.placementId],
+      to: [elsewhere],
+    });
+    await add('owner', shared, 'Gone.txt', `gone ${counter}`);
+    await into(folderThing(shared));
+    await ask('owner', 'POST', '/api/bin/empty', { things: [folderThing(shared)] });
+    const back = (await binOf('colleague')).filter((x) => x.title === `Of owner ${counter - 1}`);
+    expect(back).toMatchObject([{ kind: 'folder', items: 1, placeGone: false }]);
+    const { removed } = await ask<Today>('colleague', 'GET', '/api/today');
+    expect(removed).toMatchObject([
+      { title: `Of owner ${counter - 1}`, byName: 'owner', items: 1 },
+    ]);
+    expect((await restoring('colleague', folderThing(back[0]!.id))).status).toBe(200);
+    const contents = await ask<Contents>(
+      'colleague',
+      'GET',
+      `/api/folders/${back[0]!.id}/contents`,
+    );
+    expect(contents.items.map((row) => row.placementId)).toEqual([lost.placementId]);
+    expect(
+      await (await call('colleague', 'GET', `/api/placements/${lost.placementId}/content`)).text(),
+    ).toBe('lost and found');
+    expect(
+      (await ask<Contents>('colleague', 'GET', `/api/folders/${elsewhere}/contents`)).items,
+    ).toHaveLength(1);
+  });
+
+  it('changes and removes a folder they made, until others have put something into it', async () => {
+    const shared = await inLibraryOf('owner', 'add', 'colleague');
+    const make = (who: Who, title: string) =>
+      ask<{ id: string }>(who, 'POST', '/api/folders', { parentId: shared, title });
+    const [mine, theirs] = [await make('colleague', 'Mine'), await make('owner', 'Theirs')];
+    const rename = (id: string) =>
+      call('colleague', 'PATCH', `/api/folders/${id}`, { title: `Renamed ${id}`.slice(0, 50) });
+    expect((await rename(mine.id)).status).toBe(204);
+    await refused(await rename(theirs.id), 403, 'not-allowed');
+    await add('colleague', mine.id, 'Own.txt', `own ${counter}`);
+    const remove = (id: string) =>
+      call('colleague', 'POST', '/api/bin', { things: [folderThing(id)] });
+    expect((await remove(mine.id)).status).toBe(200);
+    expect((await restoring('colleague', folderThing(mine.id))).status).toBe(200);
+    await refused(await remove(theirs.id), 403, 'not-allowed');
+    await add('owner', mine.id, 'Of the owner.txt', `of the owner ${counter}`);
+    await refused(await remove(mine.id), 403, 'not-allowed');
+    await refused(
+      await call('colleague', 'POST', '/api/moves', {
+        things: [folderThing(mine.id)],
+        to: theirs.id,
+        before: null,
+      }),
+      403,
+      'not-allowed',
+    );
+  });
+});
+
+describe('at once', () => {
+  it('emptying and bringing back: each thing is either gone or back, and both replies say so', async () => {
+    const ids: string[] = [];
+    for (let n = 0; n < 40; n += 1) ids.push(await make(`Race ${n}`));
+    const files = await Promise.all(
+      ids.map((id, n) => add('owner', id, `Race ${n}.txt`, `race content ${n}`)),
+    );
+    const race = async (things: { kind: 'folder' | 'placement'; id: string }[]) => {
+      await into(...things);
+      const replies = await Promise.all(
+        things.flatMap((thing) => [
+          call('owner', 'POST', '/api/bin/empty', { things: [thing] }),
+          call('owner', 'POST', '/api/bin/restore', { things: [thing] }),
+        ]),
+      );
+      const statuses = replies.map((reply) => reply.status);
+      for (let n = 0; n < things.length; n += 1) {
+        const { kind, id } = things[n]!;
+        const [emptied, restored] = [statuses[2 * n], statuses[2 * n + 1]];
+        const path = kind === 'folder' ? 'folders' : 'placements';
+        const there = (await call('owner', 'GET', `/api/${path}/${id}`)).status === 200;
+        expect({ emptied, restored, there }).toEqual(
+          emptied === 204
+            ? { emptied: 204, restored: 404, there: false }
+            : { emptied: 404, restored: 200, there: true },
+        );
+      }
+      return statuses;
+    };
+    await race(files.map(({ placementId }) => itemThing(placementId)));
+    await race(ids.map((id) => folderThing(id)));
+    expect(await stored()).not.toContain(false);
+  });
+
+  it('the nightly deletion and bringing back', async () => {
+    const ids: string[] = [];
+    for (let n = 0; n < 20; n += 1) ids.push(await make(`Night ${n}`));
+    await into(...ids.map((id) => folderThing(id)));
+    server.clock.now += KEPT_MS + 1000;
+    const [, ...restored] = await Promise.all([
+      emptyOverdue(server.app.services),
+      ...ids.map((id) => call('owner', 'POST', '/api/bin/restore', { things: [folderThing(id)] })),
+    ]);
+    for (const [n, reply] of restored.entries()) {
+      const there = (await call('owner', 'GET', `/api/folders/${ids[n]}`)).status;
+      expect([reply.status, there]).toEqual(reply.status === 200 ? [200, 200] : [404, 404]);
+    }
   });
 });

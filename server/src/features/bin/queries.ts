@@ -1,5 +1,7 @@
 import { sql, type SQL } from 'drizzle-orm';
 import { at, ms, rows, uuids, type Queries } from '../../db/database.ts';
+import { asking, keysTable, rightIn } from '../../platform/access/twin.ts';
+import { LAST_PLACE } from '../../platform/bin.ts';
 
 export interface BinnedRecord extends Record<string, unknown> {
   kind: 'folder' | 'placement';
@@ -19,16 +21,16 @@ export interface BinnedRecord extends Record<string, unknown> {
 const gone = (path: SQL) => sql`exists (
   select from folders n where n.id = any (${path}) and n.binned_at is not null)`;
 
-/** A placement is in the Bin when its item lies nowhere else and none was taken out later. */
-const LAST_PLACE = sql`p.binned_at is not null
-  and not exists (select from placements q where q.item_id = p.item_id and q.id <> p.id
-    and (q.binned_at is null or (q.binned_at, q.id) > (p.binned_at, p.id)))`;
-
-/** What lies in a person's Bin, newest first: topmost folders, and items that lie nowhere else. */
-export function binned(db: Queries, personId: string) {
+/**
+ * What lies in a person's Bin, newest first: topmost folders, and items that lie nowhere else. Of folders of others only
+ * those are named that the person sees, and where they may no longer add, the place is gone for them.
+ */
+export function binned(db: Queries, personId: string, t: number) {
+  const ask = asking({ personId, doorIds: [] }, t);
   return rows<BinnedRecord>(
     db,
-    sql`select 'folder' as kind, f.id, f.title, f.mark, null as "itemKind", '' as extension, null::float8 as size,
+    sql`with ${keysTable(ask)}
+      select 'folder' as kind, f.id, f.title, f.mark, null as "itemKind", '' as extension, null::float8 as size,
         (select count(*)::int from folders b join placements p on p.folder_id = b.id
           where b.path @> array[f.id] and p.binned_at is null) as items,
         (select coalesce(json_agg(n.title order by cardinality(n.path)), '[]')
@@ -38,12 +40,33 @@ export function binned(db: Queries, personId: string) {
       where f.owner_id = ${personId}::uuid and f.binned_at is not null
       union all
       select 'placement', p.id, i.title, null, i.kind::text, i.extension, v.size::float8, 0,
-        (select coalesce(json_agg(n.title order by cardinality(n.path)), '[]') from folders n where n.id = any (f.path)),
-        ${gone(sql`f.path`)}, ${ms(sql`p.binned_at`)}
+        (select coalesce(json_agg(n.title order by cardinality(n.path)), '[]') from folders n
+          where n.id = any (f.path) and (n.owner_id = ${personId}::uuid or ${rightIn(sql`n`, ask)} > 0)),
+        ${gone(sql`f.path`)} or ${rightIn(sql`f`, ask)} < 2, ${ms(sql`p.binned_at`)}
       from placements p join items i on i.id = p.item_id join folders f on f.id = p.folder_id
         left join versions v on v.id = i.current_version_id
       where i.owner_id = ${personId}::uuid and ${LAST_PLACE}
       order by "binnedAt" desc, title`,
+  );
+}
+
+/** Something in a Bin, with the item of a placement. */
+export interface InBin extends Record<string, unknown> {
+  kind: 'folder' | 'placement';
+  id: string;
+  itemId: string | null;
+}
+
+/** What lies in a person's Bin, or of it what has lain there since before an instant. */
+export function inBin(db: Queries, personId: string, before: number | null = null) {
+  const since = (column: SQL) => (before === null ? sql`true` : sql`${column} < ${at(before)}`);
+  return rows<InBin>(
+    db,
+    sql`select 'folder' as kind, f.id, null::uuid as "itemId" from folders f
+      where f.owner_id = ${personId}::uuid and f.binned_at is not null and ${since(sql`f.binned_at`)}
+      union all
+      select 'placement', p.id, p.item_id from placements p join items i on i.id = p.item_id
+      where i.owner_id = ${personId}::uuid and ${LAST_PLACE} and ${since(sql`p.binned_at`)}`,
   );
 }
 
@@ -56,22 +79,77 @@ export async function countLastPlaces(db: Queries, ids: readonly string[]): Prom
   return found!.count;
 }
 
-/** Folders and items whose time in the Bin is over, of everybody. */
-export async function overdue(db: Queries, before: number) {
-  const folders = await rows<{ id: string }>(
+/** Everybody in whose Bin something has lain since before an instant. */
+export async function ownersOverdue(db: Queries, before: number): Promise<string[]> {
+  const found = await rows<{ id: string }>(
     db,
-    sql`select id from folders where binned_at < ${at(before)}`,
+    sql`select owner_id as id from folders where binned_at < ${at(before)}
+      union
+      select i.owner_id from placements p join items i on i.id = p.item_id
+        where p.binned_at < ${at(before)} and ${LAST_PLACE}`,
   );
-  const items = await rows<{ id: string }>(
-    db,
-    sql`select p.item_id as id from placements p where p.binned_at < ${at(before)} and ${LAST_PLACE}`,
+  return found.map((owner) => owner.id);
+}
+
+/**
+ * Holds folders with all below them, and items, with what refers to them, until the transaction ends: nobody can take
+ * them out of the Bin, put something into them or refer to them meanwhile.
+ */
+export async function lockForGood(
+  tx: Queries,
+  folderIds: readonly string[],
+  itemIds: readonly string[],
+): Promise<void> {
+  const folders = sql`(select id from folders where path && ${uuids(folderIds)})`;
+  const items = sql`(select item_id from placements where folder_id in ${folders} union select unnest(${uuids(itemIds)}))`;
+  // In the order in which a new placement looks at its folder and its item, so that the two do not wait for each other.
+  for (const statement of [
+    sql`select from folders where id in ${folders} order by id for update`,
+    sql`select from items where id in ${items} order by id for update`,
+    sql`select from placements where folder_id in ${folders} or item_id in ${items} order by id for update`,
+    sql`select from versions where item_id in ${items} order by id for update`,
+    sql`select from grants where folder_id in ${folders} or item_id in ${items} order by id for update`,
+    sql`select from doors where folder_id in ${folders} or item_id in ${items} order by id for update`,
+  ])
+    await tx.execute(statement);
+}
+
+/**
+ * Gives what others have put into these folders back to them, before the folders are deleted: each folder in which
+ * something of somebody's lay is made anew in that person's Bin, and their things move there. What also lies elsewhere
+ * stays there.
+ */
+export async function giveBack(
+  tx: Queries,
+  folderIds: readonly string[],
+  t: number,
+): Promise<void> {
+  const losing = await rows<{ folderId: string; ownerId: string; places: string[] }>(
+    tx,
+    sql`with gone as materialized (select id, owner_id from folders where path && ${uuids(folderIds)}),
+      losing as (
+        select distinct on (p.item_id) p.id, p.folder_id, i.owner_id
+        from placements p join gone g on g.id = p.folder_id join items i on i.id = p.item_id
+        where i.owner_id <> g.owner_id and not exists (
+          select from placements q where q.item_id = i.id and q.binned_at is null and q.folder_id not in (select id from gone))
+        order by p.item_id, p.binned_at desc nulls first)
+      select folder_id as "folderId", owner_id as "ownerId", array_agg(id) as places
+      from losing group by folder_id, owner_id`,
   );
-  return { folderIds: folders.map((f) => f.id), itemIds: items.map((i) => i.id) };
+  for (const { folderId, ownerId, places } of losing)
+    await tx.execute(
+      sql`with made as (
+          insert into folders (school_id, owner_id, title, mark, colour, created_by, binned_at, binned_by)
+          select school_id, ${ownerId}::uuid, title, mark, colour, ${ownerId}::uuid, ${at(t)}, owner_id
+          from folders where id = ${folderId}::uuid returning id)
+        update placements set folder_id = made.id from made where placements.id = any (${uuids(places)})`,
+    );
 }
 
 /**
  * Deletes folders with all below them, and items, with everything that speaks of them. An item that also lies
- * outside these folders stays. Returns the content hashes that may have become unused.
+ * outside these folders stays. Returns the content hashes that may have become unused. Only under `lockForGood`, and
+ * once others have what is theirs (`giveBack`).
  */
 export async function destroy(
   tx: Queries,
@@ -86,7 +164,8 @@ export async function destroy(
   const dead = await rows<{ id: string }>(
     tx,
     sql`select i.id from items i
-      where (i.id = any (${uuids(itemIds)}) or i.id in (select item_id from placements where folder_id = any (${folders})))
+      where (i.id = any (${uuids(itemIds)}) or i.id in (select p.item_id from placements p join folders f on f.id = p.folder_id
+          where f.id = any (${folders}) and f.owner_id = i.owner_id))
         and not exists (select from placements p where p.item_id = i.id and p.binned_at is null
           and p.folder_id <> all (${folders}))`,
   );

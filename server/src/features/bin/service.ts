@@ -1,16 +1,26 @@
 import type { Bin, Binned, EmptyBin, IntoBin, OutOfBin, Restored } from '@sammlung/contract';
 import { FILE_NAME_LIMIT, freeTitle, nameKey } from '@sammlung/core';
-import { eq, inArray, sql } from 'drizzle-orm';
+import { eq, inArray, sql, type SQL } from 'drizzle-orm';
 import type { z } from 'zod';
-import { rows, uuids, type Queries } from '../../db/database.ts';
+import { rows, type Queries } from '../../db/database.ts';
 import { nextFolderPosition, nextPosition } from '../../db/positions.ts';
 import { folders, items, placements } from '../../db/schema/index.ts';
-import { lockTree, Rights } from '../../platform/access/rights.ts';
+import type { SeenFolder } from '../../platform/access/folder.ts';
+import { lockTree, mayChangeItem, Rights } from '../../platform/access/rights.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { Services } from '../../platform/services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import { sweep } from '../../platform/sweep.ts';
-import { binned, countLastPlaces, destroy, overdue, type BinnedRecord } from './queries.ts';
+import {
+  binned,
+  countLastPlaces,
+  destroy,
+  giveBack,
+  inBin,
+  lockForGood,
+  ownersOverdue,
+  type InBin,
+} from './queries.ts';
 
 type Needs = Pick<Services, 'db' | 'now' | 'storage'>;
 type Things = z.infer<typeof IntoBin>['things'];
@@ -22,8 +32,8 @@ const idsOf = (things: Things, kind: Things[number]['kind']) => [
   ...new Set(things.filter((thing) => thing.kind === kind).map((thing) => thing.id)),
 ];
 
-export async function bin({ db }: Pick<Needs, 'db'>, person: SignedIn): Promise<Bin> {
-  const found = await binned(db, person.id);
+export async function bin({ db, now }: Pick<Needs, 'db' | 'now'>, person: SignedIn): Promise<Bin> {
+  const found = await binned(db, person.id, now());
   return {
     things: found.map(({ binnedAt, ...thing }) => ({
       ...thing,
@@ -45,7 +55,7 @@ export async function intoBin(
   const at = { binnedAt: new Date(now()), binnedBy: person.id };
   return db.transaction(async (tx) => {
     const rights = new Rights(tx, person, now());
-    for (const id of idsOf(things, 'folder')) await rights.folder(id, 'manage');
+    for (const id of idsOf(things, 'folder')) await rights.removableFolder(id);
     const taken = await rights.placements(idsOf(things, 'placement'));
     if (taken.some((placement) => placement.binned)) throw new AppError('not-found');
     const ids = taken.map((placement) => placement.id);
@@ -59,83 +69,118 @@ export async function intoBin(
 }
 
 /**
- * Puts things back where they were. Throws `place-gone` when that place lies in the Bin itself and `to` does not say
- * where else. A name that has been taken since is given a number.
+ * Puts things back where they were, or into `to`: for whoever owns them, and for whoever removed them, with the right
+ * that putting them there needs now. Throws `place-gone` to the owner when that place lies in the Bin itself, or they may
+ * no longer add there, and `to` does not say where else; `other-library` where a move would. A name that has been taken
+ * since is given a number.
  */
 export async function outOfBin(
   { db, now }: Needs,
   person: SignedIn,
   { things, to }: z.infer<typeof OutOfBin>,
 ): Promise<Restored> {
+  const t = now();
+  const folderIds = idsOf(things, 'folder');
   return db.transaction(async (tx) => {
-    const rights = new Rights(tx, person, now());
-    if (to) await rights.folder(to, 'add');
     const renamed: string[] = [];
-    await lockTree(tx, person.id);
-    for (const id of idsOf(things, 'folder'))
-      renamed.push(...(await folderBack(tx, person, id, to)));
+    for (const owner of await ownersOf(tx, folderIds)) await lockTree(tx, owner);
+    for (const id of folderIds) renamed.push(...(await folderBack(tx, person, t, id, to)));
     for (const id of idsOf(things, 'placement'))
-      renamed.push(...(await itemBack(tx, person, rights, id, to)));
+      renamed.push(...(await itemBack(tx, person, t, id, to)));
     return { renamed };
   });
 }
 
+/** Whose folders these are, in an order that is the same for everybody. */
+async function ownersOf(tx: Queries, folderIds: readonly string[]): Promise<string[]> {
+  const found = await tx
+    .select({ ownerId: folders.ownerId })
+    .from(folders)
+    .where(inArray(folders.id, [...folderIds]));
+  return [...new Set(found.map(({ ownerId }) => ownerId))].sort();
+}
+
+type Folder = typeof folders.$inferSelect;
+
 async function folderBack(
   tx: Queries,
   person: SignedIn,
+  t: number,
   id: string,
   to: string | null | undefined,
 ): Promise<string[]> {
   const [folder] = await tx.select().from(folders).where(eq(folders.id, id));
-  if (!folder || folder.ownerId !== person.id) throw new AppError('not-found');
+  const own = folder?.ownerId === person.id;
+  if (!folder || (!own && folder.binnedBy !== person.id)) throw new AppError('not-found');
   if (!folder.binnedAt) return [];
-  const parentId = to === undefined ? folder.parentId : to;
-  if (await liesInBin(tx, parentId)) throw new AppError('place-gone');
+  // Only an owner's library has a top, and a student's desk is the one folder there.
+  if (to === null && (!own || person.kind === 'student')) throw new AppError('not-allowed');
+  let title = folder.title;
+  if (to === undefined || !own) {
+    if (own && (await liesInBin(tx, folder.parentId))) throw new AppError('place-gone');
+    title = await putBack(tx, folder, folder.parentId);
+    // Judged where it lies again: whoever may not take it away from there may not bring it back.
+    if (!own) await new Rights(tx, person, t).removableFolder(id);
+  }
+  if (to !== undefined) {
+    const target = to === null ? null : await new Rights(tx, person, t).folder(to, 'add');
+    if (target && target.ownerId !== folder.ownerId) throw new AppError('other-library');
+    title = await putBack(tx, folder, to, nextFolderPosition(folder.ownerId, to));
+  }
+  return title === folder.title ? [] : [title];
+}
+
+/** Takes a folder out of the Bin into another one; resolves to the name under which it now lies there. */
+async function putBack(
+  tx: Queries,
+  { id, ownerId, title: was }: Folder,
+  parentId: string | null,
+  position?: SQL,
+): Promise<string> {
   const siblings = await rows<{ key: string }>(
     tx,
-    sql`select name_key as key from folders where binned_at is null and owner_id = ${person.id}::uuid
-      and parent_id is not distinct from ${parentId}::uuid`,
+    sql`select name_key as key from folders where binned_at is null and id <> ${id}::uuid
+      and owner_id = ${ownerId}::uuid and parent_id is not distinct from ${parentId}::uuid`,
   );
-  const title = freeTitle(folder.title, new Set(siblings.map(({ key }) => key)));
+  const title = freeTitle(was, new Set(siblings.map(({ key }) => key)));
   await tx
     .update(folders)
-    .set({
-      title,
-      parentId,
-      binnedAt: null,
-      binnedBy: null,
-      ...(to !== undefined && { position: nextFolderPosition(person.id, parentId) }),
-    })
+    .set({ title, parentId, binnedAt: null, binnedBy: null, ...(position && { position }) })
     .where(eq(folders.id, id));
-  return title === folder.title ? [] : [title];
+  return title;
 }
 
 async function itemBack(
   tx: Queries,
   person: SignedIn,
-  rights: Rights,
+  t: number,
   id: string,
   to: string | null | undefined,
 ): Promise<string[]> {
+  // The item first, as whoever deletes for good does it: the two wait for each other.
+  await tx.execute(
+    sql`select from items where id = (select item_id from placements where id = ${id}::uuid) for update`,
+  );
   const [found] = await tx
     .select({ placement: placements, item: items })
     .from(placements)
     .innerJoin(items, eq(items.id, placements.itemId))
     .where(eq(placements.id, id));
-  if (!found) throw new AppError('not-found');
+  const own = found?.item.ownerId === person.id;
+  if (!found || (!own && found.placement.binnedBy !== person.id)) throw new AppError('not-found');
   const { placement, item } = found;
   if (to === null) throw new AppError('no-items-on-top');
-  if (await liesInBin(tx, placement.folderId)) {
-    // Only whose it is learns that its place is gone.
-    if (item.ownerId !== person.id) throw new AppError('not-found');
-    if (to === undefined) throw new AppError('place-gone');
-  } else if (item.ownerId !== person.id) await rights.placements([id]);
   if (!placement.binnedAt) return [];
-  const folderId = to ?? placement.folderId;
+  const rights = new Rights(tx, person, t);
+  const folder = own
+    ? await targetOf(rights, placement.folderId, to)
+    : (await rights.placements([id]))[0]!.folder;
+  const target = to === undefined ? folder : await rights.folder(to, 'add');
+  if (!own && target.ownerId !== folder.ownerId) throw new AppError('other-library');
   const siblings = await rows<{ key: string; itemId: string }>(
     tx,
     sql`select name_key as key, item_id as "itemId" from placements
-      where folder_id = ${folderId}::uuid and binned_at is null`,
+      where folder_id = ${target.id}::uuid and binned_at is null`,
   );
   if (siblings.some((s) => s.itemId === item.id)) throw new AppError('already-here');
   const suffix = item.extension === '' ? '' : `.${item.extension}`;
@@ -143,18 +188,31 @@ async function itemBack(
     suffix,
     limit: FILE_NAME_LIMIT - suffix.length,
   });
-  if (nameKey(title) !== nameKey(item.title))
+  const renamed = nameKey(title) !== nameKey(item.title);
+  if (renamed) {
+    if (!mayChangeItem(person.id, folder, item.ownerId)) throw new AppError('name-taken');
     await tx.update(items).set({ title }).where(eq(items.id, item.id));
+  }
   await tx
     .update(placements)
     .set({
-      folderId,
+      folderId: target.id,
       binnedAt: null,
       binnedBy: null,
-      ...(to !== undefined && { position: nextPosition(folderId) }),
+      ...(to !== undefined && { position: nextPosition(target.id) }),
     })
     .where(eq(placements.id, id));
-  return nameKey(title) === nameKey(item.title) ? [] : [title];
+  return renamed ? [title] : [];
+}
+
+/** The folder into which an own item goes: `to`, or the one where it was while one may still add there. */
+async function targetOf(rights: Rights, was: string, to: string | undefined): Promise<SeenFolder> {
+  try {
+    return await rights.folder(to ?? was, 'add');
+  } catch (error) {
+    if (to === undefined && error instanceof AppError) throw new AppError('place-gone');
+    throw error;
+  }
 }
 
 async function liesInBin(tx: Queries, folderId: string | null): Promise<boolean> {
@@ -167,35 +225,53 @@ async function liesInBin(tx: Queries, folderId: string | null): Promise<boolean>
   return found.length > 0;
 }
 
-/** Deletes things of the person's Bin for good, or all of it. */
+/** Deletes things of the person's Bin for good, or all of it. Throws `not-found` for what is not there any more. */
 export async function emptyBin(
   needs: Needs,
   person: SignedIn,
   { things }: z.infer<typeof EmptyBin>,
 ) {
-  const mine = await binned(needs.db, person.id);
-  const key = ({ kind, id }: Pick<BinnedRecord, 'kind' | 'id'>) => `${kind} ${id}`;
-  const there = new Set(mine.map(key));
-  const asked = things ?? mine;
-  if (asked.some((thing) => !there.has(key(thing)))) throw new AppError('not-found');
-  const ids = (kind: BinnedRecord['kind']) => asked.filter((x) => x.kind === kind).map((x) => x.id);
-  const found = await rows<{ id: string }>(
-    needs.db,
-    sql`select item_id as id from placements where id = any (${uuids(ids('placement'))})`,
-  );
-  await letGo(needs, { folderIds: ids('folder'), itemIds: found.map((i) => i.id) });
+  await purge(needs, person.id, (there) => {
+    if (!things) return there;
+    const key = ({ kind, id }: Things[number]) => `${kind} ${id}`;
+    const byKey = new Map(there.map((thing) => [key(thing), thing]));
+    return things.map((thing) => {
+      const found = byKey.get(key(thing));
+      if (!found) throw new AppError('not-found');
+      return found;
+    });
+  });
 }
 
 /** Deletes for good what has been in the Bin for 30 days; a job runs it every night. */
 export async function emptyOverdue(needs: Needs) {
-  await letGo(needs, await overdue(needs.db, needs.now() - KEPT_MS));
+  const before = needs.now() - KEPT_MS;
+  for (const owner of await ownersOverdue(needs.db, before))
+    await purge(needs, owner, (there) => there, before);
 }
 
-async function letGo(
-  { db, storage }: Needs,
-  what: { folderIds: readonly string[]; itemIds: readonly string[] },
+/**
+ * Deletes for good what `choose` takes of a person's Bin. It is locked, looked at again and deleted in one transaction,
+ * so that what somebody brings back meanwhile is either gone for both or kept for both.
+ */
+async function purge(
+  { db, now, storage }: Needs,
+  ownerId: string,
+  choose: (there: readonly InBin[]) => readonly InBin[],
+  before: number | null = null,
 ) {
-  if (what.folderIds.length + what.itemIds.length === 0) return;
-  const hashes = await db.transaction((tx) => destroy(tx, what.folderIds, what.itemIds));
+  const hashes = await db.transaction(async (tx) => {
+    await lockTree(tx, ownerId);
+    const folderIds = (chosen: readonly InBin[]) =>
+      chosen.filter((x) => x.kind === 'folder').map((x) => x.id);
+    const itemIds = (chosen: readonly InBin[]) => chosen.flatMap((x) => x.itemId ?? []);
+    const asked = choose(await inBin(tx, ownerId, before));
+    await lockForGood(tx, folderIds(asked), itemIds(asked));
+    const locked = new Set(asked.map((x) => x.id));
+    const there = await inBin(tx, ownerId, before);
+    const chosen = choose(there.filter((x) => locked.has(x.id)));
+    await giveBack(tx, folderIds(chosen), now());
+    return destroy(tx, folderIds(chosen), itemIds(chosen));
+  });
   await sweep(db, storage, hashes);
 }

@@ -62,8 +62,8 @@ class Mover {
       ...new Set(things.filter((thing) => thing.kind === kind).map((thing) => thing.id)),
     ];
     const owners = new Set<string>();
-    for (const id of ids('folder')) owners.add((await this.rights.folder(id, 'manage')).ownerId);
-    for (const owner of owners) await lockTree(this.tx, owner);
+    for (const id of ids('folder')) owners.add((await this.rights.removableFolder(id)).ownerId);
+    for (const owner of [...owners].sort()) await lockTree(this.tx, owner);
     const folders = await rows<Where>(
       this.tx,
       sql`select 'folder' as kind, id, parent_id as "folderId", position
@@ -133,7 +133,7 @@ class Mover {
       // Students have one folder of their own, the desk; all else of theirs lies in it.
       if (to === null && this.person.kind === 'student') throw new AppError('not-allowed');
       for (const id of ids)
-        if ((await this.rights.folder(id, 'manage')).ownerId !== ownerId)
+        if ((await this.rights.removableFolder(id)).ownerId !== ownerId)
           throw new AppError('other-library');
       await this.#refuseTwins(
         sql`select f.title, f.name_key as key from folders f

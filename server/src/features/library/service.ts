@@ -114,14 +114,14 @@ export async function makePaths(
   });
 }
 
-/** Renames, marks, colours and arranges a folder. For those who manage it. */
+/** Renames, marks, colours and arranges a folder. For those who manage it, or made it where they may add. */
 export async function changeFolder(
   { db, now }: Needs,
   person: SignedIn,
   folderId: string,
   change: FolderChange,
 ) {
-  const folder = await new Rights(db, person, now()).folder(folderId, 'manage');
+  const folder = await new Rights(db, person, now()).changeableFolder(folderId);
   const { title, mark, ...rest } = change;
   await update(db, folders, folder.id, {
     ...rest,

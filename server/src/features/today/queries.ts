@@ -1,7 +1,8 @@
-import type { Added, Flag, RequestView, Turn } from '@sammlung/contract';
+import type { Added, Flag, RemovedByOther, RequestView, Turn } from '@sammlung/contract';
 import { sql, type SQL } from 'drizzle-orm';
 import { at, iso, rows, type Queries } from '../../db/database.ts';
 import { firstPlace } from '../../platform/access/handings.ts';
+import { LAST_PLACE } from '../../platform/bin.ts';
 
 /** Every folder and placement of a person that is not in the Bin, with its title and the folder it lies in. */
 const things = (ownerId: string) => sql`
@@ -139,5 +140,24 @@ export function lastAdded(db: Queries, ownerId: string, limit: number) {
       from mine f join placements p on p.folder_id = f.id and p.binned_at is null join items i on i.id = p.item_id
         join people b on b.id = p.added_by
       order by p.added_at desc, i.title limit ${limit}`,
+  );
+}
+
+type RemovedRow = Omit<RemovedByOther, 'thing'> & { kind: 'folder' | 'placement'; id: string };
+
+/** What somebody else has removed of a person's things, and that is in their Bin: newest first. */
+export function removedByOthers(db: Queries, ownerId: string, limit: number) {
+  return rows<RemovedRow>(
+    db,
+    sql`select x.kind, x.id, x.title, b.name as "byName", x.items, ${iso(sql`x.binned_at`)} as at from (
+        select 'folder' as kind, f.id, f.title, f.binned_by, f.binned_at, (
+          select count(*)::int from folders b join placements p on p.folder_id = b.id
+          where b.path @> array[f.id] and p.binned_at is null) as items
+        from folders f where f.owner_id = ${ownerId}::uuid and f.binned_at is not null
+        union all
+        select 'placement', p.id, i.title, p.binned_by, p.binned_at, 0
+        from placements p join items i on i.id = p.item_id where i.owner_id = ${ownerId}::uuid and ${LAST_PLACE}) x
+      join people b on b.id = x.binned_by
+      where x.binned_by <> ${ownerId}::uuid order by x.binned_at desc, x.title limit ${limit}`,
   );
 }

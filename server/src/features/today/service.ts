@@ -5,11 +5,12 @@ import { AppError } from '../../platform/errors.ts';
 import { sentNotes } from '../../platform/sent-notes.ts';
 import type { Services } from '../../platform/services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
-import { flagsOf, lastAdded, requestsTo, turnsBetween } from './queries.ts';
+import { flagsOf, lastAdded, removedByOthers, requestsTo, turnsBetween } from './queries.ts';
 
 /** How far ahead is looked: this week and the next one. */
 const AHEAD_MS = 14 * 24 * 60 * 60 * 1000;
 const ADDED = 12;
+const REMOVED = 12;
 
 /** What a teacher wants to know when the day begins. */
 export async function today(
@@ -18,12 +19,13 @@ export async function today(
 ): Promise<Today> {
   if (person.kind === 'student') throw new AppError('not-found');
   const t = now();
-  const [turns, requests, flags, notes, added, words] = await Promise.all([
+  const [turns, requests, flags, notes, added, removed, words] = await Promise.all([
     turnsBetween(db, person.id, t, t + AHEAD_MS),
     requestsTo(db, person.id),
     flagsOf(db, person.id, t),
     sentNotes(db, person.id),
     lastAdded(db, person.id, ADDED),
+    removedByOthers(db, person.id, REMOVED),
     confidentialWords(db, person.id),
   ]);
   const merged = groupBy(turns, (x) => `${x.at} ${x.what} ${x.kind} ${x.id}`);
@@ -50,5 +52,6 @@ export async function today(
       thing: { kind: 'placement' as const, id },
       folder: { id: folderId, title: folderTitle },
     })),
+    removed: removed.map(({ kind, id, ...rest }) => ({ ...rest, thing: { kind, id } })),
   };
 }

@@ -23,6 +23,7 @@ export interface SeenFolder {
   readonly schoolId: string;
   readonly ownerId: string;
   readonly ownerName: string;
+  readonly createdBy: string;
   readonly title: string;
   readonly mark: string | null;
   readonly colour: Colour | null;
@@ -46,7 +47,7 @@ type PathRow = Omit<SeenFolder, 'right' | 'crumbs' | 'openKeys'> & {
 
 const pathTo = statement<PathRow>(
   () => sql`with ${keysTable(ASK)}
-    select n.id, n.school_id as "schoolId", n.owner_id as "ownerId", o.name as "ownerName", n.title, n.mark,
+    select n.id, n.school_id as "schoolId", n.owner_id as "ownerId", o.name as "ownerName", n.created_by as "createdBy", n.title, n.mark,
       n.colour, n."order", n.display, n.keep_on_top as "keepOnTop", n.parent_id as "parentId", ${ownsFolder(sql`n`, ASK)} as owned, coalesce(k.rank, 0) as rank, k.keys,
       exists (select from folders b where b.parent_id = n.id and b.binned_at is null) as parent
     from folders f join folders n on n.id = any (f.path) join people o on o.id = n.owner_id

@@ -40,6 +40,39 @@ export class Rights {
   }
 
   /**
+   * The folder, when the person may change it: by managing it, or by having made it where they may add. Throws as
+   * `folder` does.
+   */
+  async changeableFolder(id: string): Promise<SeenFolder> {
+    const folder = await this.folder(id, 'add');
+    if (!allows(folder.right, 'manage') && folder.createdBy !== this.person.id)
+      throw new AppError('not-allowed');
+    return folder;
+  }
+
+  /**
+   * The folder, when the person may take it away from where it lies: with all below it, so that whoever only may add
+   * must have added all of that. Throws as `folder` does.
+   */
+  async removableFolder(id: string): Promise<SeenFolder> {
+    const folder = await this.changeableFolder(id);
+    if (!allows(folder.right, 'manage') && (await this.#holdsOthers(id)))
+      throw new AppError('not-allowed');
+    return folder;
+  }
+
+  async #holdsOthers(folderId: string): Promise<boolean> {
+    const me = sql`${this.person.id}::uuid`;
+    const found = await rows(
+      this.db,
+      sql`select f.id from folders f where f.path @> array[${folderId}::uuid] and f.binned_at is null and (
+        f.created_by <> ${me} or exists (
+          select from placements p where p.folder_id = f.id and p.binned_at is null and p.added_by <> ${me})) limit 1`,
+    );
+    return found.length > 0;
+  }
+
+  /**
    * The folder, when the person decides who sees it. What lies on a student's desk is nobody else's to see. Throws as
    * `folder` does.
    */

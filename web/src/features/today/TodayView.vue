@@ -229,6 +229,30 @@ const flagTo = (flag: Flag) =>
           </button>
           <WordsSheet v-if="wording" @close="wording = false" />
         </section>
+        <section v-if="data.removed.length > 0" aria-labelledby="today-removed">
+          <h2 id="today-removed" class="text-[19px]">{{ t('today.removed') }}</h2>
+          <ul class="mt-1.5 border-b border-line">
+            <li v-for="one in data.removed" :key="one.thing.id" class="border-t border-line py-2.5">
+              <b class="font-semibold">{{ one.title }}</b>
+              <span class="block text-meta text-soft">
+                {{
+                  [
+                    one.byName,
+                    day(one.at),
+                    one.thing.kind === 'folder' ? t('count.items', one.items) : '',
+                  ]
+                    .filter(Boolean)
+                    .join(' · ')
+                }}
+              </span>
+            </li>
+          </ul>
+          <RouterLink
+            :to="{ name: 'bin' }"
+            class="mt-2 inline-flex min-h-9 items-center text-petrol underline underline-offset-2"
+            >{{ t('today.to-bin') }}</RouterLink
+          >
+        </section>
         <section v-if="data.notes.length > 0" aria-labelledby="today-notes">
           <h2 id="today-notes" class="text-[19px]">{{ t('today.notes') }}</h2>
           <ul class="mt-1.5 border-b border-line">

@@ -1,0 +1,6 @@
+import { sql } from 'drizzle-orm';
+
+/** Placement `p` is in the Bin when its item lies nowhere else and none was taken out later. */
+export const LAST_PLACE = sql`p.binned_at is not null
+  and not exists (select from placements q where q.item_id = p.item_id and q.id <> p.id
+    and (q.binned_at is null or (q.binned_at, q.id) > (p.binned_at, p.id)))`;

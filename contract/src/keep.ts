@@ -19,7 +19,7 @@ export const KeptThing = z.object({
   folderId: Id.nullable(),
   placementId: Id.nullable(),
   url: z.string().nullable(),
-  /** The door it was kept at, by its token. */
+  /** The door it was kept at, by its token; without a place it asks for a new password there. */
   token: z.string().nullable(),
   ownerName: z.string().nullable(),
   /** The classes by which it comes. */

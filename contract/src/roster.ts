@@ -80,12 +80,17 @@ export const Member = z.object({
 });
 export type Member = z.infer<typeof Member>;
 
+/** Somebody who has been asked to join a class and has not answered. */
+export const AskedToJoin = z.object({ id: Id, name: z.string(), askedAt: Instant });
+export type AskedToJoin = z.infer<typeof AskedToJoin>;
+
 export const ClassList = z.object({
   id: Id,
   code: z.string(),
   colour: Colour,
   course: z.object({ id: Id, title: z.string() }),
   members: z.array(Member),
+  asked: z.array(AskedToJoin),
   /** The other classes of the course, to move people to. */
   siblings: z.array(z.object({ id: Id, code: z.string(), colour: Colour })),
 });
@@ -111,7 +116,10 @@ export const ListedRow = z.object({
   externalId: z.string().nullable(),
   from: Day.nullable(),
   until: Day.nullable(),
-  state: z.enum(['new', 'joins', 'stays', 'changed', 'doubtful', 'fault']),
+  /** `asks`: has an account that is not the teacher's to take in; they or the office are asked. */
+  state: z.enum(['new', 'joins', 'asks', 'stays', 'changed', 'doubtful', 'fault']),
+  /** Whether taking it for the account means asking. */
+  asks: z.boolean(),
   /** The account it is taken for. */
   person: z
     .object({
@@ -146,6 +154,8 @@ export const TakeList = z.object({
 /** Undo of a list: who joined by it leaves, who left comes back, and who was called otherwise is so again. */
 export const ListUndo = z.object({
   joined: z.array(Id).max(5000),
+  /** Requests to join that it made. */
+  asked: z.array(Id).max(5000).default([]),
   before: z
     .array(
       z.object({
@@ -161,6 +171,7 @@ export const TakenList = z.object({
   joined: z.number().int(),
   made: z.number().int(),
   changed: z.number().int(),
+  asked: z.number().int(),
   left: z.number().int(),
   undo: ListUndo,
 });
@@ -178,10 +189,14 @@ export const Invited = z.object({
   sent: z.number().int(),
   /** Who has no mail address and needs a slip. */
   without: z.number().int(),
+  /** Whose account is in use, or somebody else's to manage: nothing was sent to them. */
+  others: z.array(z.string()),
 });
 export type Invited = z.infer<typeof Invited>;
 export const Slips = z.object({
   slips: z.array(z.object({ name: z.string(), signInName: z.string(), startWord: z.string() })),
+  /** Whose account is in use, or somebody else's to manage: the office can help. */
+  others: z.array(z.string()),
 });
 export type Slips = z.infer<typeof Slips>;
 
@@ -192,3 +207,23 @@ export const MembersForetold = z.object({
   to: Id.optional(),
 });
 export type MembersForetold = z.infer<typeof MembersForetold>;
+
+export const JoinRequestParams = z.object({ request: Id });
+/** Requests to join a class that wait for a student's answer, or for the office's. */
+export const JoinRequests = z.object({
+  requests: z.array(
+    z.object({
+      id: Id,
+      /** Who is to join. */
+      name: z.string(),
+      askedBy: z.string(),
+      code: z.string(),
+      colour: Colour,
+      course: z.string(),
+      askedAt: Instant,
+    }),
+  ),
+});
+export type JoinRequests = z.infer<typeof JoinRequests>;
+export const JoinAnswer = z.object({ answer: z.enum(['yes', 'no']) });
+export type JoinAnswer = z.infer<typeof JoinAnswer>;

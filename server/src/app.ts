@@ -114,6 +114,7 @@ export async function buildApp({
   await app.register(sessions, {
     db,
     secret,
+    settings,
     secure: settings.address?.startsWith('https:') ?? false,
   });
   app.addHook('onSend', async (request, reply) => {

@@ -51,7 +51,7 @@ async function main() {
     website = await startClassWebsite(db, app.services.address, settings.websitePort);
 
   console.log(`\nSammlung is ready: ${app.services.address()}\n`);
-  const signIns = await sampleSignIns(db);
+  const signIns = await sampleSignIns(app.services);
   if (signIns.length > 0) {
     console.log('Sign-ins of the sample school (one click on the sign-in page):');
     for (const s of signIns)

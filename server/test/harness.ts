@@ -13,6 +13,7 @@ import { scratchDatabase } from './database.ts';
 
 export type Who =
   | 'owner'
+  | 'office'
   | 'colleague'
   | 'student in'
   | 'student out'
@@ -23,6 +24,7 @@ export type Who =
 const PEOPLE = {
   owner: { school: 0, kind: 'teacher' },
   colleague: { school: 0, kind: 'teacher' },
+  office: { school: 0, kind: 'office' },
   'student in': { school: 0, kind: 'student' },
   'student out': { school: 0, kind: 'student' },
   'other school': { school: 1, kind: 'teacher' },
@@ -328,7 +330,17 @@ async function makeRoster(db: Db, { schoolId, yearId, ids }: Awaited<ReturnType<
     .insert(s.memberships)
     .values({ schoolId, classId: classes[0]!.id, personId: pupil!.id })
     .returning();
+  const [request] = await db
+    .insert(s.joinRequests)
+    .values({
+      schoolId,
+      classId: classes[0]!.id,
+      personId: ids['student in'],
+      askedBy: ids.owner,
+    })
+    .returning();
   return {
+    joinRequest: request!.id,
     course: courseId,
     classX: classes[0]!.id,
     classY: classes[1]!.id,

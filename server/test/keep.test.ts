@@ -69,6 +69,52 @@ describe('what is kept', () => {
     await letAllGo('student out');
   });
 
+  it('at a door tells nothing behind a new password until that is given, nor a new address', async () => {
+    const scene = await server.scene();
+    const change = (body: object) => ask('owner', 'PATCH', `/api/doors/${scene.door}`, body);
+    await change({ word: 'first' });
+    const give = async (word: string) => {
+      const reply = await call('student out', 'POST', `/api/open/${scene.token}/word`, { word });
+      return reply.headers.getSetCookie().map((c) => c.split(';')[0]!);
+    };
+    const [given] = await give('first');
+    const session = server.cookies.get('student out')!;
+    const keeping = await call(
+      'student out',
+      'POST',
+      '/api/kept',
+      { kind: 'folder', id: scene.handed, token: scene.token },
+      { cookie: `${session}; ${given}` },
+    );
+    expect(keeping.status).toBe(200);
+    expect((await kept('student out'))[0]).toMatchObject({ folderId: scene.handed });
+
+    await change({ word: 'second' });
+    await ask('owner', 'PATCH', `/api/folders/${scene.handed}`, { title: 'Behind', mark: '🔒' });
+    const locked = (await kept('student out'))[0]!;
+    expect(locked).toMatchObject({
+      title: 'Handed out',
+      mark: null,
+      folderId: null,
+      token: scene.token,
+      ownerName: null,
+    });
+    await give('second');
+    expect((await kept('student out'))[0]).toMatchObject({
+      title: 'Behind',
+      folderId: scene.handed,
+    });
+
+    await change({ renew: true });
+    await ask('owner', 'PATCH', `/api/folders/${scene.handed}`, { title: 'Renewed' });
+    expect((await kept('student out'))[0]).toMatchObject({
+      title: 'Behind',
+      folderId: null,
+      token: null,
+    });
+    await letAllGo('student out');
+  });
+
   it('is only what is seen, and only one’s own', async () => {
     const scene = await server.scene();
     for (const [who, body] of [

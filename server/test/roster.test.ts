@@ -3,6 +3,7 @@ import type {
   Consequences,
   Courses,
   Invited,
+  JoinRequests,
   ListPreview,
   Slips,
   MovedToClass,
@@ -11,7 +12,7 @@ import type {
 } from '@sammlung/contract';
 import { eq } from 'drizzle-orm';
 import { afterAll, describe, expect, it } from 'vitest';
-import { mails, people, schools } from '../src/db/schema/index.ts';
+import { credentials, mails, people, schools } from '../src/db/schema/index.ts';
 import { PASSWORD, startServer, mail, type Scene, type Who } from './harness.ts';
 
 const server = await startServer();
@@ -224,11 +225,20 @@ describe('members', () => {
     const me = () => fetch(`${base}/api/new`, { headers: { cookie } });
     expect((await me()).status).toBe(200);
 
-    // Forgotten: the teacher prints another slip, and it begins anew.
-    const second = await slips();
+    // Forgotten: the office prints another slip. The password and the session last until a new one is chosen by it.
+    const path = `/api/classes/${scene.classX}/slips`;
+    expect(await ask<Slips>('owner', 'POST', path, { people: [scene.pupil] })).toEqual({
+      slips: [],
+      others: [expect.stringMatching(/^Pupil/u)],
+    });
+    const second = (await ask<Slips>('office', 'POST', path, { people: [scene.pupil] })).slips[0]!;
+    expect((await me()).status).toBe(200);
+    expect((await signIn(first.signInName, 'a sentence of mine')).status).toBe(204);
+    const again = (await (await signIn(second.signInName, second.startWord)).json()) as FirstSignIn;
+    expect((await choose('a third sentence', again.token)).status).toBe(204);
     expect((await me()).status).toBe(401);
     await refused(await signIn(first.signInName, 'a sentence of mine'), 401, 'wrong-sign-in');
-    expect((await signIn(second.signInName, second.startWord)).status).toBe(200);
+    await refused(await signIn(second.signInName, second.startWord), 401, 'wrong-sign-in');
     await refused(await signIn('nobody77', PASSWORD), 401, 'wrong-sign-in');
   });
 
@@ -240,6 +250,7 @@ describe('members', () => {
     expect(await ask<Invited>('owner', 'POST', path, { people: [scene.pupil] })).toEqual({
       sent: 1,
       without: 0,
+      others: [],
     });
     expect((await list(scene.classX)).members[0]!.access).toBe('invited');
     const [letter] = await db.select().from(mails).where(eq(mails.personId, scene.pupil));
@@ -323,5 +334,211 @@ describe('courses and classes', () => {
     );
     await ask('owner', 'POST', `/api/courses/${scene.course}/restore`);
     expect(await sees('student out', scene)).toBe(true);
+  });
+});
+
+describe('the account of somebody else', () => {
+  /** A class of the colleague's own, in which nobody is yet. */
+  async function ownClass() {
+    const course = await ask<{ id: string }>('colleague', 'POST', '/api/courses', {
+      title: 'Of the colleague',
+      colour: 'moss',
+      yearId: world.yearId,
+      classes: [],
+    });
+    const made = await ask<{ id: string }>('colleague', 'POST', '/api/classes', {
+      courseId: course.id,
+      code: `K${(counter += 1)}`,
+      colour: 'moss',
+    });
+    return made.id;
+  }
+  let counter = 0;
+  const row = (more: object) => ({
+    name: 'Somebody',
+    email: null,
+    signInName: null,
+    externalId: null,
+    from: null,
+    until: null,
+    personId: null,
+    ...more,
+  });
+  const takeAs = (who: Who, classId: string, rows: object[]) =>
+    ask<TakenList>(who, 'POST', `/api/classes/${classId}/list`, { rows, leaving: [] });
+  const personOf = async (id: string) =>
+    (await db.select().from(people).where(eq(people.id, id)))[0]!;
+  const passwordsOf = (id: string) =>
+    db.select().from(credentials).where(eq(credentials.userId, id));
+  const waiting = async (who: Who) =>
+    (await ask<JoinRequests>(who, 'GET', '/api/join-requests')).requests.filter(
+      (request) => request.askedBy === 'colleague',
+    );
+  const membersOf = async (who: Who, classId: string) =>
+    (await ask<ClassList>(who, 'GET', `/api/classes/${classId}`)).members.map((m) => m.name);
+
+  it('is not taken in, renamed or given an address or password by any teacher', async () => {
+    const scene = await server.scene();
+    const classId = await ownClass();
+    const before = await personOf(scene.pupil);
+    const taken = await takeAs('colleague', classId, [
+      row({ personId: scene.pupil, name: 'Renamed', email: `mine${counter}@example.org` }),
+    ]);
+    expect(taken).toMatchObject({ joined: 0, changed: 0, asked: 1 });
+    expect(await personOf(scene.pupil)).toMatchObject({ name: before.name, email: null });
+    expect(await membersOf('colleague', classId)).toEqual([]);
+    for (const path of ['slips', 'invitations'])
+      await refused(
+        await call('colleague', 'POST', `/api/classes/${classId}/${path}`, {
+          people: [scene.pupil],
+        }),
+        404,
+        'not-found',
+      );
+    expect(await passwordsOf(scene.pupil)).toEqual([]);
+    // Taking the list again asks nobody twice, and Undo withdraws what was asked.
+    expect(await takeAs('colleague', classId, [row({ personId: scene.pupil })])).toMatchObject({
+      asked: 0,
+    });
+    await ask('colleague', 'POST', `/api/classes/${classId}/list/undo`, taken.undo);
+    expect(await waiting('office')).toEqual([]);
+  });
+
+  it('joins once they or the office have said so; nobody else answers', async () => {
+    const classId = await ownClass();
+    const personId = world.ids['student in'];
+    const askThem = () => takeAs('colleague', classId, [row({ personId })]);
+    await askThem();
+    expect(await waiting('student out')).toEqual([]);
+    expect(await waiting('owner')).toEqual([]);
+    const [mine] = await waiting('student in');
+    expect(mine).toMatchObject({ name: 'student in', askedBy: 'colleague', code: `K${counter}` });
+    expect((await waiting('office')).map(({ id }) => id)).toEqual([mine!.id]);
+    const answer = (who: Who, given: string) =>
+      call(who, 'POST', `/api/join-requests/${mine!.id}/answer`, { answer: given });
+    for (const who of ['student out', 'owner', 'colleague', 'other school'] as const)
+      await refused(await answer(who, 'yes'), 404, 'not-found');
+    expect((await answer('student in', 'yes')).status).toBe(204);
+    await refused(await answer('office', 'no'), 409, 'answered-already');
+    expect(await membersOf('colleague', classId)).toEqual(['student in']);
+    // Even then their account is their own.
+    expect(
+      await ask<Slips>('colleague', 'POST', `/api/classes/${classId}/slips`, {
+        people: [personId],
+      }),
+    ).toEqual({ slips: [], others: ['student in'] });
+    expect((await call('student in', 'GET', '/api/new')).status).toBe(200);
+  });
+
+  it('that the office has put into a class is its teachers’ to begin; one that a colleague made is not', async () => {
+    const classId = await ownClass();
+    const made = await takeAs('office', classId, [row({ name: 'Put by the office' })]);
+    const [byOffice] = (await ask<ClassList>('colleague', 'GET', `/api/classes/${classId}`))
+      .members;
+    const slipsFor = (personId: string, who: Who = 'colleague') =>
+      ask<Slips>(who, 'POST', `/api/classes/${classId}/slips`, { people: [personId] });
+    expect(made).toMatchObject({ joined: 1, asked: 0 });
+    expect((await slipsFor(byOffice!.personId)).slips).toHaveLength(1);
+
+    await takeAs('colleague', classId, [row({ name: 'Made by the colleague' })]);
+    const { members, course } = await ask<ClassList>('colleague', 'GET', `/api/classes/${classId}`);
+    const own = members.find((m) => m.name === 'Made by the colleague')!;
+    await ask('colleague', 'PATCH', `/api/courses/${course.id}`, {
+      teachers: [world.ids.colleague, world.ids.owner],
+    });
+    expect(await slipsFor(own.personId, 'owner')).toEqual({ slips: [], others: [own.name] });
+    expect((await slipsFor(own.personId)).slips).toHaveLength(1);
+  });
+
+  it('in use keeps its name and address, whatever a list or its Undo says', async () => {
+    const scene = await server.scene();
+    const member = world.ids['student in'];
+    const taken = await takeAs('owner', world.classA, [
+      row({ personId: member, name: 'Another name', email: 'another@example.org' }),
+    ]);
+    expect(taken).toMatchObject({ changed: 0 });
+    const { members } = await list(world.classA);
+    const { membershipId } = members.find((m) => m.personId === member)!;
+    await ask('owner', 'POST', `/api/classes/${world.classA}/list/undo`, {
+      joined: [],
+      before: [{ membershipId, name: 'By Undo', from: null, until: null }],
+    });
+    expect(await personOf(member)).toMatchObject({ name: 'student in', email: mail('student in') });
+    // One that nobody uses yet is named anew by whoever manages it, and gets its first address once.
+    const first = `first-${scene.pupil.slice(0, 6)}@example.org`;
+    await takeAs('owner', scene.classX, [
+      row({ personId: scene.pupil, name: 'Right name', email: first }),
+    ]);
+    await takeAs('owner', scene.classX, [
+      row({ personId: scene.pupil, name: 'Right name', email: 'second@example.org' }),
+    ]);
+    expect(await personOf(scene.pupil)).toMatchObject({ name: 'Right name', email: first });
+  });
+
+  it('who left the class comes back by whoever ended that, and by nobody who has no say', async () => {
+    const classId = await ownClass();
+    const personId = world.ids['student out'];
+    await takeAs('colleague', classId, [row({ personId })]);
+    const [request] = await waiting('student out');
+    await ask('student out', 'POST', `/api/join-requests/${request!.id}/answer`, { answer: 'yes' });
+    const [member] = (await ask<ClassList>('colleague', 'GET', `/api/classes/${classId}`)).members;
+    clock.now += 1000;
+    const end = (who: Who) =>
+      ask<TakenList>(who, 'POST', `/api/classes/${classId}/list`, {
+        rows: [],
+        leaving: [member!.membershipId],
+      });
+    const { undo } = await end('colleague');
+    await ask('colleague', 'POST', `/api/classes/${classId}/list/undo`, undo);
+    expect(await membersOf('colleague', classId)).toEqual(['student out']);
+    clock.now += 1000;
+    const byOffice = await end('office');
+    clock.now += 1000;
+    await refused(
+      await call('colleague', 'POST', `/api/classes/${classId}/list/undo`, byOffice.undo),
+      403,
+      'not-allowed',
+    );
+    await refused(
+      await call('colleague', 'PATCH', `/api/memberships/${member!.membershipId}`, {
+        from: null,
+        until: null,
+      }),
+      403,
+      'not-allowed',
+    );
+    await ask('office', 'POST', `/api/classes/${classId}/list/undo`, byOffice.undo);
+  });
+
+  it('is looked at without telling an address that the list does not have', async () => {
+    const classId = await ownClass();
+    const read = async (text: string) => {
+      const reply = await call(
+        'colleague',
+        'POST',
+        `/api/classes/${classId}/list/preview`,
+        text,
+        bytes,
+      );
+      return ((await reply.json()) as ListPreview).rows;
+    };
+    expect(await read('Name\nstudent in')).toMatchObject([
+      { state: 'doubtful', asks: true, person: { name: 'student in', email: null } },
+    ]);
+    expect(await read(`Name;Mail\nstudent in;${mail('student in')}`)).toMatchObject([
+      { state: 'asks', asks: true, person: { email: mail('student in') } },
+    ]);
+  });
+
+  it('under an address that is known already is refused with a word, not with a fault', async () => {
+    const classId = await ownClass();
+    await refused(
+      await call('colleague', 'POST', `/api/classes/${classId}/list`, {
+        rows: [row({ email: mail('student in') })],
+        leaving: [],
+      }),
+      409,
+      'account-taken',
+    );
   });
 });

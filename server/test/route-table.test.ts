@@ -65,6 +65,18 @@ const TABLE: Record<string, Row> = {
   ],
   'GET /api/sample': [() => ({ path: '/api/sample' }), 200, 200, 200, 200, 200, 200, 200],
 
+  'GET /api/join-requests': [
+    () => ({ path: '/api/join-requests' }),
+    ...[200, 200, 200, 200, 200, 401, 401],
+  ],
+  'POST /api/join-requests/:request/answer': [
+    (s) => ({ path: `/api/join-requests/${s.joinRequest}/answer`, body: { answer: 'yes' } }),
+    ...[404, 404, 204, 404, 404, 401, 401],
+  ],
+  'DELETE /api/join-requests/:request': [
+    (s) => ({ path: `/api/join-requests/${s.joinRequest}` }),
+    ...[204, 404, 404, 404, 404, 401, 401],
+  ],
   'GET /api/library/tree': [
     () => ({ path: '/api/library/tree' }),
     200,

@@ -1,6 +1,11 @@
 import { request } from 'node:http';
+import { hash } from '@node-rs/argon2';
+import type { Session } from '@sammlung/contract';
+import { eq } from 'drizzle-orm';
 import { afterAll, describe, expect, it } from 'vitest';
-import { startServer } from './harness.ts';
+import { mails, schools } from '../src/db/schema/index.ts';
+import { passwordToken, setStartWords } from '../src/platform/passwords.ts';
+import { mail, PASSWORD, startServer, type Who } from './harness.ts';
 
 const server = await startServer();
 const { cookies, base } = server;
@@ -50,5 +55,65 @@ describe('an address of the API, however it is written', () => {
     const body = JSON.stringify({ parentId: null, title: 'Forged' });
     const reply = await raw('POST', written('/api/folders'), headers, body);
     expect(JSON.parse(reply.text)).toMatchObject({ status: 403, code: 'wrong-origin' });
+  });
+});
+
+describe('a new password', () => {
+  const post = (path: string, body: object) =>
+    fetch(`${base}${path}`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify(body),
+    });
+
+  it('ends every link and word from before, and all sessions', async () => {
+    const personId = server.world.ids['student out'];
+    const { db } = server;
+    await setStartWords(db, [{ personId, hash: await hash('word-of-a-slip') }]);
+    const token = (kind: 'password' | 'invitation') =>
+      passwordToken(db, personId, kind, server.clock.now);
+    const [older, used, invitation] = [
+      await token('password'),
+      await token('password'),
+      await token('invitation'),
+    ];
+    const others = await passwordToken(db, server.world.ids.owner, 'password', server.clock.now);
+    const choose = (by: string) =>
+      post('/api/session/password', { token: by, password: 'a sentence of mine' });
+    expect((await choose(used)).status).toBe(204);
+    for (const left of [older, invitation, used]) expect((await choose(left)).status).toBe(410);
+    const signIn = (password: string) =>
+      post('/api/session', { email: mail('student out'), password });
+    expect((await signIn('word-of-a-slip')).status).toBe(401);
+    expect((await signIn(PASSWORD)).status).toBe(401);
+    expect((await signIn('a sentence of mine')).status).toBe(204);
+    const before = await server.ask<Session>('student out', 'GET', '/api/session');
+    expect(before.person).toBeNull();
+    expect((await choose(others)).status).toBe(204);
+  });
+});
+
+describe('people of the sample school', () => {
+  it('do not sign in while the sample is off, and those who have are out', async () => {
+    const plain = await startServer({ sample: false });
+    try {
+      await plain.db
+        .update(schools)
+        .set({ sample: true })
+        .where(eq(schools.id, plain.world.schoolId));
+      const me = async (who: Who) =>
+        (await plain.ask<Session>(who, 'GET', '/api/session')).person?.name;
+      expect(await me('owner')).toBeUndefined();
+      expect(await me('other school')).toBe('other school');
+      await expect(plain.signIn('owner')).rejects.toThrow('401');
+      expect(await plain.signIn('other school')).toBeTruthy();
+      expect(await plain.ask('visitor without', 'GET', '/api/sample')).toEqual({ signIns: [] });
+      for (const who of ['owner', 'other school'])
+        await plain.ask('visitor without', 'POST', '/api/session/forgotten', { email: mail(who) });
+      const sent = await plain.db.select().from(mails);
+      expect(sent.map((m) => m.personId)).toEqual([plain.world.ids['other school']]);
+    } finally {
+      await plain.stop();
+    }
   });
 });

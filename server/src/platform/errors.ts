@@ -27,6 +27,10 @@ export const ERRORS = {
   'list-binary': [422, 'This is no list of people: it is not a text.'],
   'list-empty': [422, 'There is nobody in this list.'],
   'list-too-long': [422, 'This list is longer than a class can be.'],
+  'account-taken': [
+    409,
+    'Somebody has this email address, sign-in name or number already. Check the list again.',
+  ],
   'code-taken': [409, 'Another class of this year has this code.'],
   'asked-enough': [429, 'You have asked for enough today. Ask in person, or tomorrow.'],
   'answered-already': [409, 'This request has been answered.'],
@@ -89,6 +93,10 @@ const RULES: Record<string, ErrorCode> = {
   grants_item_once: 'already-handed-out',
   doors_folder_once: 'already-handed-out',
   doors_item_once: 'already-handed-out',
+  people_email: 'account-taken',
+  people_sign_in_name: 'account-taken',
+  people_sign_in_key: 'account-taken',
+  people_external_id: 'account-taken',
   folders_path: 'too-deep',
   folders_no_knot: 'into-itself',
 };

@@ -1,6 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import { APIError } from 'better-auth/api';
-import { and, eq, sql } from 'drizzle-orm';
+import { verify } from '@node-rs/argon2';
+import { and, eq, inArray, like } from 'drizzle-orm';
 import type { Queries } from '../db/database.ts';
 import { credentials, people, sessions, verifications } from '../db/schema/index.ts';
 import type { Accounts } from './accounts.ts';
@@ -30,7 +31,10 @@ export async function passwordToken(
   return token;
 }
 
-/** Sets a password by a token from a mail, and ends all sessions of the person. Throws `link-used`. */
+/**
+ * Sets a password by a token from a mail or slip. Whatever else was good for setting one is good for nothing from then
+ * on, and all sessions of the person end. Throws `link-used`.
+ */
 export async function setPasswordBy(
   { db, accounts }: { db: Queries; accounts: Accounts },
   token: string,
@@ -47,50 +51,65 @@ export async function setPasswordBy(
     if (error instanceof APIError && error.statusCode < 500) throw new AppError('link-used');
     throw error;
   }
-  await db.update(credentials).set({ startWord: false }).where(eq(credentials.userId, known.value));
-  await db.delete(sessions).where(eq(sessions.userId, known.value));
+  const personId = known.value;
+  await forgetTokens(db, [personId]);
+  await db.delete(credentials).where(and(eq(credentials.userId, personId), isStartWord));
+  await db.delete(sessions).where(eq(sessions.userId, personId));
 }
 
+/** Tokens with which these people could set a password are good for nothing any more. */
+async function forgetTokens(db: Queries, personIds: readonly string[]): Promise<void> {
+  await db
+    .delete(verifications)
+    .where(
+      and(
+        inArray(verifications.value, [...personIds]),
+        like(verifications.identifier, identifier('%')),
+      ),
+    );
+}
+
+const START = 'start';
+const isStartWord = eq(credentials.providerId, START);
+
 /**
- * Somebody who has signed in with the word of a slip has no session yet: they get a token to choose a password with.
- * Null for everybody else.
+ * Whoever gives the word of their slip gets no session but a token to choose a password with; null for any other word.
+ * `signInKeys`: what better-auth may know the person by.
  */
 export async function tokenForStart(
   db: Queries,
-  signInKey: string,
+  signInKeys: readonly string[],
+  word: string,
   t: number,
 ): Promise<string | null> {
-  const [found] = await db
-    .select({ id: people.id })
+  const found = await db
+    .select({ id: people.id, hash: credentials.password })
     .from(credentials)
     .innerJoin(people, eq(people.id, credentials.userId))
-    .where(and(eq(people.signInKey, signInKey), eq(credentials.startWord, true)));
-  if (!found) return null;
-  await db.delete(sessions).where(eq(sessions.userId, found.id));
-  return passwordToken(db, found.id, 'start', t);
+    .where(and(inArray(people.signInKey, [...signInKeys]), isStartWord));
+  for (const { id, hash } of found)
+    if (hash !== null && (await verify(hash, word))) return passwordToken(db, id, 'start', t);
+  return null;
 }
 
-/** Sets passwords by their hashes, for people who get them printed; their sessions end. */
-export async function setStartPasswords(
+/**
+ * Gives people the words of their slips, by their hashes. Words and tokens from before are good for nothing any more; a
+ * password, and whoever has signed in with it, stays.
+ */
+export async function setStartWords(
   db: Queries,
-  passwords: readonly { personId: string; hash: string }[],
+  words: readonly { personId: string; hash: string }[],
 ): Promise<void> {
-  for (const { personId, hash } of passwords) {
-    const changed = await db
-      .update(credentials)
-      .set({ password: hash, startWord: true })
-      .where(
-        sql`${credentials.userId} = ${personId}::uuid and ${credentials.providerId} = 'credential'`,
-      )
-      .returning({ id: credentials.id });
-    if (changed.length === 0)
-      await db.insert(credentials).values({
-        userId: personId,
-        accountId: personId,
-        providerId: 'credential',
-        password: hash,
-        startWord: true,
-      });
-    await db.delete(sessions).where(eq(sessions.userId, personId));
-  }
+  if (words.length === 0) return;
+  const ids = words.map(({ personId }) => personId);
+  await forgetTokens(db, ids);
+  await db.delete(credentials).where(and(inArray(credentials.userId, ids), isStartWord));
+  await db.insert(credentials).values(
+    words.map(({ personId, hash }) => ({
+      userId: personId,
+      accountId: personId,
+      providerId: START,
+      password: hash,
+    })),
+  );
 }

@@ -5,6 +5,7 @@ import fp from 'fastify-plugin';
 import type { Database } from '../db/database.ts';
 import { people, schools, sessions as sessionsTable } from '../db/schema/index.ts';
 import { SESSION_COOKIE } from './accounts.ts';
+import type { Settings } from '../settings.ts';
 import { readCookie } from './cookies.ts';
 import { isApi } from './api.ts';
 import { AppError } from './errors.ts';
@@ -33,7 +34,12 @@ declare module 'fastify' {
 export const sessions = fp(
   async (
     app: FastifyInstance,
-    { db, secret, secure }: { db: Database; secret: string; secure: boolean },
+    {
+      db,
+      secret,
+      secure,
+      settings,
+    }: { db: Database; secret: string; secure: boolean; settings: Pick<Settings, 'sample'> },
   ) => {
     const name = secure ? `__Secure-${SESSION_COOKIE}` : SESSION_COOKIE;
     const byToken = db
@@ -55,6 +61,7 @@ export const sessions = fp(
         and(
           eq(sessionsTable.token, sql.placeholder('token')),
           sql`${sessionsTable.expiresAt} > now()`,
+          mayEnter(settings),
         ),
       )
       .prepare('session_by_token');
@@ -68,6 +75,10 @@ export const sessions = fp(
     });
   },
 );
+
+/** Whether people of the school in `schools` may sign in: those of the sample school only while the sample is on. */
+export const mayEnter = ({ sample }: Pick<Settings, 'sample'>) =>
+  sample ? undefined : eq(schools.sample, false);
 
 /** The person who sent the request; throws `sign-in-needed` when there is none. */
 export function signedIn(request: FastifyRequest): SignedIn {

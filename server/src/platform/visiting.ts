@@ -38,7 +38,8 @@ export const AT_DOOR: Place = {
   params: TokenParams,
   async visit(services, request) {
     const { token } = TokenParams.parse(request.params);
-    return { ...(await throughDoor(services, request, token)), services };
+    const { asker, door } = await throughDoor(services, request, token);
+    return { asker, door, services };
   },
 };
 

@@ -1,4 +1,4 @@
-import { bigint, boolean, index, integer, pgTable, text, unique, uuid } from 'drizzle-orm/pg-core';
+import { bigint, index, integer, pgTable, text, unique, uuid } from 'drizzle-orm/pg-core';
 import { createdAt, id, instant } from './columns.ts';
 import { people } from './school.ts';
 
@@ -21,6 +21,10 @@ export const sessions = pgTable(
   (t) => [index().on(t.userId)],
 );
 
+/**
+ * How people sign in. With the provider `start` it is the word of a printed slip: good for choosing a password, and
+ * nothing else. better-auth does not know it, so that a slip never touches a password.
+ */
 export const credentials = pgTable(
   'credentials',
   {
@@ -37,8 +41,6 @@ export const credentials = pgTable(
     scope: text(),
     idToken: text(),
     password: text(),
-    /** Whether it is the word of a printed slip: good for choosing a password, and nothing else. */
-    startWord: boolean().notNull().default(false),
     createdAt: createdAt(),
     updatedAt: createdAt(),
   },

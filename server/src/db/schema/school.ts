@@ -59,6 +59,8 @@ export const people = pgTable(
     /** Whether a mail tells each day what is new. */
     digest: boolean().notNull().default(false),
     image: text(),
+    /** The teacher who made the account by a class list; null for the office and what it imports. */
+    madeBy: uuid(),
     createdAt: createdAt(),
     updatedAt: createdAt(),
   },
@@ -69,6 +71,7 @@ export const people = pgTable(
     index('people_sign_in_name_anywhere').on(sql`lower(${t.signInName})`),
     uniqueIndex('people_sign_in_key').on(t.signInKey),
     uniqueIndex('people_external_id').on(t.schoolId, t.externalId),
+    within(t, t.madeBy, t),
     check('people_language', sql`${t.language} in ('en', 'de')`),
     index('people_name').on(t.schoolId, sql`lower(${t.name})`),
   ],
@@ -171,13 +174,52 @@ export const memberships = pgTable(
     personId: uuid().notNull(),
     fromAt: instant(),
     untilAt: instant(),
+    /** The teacher who put the person into the class; null for the office and what it imports. */
+    addedBy: uuid(),
+    /** Who ended it, where it has ended. */
+    endedBy: uuid(),
   },
   (t) => [
     ...turns('memberships', t),
     within(t, t.classId, classes),
     within(t, t.personId, people),
+    within(t, t.addedBy, people),
+    within(t, t.endedBy, people),
     index().on(t.personId),
     index().on(t.classId),
     check('memberships_span', sql`${t.fromAt} < ${t.untilAt}`),
+  ],
+);
+
+/**
+ * A person whom a teacher wants in a class without having a say about them: the person or the office answers. Yes makes
+ * the membership, with these instants.
+ */
+export const joinRequests = pgTable(
+  'join_requests',
+  {
+    id: id(),
+    schoolId: schoolId(),
+    classId: uuid().notNull(),
+    personId: uuid().notNull(),
+    fromAt: instant(),
+    untilAt: instant(),
+    askedBy: uuid().notNull(),
+    createdAt: createdAt(),
+    answer: text({ enum: ['yes', 'no'] }),
+    answeredBy: uuid(),
+    answeredAt: instant(),
+  },
+  (t) => [
+    within(t, t.classId, classes),
+    within(t, t.personId, people),
+    within(t, t.askedBy, people),
+    within(t, t.answeredBy, people),
+    check('join_requests_answer', sql`${t.answer} in ('yes', 'no')`),
+    check('join_requests_span', sql`${t.fromAt} < ${t.untilAt}`),
+    uniqueIndex('join_requests_once')
+      .on(t.classId, t.personId)
+      .where(sql`${t.answer} is null`),
+    index().on(t.personId),
   ],
 );

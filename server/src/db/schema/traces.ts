@@ -57,6 +57,9 @@ export const kept = pgTable(
     folderId: uuid(),
     itemId: uuid(),
     doorId: uuid(),
+    /** How that door was opened when it was kept: another address or password since, and it opens no more. */
+    doorToken: text(),
+    doorWordHash: text(),
     /** What it was called when the person last saw it: what is taken back keeps that name, and learns no other. */
     title: text().notNull(),
     mark: text(),

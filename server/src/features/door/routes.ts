@@ -16,7 +16,7 @@ import {
 import { readSayable } from '@sammlung/core';
 import { eq } from 'drizzle-orm';
 import { doors } from '../../db/schema/index.ts';
-import { barred, doorOf, wordCookie } from '../../platform/access/door.ts';
+import { barred, doorOf, knowsWord, wordCookie } from '../../platform/access/door.ts';
 import type { App } from '../../platform/app-type.ts';
 import { AppError } from '../../platform/errors.ts';
 import { ATOM } from '../../platform/feeds.ts';
@@ -104,6 +104,7 @@ export async function doorRoutes(app: App) {
         await countFailure(tries, key, request.ip);
         throw new AppError('wrong-word');
       }
+      if (request.person) await knowsWord(db, request.person, found);
       const secure = services.address().startsWith('https:');
       reply.header('set-cookie', wordCookie(services.sign, found, now(), secure));
       return reply.code(204).send(null);

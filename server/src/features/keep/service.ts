@@ -21,18 +21,23 @@ export async function keptThings(
 ): Promise<Kept> {
   const t = now();
   const shown = await db
-    .select({ token: doors.token })
+    .select({ doorId: kept.doorId, token: kept.doorToken, wordHash: kept.doorWordHash })
     .from(kept)
-    .innerJoin(doors, eq(doors.id, kept.doorId))
+    .innerJoin(doors, and(eq(doors.id, kept.doorId), eq(doors.token, kept.doorToken)))
     .where(eq(kept.personId, person.id));
-  const open = new Map<string, string>();
-  for (const { token } of shown) {
-    const found = await doorOf(db, token);
-    // A word that has to be said again is asked for at the door.
-    const reason = found && barred(found, person, t, wordGiven(sign, found, request, t));
-    if (found && (!reason || reason === 'word')) open.set(found.door.id, token);
+  /** Doors at the address under which something was kept, and those of them that open. */
+  const tokens = new Map<string, string>();
+  const open = new Set<string>();
+  for (const { token, wordHash } of shown) {
+    const found = token && (await doorOf(db, token));
+    if (!found) continue;
+    const worded = found.door.wordHash === wordHash || wordGiven(sign, found, request, t);
+    const reason = barred(found, person, t, worded);
+    // A new word is asked for at the door: until it has been given there, nothing of what lies behind is told.
+    if (!reason || reason === 'word') tokens.set(found.door.id, token);
+    if (!reason) open.add(found.door.id);
   }
-  const found = await keptBy(db, person.id, [...open.keys()], t);
+  const found = await keptBy(db, person.id, [...open], t);
   const seen = found.filter((thing) => thing.folderId ?? thing.placementId);
   await noteNames(
     db,
@@ -40,12 +45,14 @@ export async function keptThings(
   );
   return {
     things: found.map(({ doorId, knownTitle, knownMark, ...thing }) => {
-      if (seen.some(({ id }) => id === thing.id))
-        return { ...thing, token: (doorId && open.get(doorId)) ?? null };
+      const token = (doorId && tokens.get(doorId)) ?? null;
+      if (seen.some(({ id }) => id === thing.id)) return { ...thing, token };
       const { id, kind, extension } = thing;
+      const locked = doorId !== null && !open.has(doorId);
       return {
         ...{ id, kind, extension, title: knownTitle, mark: knownMark, classes: [] },
-        ...{ folderId: null, placementId: null, url: null, token: null, ownerName: null },
+        ...{ folderId: null, placementId: null, url: null, ownerName: null },
+        token: locked ? token : null,
       };
     }),
   };
@@ -76,7 +83,15 @@ export async function keep(
     .select({ id: kept.id })
     .from(kept)
     .where(and(eq(kept.personId, person.id), what));
-  if (known) return known;
+  const door = through && {
+    doorId: through.door.id,
+    doorToken: through.token,
+    doorWordHash: through.wordHash,
+  };
+  if (known) {
+    if (door) await db.update(kept).set(door).where(eq(kept.id, known.id));
+    return known;
+  }
   const [made] = await db
     .insert(kept)
     .values({
@@ -84,7 +99,7 @@ export async function keep(
       personId: person.id,
       folderId: target.folderId,
       itemId: target.itemId,
-      doorId: through?.door.id ?? null,
+      ...door,
       title: target.title,
       mark: target.mark,
       // The newest stands first.

@@ -7,14 +7,17 @@ import type { z } from 'zod';
 import type { Queries } from '../../db/database.ts';
 import { memberships, people } from '../../db/schema/index.ts';
 import { AppError } from '../../platform/errors.ts';
-import { LINK_HOURS, passwordToken, setStartPasswords } from '../../platform/passwords.ts';
+import { LINK_HOURS, passwordToken, setStartWords } from '../../platform/passwords.ts';
 import type { Services } from '../../platform/services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import { freeSignInNames } from './lists.ts';
 import { lasting } from './memberships.ts';
-import { classRun } from './rights.ts';
+import { accountsOf, classRun, type Account } from './rights.ts';
 
-/** Sends members of a class a mail by which they set their password. Whoever has no address needs a slip. */
+/**
+ * Sends members of a class a mail by which they set their first password. Whoever has no address needs a slip; whose
+ * account is in use, or not the person's to manage, is named and gets none.
+ */
 export async function invite(
   { db, now, post }: Pick<Services, 'db' | 'now' | 'post'>,
   person: SignedIn,
@@ -24,7 +27,7 @@ export async function invite(
   const t = now();
   const invited = await db.transaction(async (tx) => {
     const { code, course } = await classRun(tx, person, classId);
-    const found = await membersNamed(tx, classId, ids, t);
+    const { found, others } = await membersNamed(tx, person, classId, ids, t, (a) => !a.inUse);
     const reachable = found.filter((p) => p.email !== null);
     const mails = [];
     for (const { id, language } of reachable) {
@@ -40,13 +43,17 @@ export async function invite(
       });
     }
     await post.queue(tx, mails, t);
-    return { sent: reachable.length, without: found.length - reachable.length };
+    return { sent: reachable.length, without: found.length - reachable.length, others };
   });
   await post.soon();
   return invited;
 }
 
-/** New start words for members of a class, to be printed: shown this once. Their sessions end. */
+/**
+ * New start words for members of a class, to be printed: shown this once. Whoever uses their account already gets one
+ * from the office only, and keeps the old password until they choose a new one by it; whom the person may not give one is
+ * named.
+ */
 export async function printSlips(
   { db, now }: Pick<Services, 'db' | 'now'>,
   person: SignedIn,
@@ -56,7 +63,15 @@ export async function printSlips(
   const t = now();
   return db.transaction(async (tx) => {
     await classRun(tx, person, classId);
-    const found = await membersNamed(tx, classId, ids, t);
+    const office = person.kind === 'office';
+    const { found, others } = await membersNamed(
+      tx,
+      person,
+      classId,
+      ids,
+      t,
+      (a) => office || !a.inUse,
+    );
     const nameless = found.filter((p) => p.email === null && p.signInName === null);
     const names = await freeSignInNames(
       tx,
@@ -74,20 +89,31 @@ export async function printSlips(
     const hashed = await Promise.all(
       slips.map(async ({ personId, startWord: word }) => ({ personId, hash: await hash(word) })),
     );
-    await setStartPasswords(tx, hashed);
+    await setStartWords(tx, hashed);
     return {
       slips: slips.map(({ name, signInName, startWord: word }) => ({
         name,
         signInName,
         startWord: word,
       })),
+      others,
     };
   });
 }
 
-/** People who belong to the class now or later, by their ids. Throws `not-found` for anybody else. */
-async function membersNamed(tx: Queries, classId: string, ids: readonly string[], t: number) {
-  const found = await tx
+/**
+ * People who belong to the class now or later, by their ids: those whose accounts the person manages and `fits` takes,
+ * and the names of the others. Throws `not-found` for anybody who does not belong to it.
+ */
+async function membersNamed(
+  tx: Queries,
+  person: SignedIn,
+  classId: string,
+  ids: readonly string[],
+  t: number,
+  fits: (account: Account) => boolean,
+) {
+  const members = await tx
     .select({
       id: people.id,
       name: people.name,
@@ -103,6 +129,14 @@ async function membersNamed(tx: Queries, classId: string, ids: readonly string[]
     )
     .groupBy(people.id)
     .orderBy(people.name);
-  if (found.length < new Set(ids).size) throw new AppError('not-found');
-  return found;
+  if (members.length < new Set(ids).size) throw new AppError('not-found');
+  const accounts = await accountsOf(tx, person, ids);
+  const may = ({ id }: { id: string }) => {
+    const account = accounts.get(id);
+    return account !== undefined && account.managed && fits(account);
+  };
+  return {
+    found: members.filter(may),
+    others: members.filter((member) => !may(member)).map(({ name }) => name),
+  };
 }

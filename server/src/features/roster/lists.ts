@@ -19,12 +19,12 @@ import {
   signInStem,
   type ComparedRow,
   type KnownPerson,
-  type Membership,
+  type Membership as Belonging,
   type World,
 } from '@sammlung/core';
 import { and, eq, inArray, isNull, sql } from 'drizzle-orm';
 import type { z } from 'zod';
-import { at, iso, rows, toDate, toIso, uuids, type Queries } from '../../db/database.ts';
+import { at, iso, rows, toDate, toIso, type Queries } from '../../db/database.ts';
 import { classes, memberships, people } from '../../db/schema/index.ts';
 import { tell } from '../../platform/access/foretell.ts';
 import { AppError } from '../../platform/errors.ts';
@@ -32,7 +32,8 @@ import type { Services } from '../../platform/services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import { refuseBackwards } from '../../platform/spans.ts';
 import { chunks, columnsOf, endMemberships, lasting, spanOf } from './memberships.ts';
-import { classRun } from './rights.ts';
+import { askToJoin, openRequests, withdrawRequests, type Asking } from './joining.ts';
+import { accountsOf, classRun, noted, type Account } from './rights.ts';
 import { worldOf } from './world.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;
@@ -73,6 +74,7 @@ export async function classList(
     colour,
     course: { id: course.id, title: course.title },
     members,
+    asked: await openRequests(db, classId),
     siblings: siblings.filter((c) => c.id !== classId),
   };
 }
@@ -91,6 +93,12 @@ export async function previewList(
   const list = read(text, lastNameFirst);
   const { known, elsewhere } = await knownFor(db, person.schoolId, classId, course.id, list, t);
   const compared = compareList(list, known, elsewhere);
+  const accounts = await accountsOf(
+    db,
+    person,
+    compared.rows.flatMap((row) => row.person?.id ?? []),
+  );
+  const listed = compared.rows.map((row) => asItCanBeTaken(row, accounts));
   const membershipOf = new Map(
     known.flatMap((p) => (p.membershipId ? [[p.id, p.membershipId]] : [])),
   );
@@ -100,16 +108,20 @@ export async function previewList(
     classIds: [classId],
     courseIds: [course.id],
   });
-  const after = withJoining(world, compared.rows, { classId, courseId: course.id }, person);
+  const after = withJoining(world, listed, { classId, courseId: course.id }, person);
   const result = consequence(world, after, t);
   return {
     encoding,
-    rows: compared.rows.map(({ person: found, doubts, faults, ...row }) => ({
+    rows: listed.map(({ person: found, doubts, faults, ...row }) => ({
       ...row,
       person: found && {
         id: found.id,
         name: found.name,
-        email: found.email,
+        // Of somebody who only has the name in common no address is told.
+        email:
+          accounts.get(found.id)?.managed || found.email?.toLowerCase() === row.email
+            ? found.email
+            : null,
         classes: [...(classesOf.get(found.id) ?? [])],
       },
       doubts: [...doubts],
@@ -125,6 +137,22 @@ export async function previewList(
       scope,
     }),
   };
+}
+
+type ListedState = ListPreview['rows'][number]['state'];
+
+/** A row in the state in which it will be taken: some are asked to join, and names of accounts in use stay. */
+function asItCanBeTaken(
+  row: ComparedRow,
+  accounts: ReadonlyMap<string, Account>,
+): Omit<ComparedRow, 'state'> & { state: ListedState; asks: boolean } {
+  const account = row.person && accounts.get(row.person.id);
+  const asks = account !== null && account?.managed === false && row.person?.member === false;
+  const nameStays = account && (account.inUse || !account.managed);
+  const onlyName = row.from === null && row.until === null;
+  if (row.state === 'joins' && asks) return { ...row, state: 'asks', asks };
+  if (row.state === 'changed' && nameStays && onlyName) return { ...row, state: 'stays', asks };
+  return { ...row, asks };
 }
 
 /**
@@ -151,7 +179,7 @@ export async function membersTold(
     classIds: to === undefined ? [classId] : [classId, to],
     courseIds: [courseId],
   });
-  const instead = (personId: string): Membership[] => {
+  const instead = (personId: string): Belonging[] => {
     if (days) return [{ classId, courseId, ...spanOf(days, person.timeZone) }];
     const until = untilOf.get(personId)?.getTime() ?? null;
     return to === undefined ? [] : [{ classId: to, courseId, from: t, until }];
@@ -229,7 +257,7 @@ async function knownFor(
 /** The world in which everybody of whom the list is sure has joined. */
 function withJoining(
   world: World,
-  list: readonly ComparedRow[],
+  list: readonly (Omit<ComparedRow, 'state'> & { state: ListedState })[],
   { classId, courseId }: { classId: string; courseId: string },
   { schoolId, timeZone }: SignedIn,
 ): World {
@@ -238,13 +266,16 @@ function withJoining(
   for (const [n, row] of joining.entries()) {
     const id = row.person?.id ?? `new ${n}`;
     const known = byId.get(id) ?? { id, schoolId, staff: false, memberships: [] };
-    const membership: Membership = { classId, courseId, ...spanOf(row, timeZone) };
+    const membership: Belonging = { classId, courseId, ...spanOf(row, timeZone) };
     byId.set(id, { ...known, memberships: [...known.memberships, membership] });
   }
   return { ...world, people: [...byId.values()] };
 }
 
-/** Takes a list as it was looked at: makes accounts, lets people join, changes names and days, ends memberships. */
+/**
+ * Takes a list as it was looked at: makes accounts, lets people join, changes names and days, ends memberships. Whom the
+ * person does not manage is asked to join; only accounts that are not in use get another name or a first address.
+ */
 export async function takeList(
   { db, now }: Needs,
   person: SignedIn,
@@ -257,25 +288,29 @@ export async function takeList(
     for (const row of list)
       if (row.from !== null && row.until !== null && row.until <= row.from)
         throw new AppError('ends-before-start', { faults: [{ field: 'name', fault: row.name }] });
-    const known = await studentsOf(tx, schoolId, list);
-    const made = await makeAccounts(tx, schoolId, list);
+    const ids = [...new Set(list.flatMap((row) => row.personId ?? []))];
+    const known = await accountsOf(tx, person, ids);
+    if (known.size < ids.length) throw new AppError('audience-unknown');
+    const made = await makeAccounts(tx, person, list);
     const there = await currentMembers(tx, classId, t);
     const before: Undo['before'] = [];
     const joining: (typeof memberships.$inferInsert)[] = [];
+    const asking: Asking[] = [];
     for (const [n, row] of list.entries()) {
       const personId = row.personId ?? made[n]!;
       const days = columnsOf(row, person.timeZone);
       const member = there.get(personId);
       const account = known.get(personId);
-      if (account) await nameAnew(tx, account, row);
+      const renamed = account ? await nameAnew(tx, account, row) : false;
       if (!member) {
         const fromAt =
           days.fromAt ?? (days.untilAt && days.untilAt.getTime() <= t ? null : new Date(t));
-        joining.push({ schoolId, classId, personId, ...days, fromAt });
+        if (account && !account.managed) asking.push({ personId, ...days });
+        else joining.push({ schoolId, classId, personId, ...days, fromAt, addedBy: noted(person) });
         continue;
       }
       const changed = days.fromAt !== null || days.untilAt !== null;
-      if (!changed && account?.name === row.name) continue;
+      if (!changed && !renamed) continue;
       before.push({
         membershipId: member.id,
         name: account?.name ?? row.name,
@@ -283,57 +318,53 @@ export async function takeList(
         until: toIso(member.untilAt),
       });
       if (changed)
-        await tx
-          .update(memberships)
-          .set({ fromAt: days.fromAt ?? member.fromAt, untilAt: days.untilAt ?? member.untilAt })
-          .where(eq(memberships.id, member.id));
+        await setDays(tx, person, member.id, {
+          fromAt: days.fromAt ?? member.fromAt,
+          untilAt: days.untilAt ?? member.untilAt,
+        });
     }
     const joined: string[] = [];
     for (const chunk of chunks(joining)) {
       const put = await tx.insert(memberships).values(chunk).returning({ id: memberships.id });
       joined.push(...put.map((m) => m.id));
     }
-    const left = await endNow(tx, classId, leaving, t);
+    const asked = await askToJoin(tx, person, classId, asking, t);
+    const left = await endNow(tx, person, classId, leaving, t);
     return {
       joined: joined.length,
       made: made.filter((id) => id !== null).length,
       changed: before.length,
+      asked: asked.length,
       left: left.length,
-      undo: { joined, before: [...before, ...left] },
+      undo: { joined, asked, before: [...before, ...left] },
     };
   });
 }
 
-/** The accounts that rows name by id: students of the school, else `audience-unknown`. */
-async function studentsOf(tx: Queries, schoolId: string, list: Taken['rows']) {
-  const ids = [...new Set(list.flatMap((row) => row.personId ?? []))];
-  const found = await rows<{ id: string; name: string; email: string | null }>(
-    tx,
-    sql`select id, name, email from people
-      where id = any (${uuids(ids)}) and school_id = ${schoolId}::uuid and kind = 'student'`,
-  );
-  if (found.length < ids.length) throw new AppError('audience-unknown');
-  return new Map(found.map((p) => [p.id, p]));
-}
-
-/** Gives an account the name of the list, and its address where it had none. */
+/**
+ * Gives an account the name of a list, and its address where it had none: only one that the person manages and nobody
+ * uses yet. Resolves to whether it has another name by it.
+ */
 async function nameAnew(
   tx: Queries,
-  account: { id: string; name: string; email: string | null },
-  row: Taken['rows'][number],
-) {
-  const email = account.email === null && row.email !== null ? { email: row.email } : {};
-  if (account.name === row.name && row.email === account.email) return;
-  await tx
-    .update(people)
-    .set({ name: row.name, ...email })
-    .where(eq(people.id, account.id));
+  account: Account,
+  { name, email }: { name: string; email: string | null },
+): Promise<boolean> {
+  if (!account.managed || account.inUse) return false;
+  const first = account.email === null ? email : null;
+  const renamed = account.name !== name;
+  if (renamed || first !== null)
+    await tx
+      .update(people)
+      .set({ name, ...(first !== null && { email: first }) })
+      .where(eq(people.id, account.id));
+  return renamed;
 }
 
 /** Accounts for the rows without one, in their order; null for the others. */
 async function makeAccounts(
   tx: Queries,
-  schoolId: string,
+  person: SignedIn,
   list: Taken['rows'],
 ): Promise<(string | null)[]> {
   const fresh = list.flatMap((row, n) => (row.personId === null ? [{ row, n }] : []));
@@ -348,7 +379,8 @@ async function makeAccounts(
       .insert(people)
       .values(
         chunk.map(({ row }, n) => ({
-          schoolId,
+          schoolId: person.schoolId,
+          madeBy: noted(person),
           kind: 'student' as const,
           name: row.name,
           email: row.email,
@@ -400,14 +432,20 @@ async function currentMembers(tx: Queries, classId: string, t: number) {
 }
 
 /** Ends memberships of a class at `t`. Returns them as they were; throws `not-found` for one of another class. */
-async function endNow(tx: Queries, classId: string, ids: readonly string[], t: number) {
+async function endNow(
+  tx: Queries,
+  person: SignedIn,
+  classId: string,
+  ids: readonly string[],
+  t: number,
+) {
   const found = await tx
     .select({ membership: memberships, name: people.name })
     .from(memberships)
     .innerJoin(people, eq(people.id, memberships.personId))
     .where(and(inArray(memberships.id, [...ids]), eq(memberships.classId, classId)));
   if (found.length < new Set(ids).size) throw new AppError('not-found');
-  await endMemberships(tx, ids, t);
+  await endMemberships(tx, ids, t, person.id);
   return found.map(({ membership: m, name }) => ({
     membershipId: m.id,
     name,
@@ -417,10 +455,10 @@ async function endNow(tx: Queries, classId: string, ids: readonly string[], t: n
 }
 
 /**
- * Undo of a list or a move: memberships that it made are gone, the others are as they were. Accounts stay. It reaches
- * no further than the course of the class.
+ * Undo of a list or a move: memberships and requests that it made are gone, the others are as they were. Accounts stay,
+ * and names are changed back as a list may change them. It reaches no further than the course of the class.
  */
-export async function undoList({ db }: Needs, person: SignedIn, classId: string, undo: Undo) {
+export async function undoList({ db, now }: Needs, person: SignedIn, classId: string, undo: Undo) {
   await db.transaction(async (tx) => {
     const { courseId } = await classRun(tx, person, classId);
     const ofCourse = inArray(
@@ -429,55 +467,92 @@ export async function undoList({ db }: Needs, person: SignedIn, classId: string,
     );
     for (const chunk of chunks(undo.joined))
       await tx.delete(memberships).where(and(ofCourse, inArray(memberships.id, chunk)));
+    await withdrawRequests(tx, classId, undo.asked);
+    const found = await tx
+      .select()
+      .from(memberships)
+      .where(
+        and(
+          ofCourse,
+          inArray(
+            memberships.id,
+            undo.before.map((was) => was.membershipId),
+          ),
+        ),
+      );
+    const members = new Map(found.map((member) => [member.id, member]));
+    const accounts = await accountsOf(
+      tx,
+      person,
+      found.map((member) => member.personId),
+    );
     for (const { membershipId, name, from, until } of undo.before) {
-      const [member] = await tx
-        .update(memberships)
-        .set({
-          fromAt: toDate(from),
-          untilAt: toDate(until),
-        })
-        .where(and(ofCourse, eq(memberships.id, membershipId)))
-        .returning({ personId: memberships.personId });
+      const member = members.get(membershipId);
       if (!member) throw new AppError('changed-since');
-      await tx.update(people).set({ name }).where(eq(people.id, member.personId));
+      const account = accounts.get(member.personId);
+      const days = { fromAt: toDate(from), untilAt: toDate(until) };
+      refuseReopening(person, member, account, days.untilAt, now());
+      await setDays(tx, person, membershipId, days);
+      if (account) await nameAnew(tx, account, { name, email: null });
     }
   });
 }
 
-/** Other days of joining and leaving. Returns how they were. */
+type Membership = typeof memberships.$inferSelect;
+
+/**
+ * Throws `not-allowed` when a membership that has ended would go on, unless the person manages the account, or ended it
+ * themselves.
+ */
+function refuseReopening(
+  person: SignedIn,
+  { untilAt, endedBy }: Pick<Membership, 'untilAt' | 'endedBy'>,
+  account: Account | undefined,
+  until: Date | null,
+  t: number,
+) {
+  const ended = untilAt !== null && untilAt.getTime() <= t;
+  const goesOn = until === null || until.getTime() > t;
+  if (ended && goesOn && endedBy !== person.id && !account?.managed)
+    throw new AppError('not-allowed');
+}
+
+/** Gives a membership its days, and notes who gave it its end. */
+async function setDays(
+  tx: Queries,
+  person: SignedIn,
+  membershipId: string,
+  days: { fromAt: Date | null; untilAt: Date | null },
+) {
+  await tx
+    .update(memberships)
+    .set({ ...days, endedBy: days.untilAt && person.id })
+    .where(eq(memberships.id, membershipId));
+}
+
+/** Other days of joining and leaving. Throws `not-allowed` as `refuseReopening` does. */
 export async function changeMembership(
-  { db }: Needs,
+  { db, now }: Needs,
   person: SignedIn,
   membershipId: string,
   days: { from: string | null; until: string | null },
-): Promise<Undo['before'][number] & { classId: string }> {
+): Promise<void> {
   refuseBackwards(days);
-  return db.transaction(async (tx) => {
-    const found = await membershipRun(tx, person, membershipId);
-    await tx
-      .update(memberships)
-      .set(columnsOf(days, person.timeZone))
-      .where(eq(memberships.id, membershipId));
-    return found;
+  await db.transaction(async (tx) => {
+    const member = await membershipRun(tx, person, membershipId);
+    const account = (await accountsOf(tx, person, [member.personId])).get(member.personId);
+    const columns = columnsOf(days, person.timeZone);
+    refuseReopening(person, member, account, columns.untilAt, now());
+    await setDays(tx, person, membershipId, columns);
   });
 }
 
+/** A membership of a class that the person runs. Throws `not-found`. */
 async function membershipRun(tx: Queries, person: SignedIn, membershipId: string) {
-  const [found] = await tx
-    .select({ m: memberships, name: people.name })
-    .from(memberships)
-    .innerJoin(people, eq(people.id, memberships.personId))
-    .where(eq(memberships.id, membershipId));
+  const [found] = await tx.select().from(memberships).where(eq(memberships.id, membershipId));
   if (!found) throw new AppError('not-found');
-  await classRun(tx, person, found.m.classId);
-  return {
-    membershipId,
-    classId: found.m.classId,
-    personId: found.m.personId,
-    name: found.name,
-    from: toIso(found.m.fromAt),
-    until: toIso(found.m.untilAt),
-  };
+  await classRun(tx, person, found.classId);
+  return found;
 }
 
 /** Another class of the same course. Throws `audience-unknown` for any other. */
@@ -503,9 +578,9 @@ export async function moveToClass(
   return db.transaction(async (tx) => {
     const found = await membershipRun(tx, person, membershipId);
     const to = await sisterClass(tx, person, await classRun(tx, person, found.classId), classId);
-    const before = await endNow(tx, found.classId, [membershipId], t);
+    const before = await endNow(tx, person, found.classId, [membershipId], t);
     const there = await currentMembers(tx, classId, t);
-    if (there.has(found.personId)) return { undo: { joined: [], before } };
+    if (there.has(found.personId)) return { undo: { joined: [], asked: [], before } };
     const [made] = await tx
       .insert(memberships)
       .values({
@@ -513,9 +588,10 @@ export async function moveToClass(
         classId,
         personId: found.personId,
         fromAt: new Date(t),
-        untilAt: toDate(found.until),
+        untilAt: found.untilAt,
+        addedBy: found.addedBy,
       })
       .returning({ id: memberships.id });
-    return { undo: { joined: [made!.id], before } };
+    return { undo: { joined: [made!.id], asked: [], before } };
   });
 }

@@ -28,11 +28,17 @@ export const lasting = (t: number) =>
   sql`(${memberships.untilAt} is null or ${memberships.untilAt} > ${at(t)})`;
 
 /** Ends memberships at `t`; one that has not begun is moved to where it ends. */
-export async function endMemberships(tx: Queries, ids: readonly string[], t: number) {
+export async function endMemberships(
+  tx: Queries,
+  ids: readonly string[],
+  t: number,
+  endedBy: string,
+) {
   await tx
     .update(memberships)
     .set({
       untilAt: new Date(t),
+      endedBy,
       fromAt: sql`case when ${memberships.fromAt} >= ${at(t)} then ${at(t - 1)} else ${memberships.fromAt} end`,
     })
     .where(inArray(memberships.id, [...ids]));

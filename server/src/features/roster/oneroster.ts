@@ -283,7 +283,7 @@ class Taking {
     }
     for (const chunk of chunks(joining)) await this.tx.insert(memberships).values(chunk);
     const leaving = leave ? now.filter((m) => !staying.has(m.id)).map((m) => m.id) : [];
-    if (leaving.length > 0) await endMemberships(this.tx, leaving, this.t);
+    if (leaving.length > 0) await endMemberships(this.tx, leaving, this.t, this.person.id);
     return { joined: joining.length, left: leaving.length };
   }
 

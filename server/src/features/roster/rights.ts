@@ -1,5 +1,5 @@
 import { and, eq, isNull, sql, type SQL } from 'drizzle-orm';
-import type { Queries } from '../../db/database.ts';
+import { rows, uuids, type Queries } from '../../db/database.ts';
 import { classes, courses, courseTeachers, years } from '../../db/schema/index.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
@@ -54,3 +54,41 @@ export async function refuseCodeTaken(db: Queries, yearId: string, code: string,
   if (taken.some((c) => c.id !== except && c.code.toLowerCase() === code.toLowerCase()))
     throw new AppError('code-taken', { faults: [{ field: 'code', fault: code }] });
 }
+
+/** An account of a student, as far as changing it is concerned. */
+export interface Account extends Record<string, unknown> {
+  readonly id: string;
+  readonly name: string;
+  readonly email: string | null;
+  /** Whether its owner has chosen a password: nobody else changes its name, address or password then. */
+  readonly inUse: boolean;
+  /**
+   * Whether the person may take it into a class, and change it while it is not in use: the office may, whoever made it,
+   * and the teachers of a class into which the office put it.
+   */
+  readonly managed: boolean;
+}
+
+/** The accounts of students of the person's school among these ids. */
+export async function accountsOf(
+  db: Queries,
+  person: SignedIn,
+  ids: readonly string[],
+): Promise<Map<string, Account>> {
+  const found = await rows<Account>(
+    db,
+    sql`select p.id, p.name, p.email,
+        exists (select from credentials d where d.user_id = p.id and d.provider_id = 'credential' and d.password is not null) as "inUse",
+        (${person.kind === 'office'} or coalesce(p.made_by = ${person.id}::uuid, false) or exists (
+          select from memberships m join classes c on c.id = m.class_id join courses k on k.id = c.course_id
+            join years y on y.id = k.year_id join course_teachers x on x.course_id = k.id
+          where m.person_id = p.id and m.added_by is null and x.person_id = ${person.id}::uuid
+            and y.closed_at is null and c.removed_at is null and k.removed_at is null)) as managed
+      from people p
+      where p.id = any (${uuids(ids)}) and p.school_id = ${person.schoolId}::uuid and p.kind = 'student'`,
+  );
+  return new Map(found.map((account) => [account.id, account]));
+}
+
+/** Who is noted as having put somebody into a class, or made their account: nobody where it was the office. */
+export const noted = ({ kind, id }: SignedIn) => (kind === 'office' ? null : id);

@@ -8,6 +8,9 @@ import {
   CourseParams,
   Courses,
   Invited,
+  JoinAnswer,
+  JoinRequestParams,
+  JoinRequests,
   ListPreview,
   ListQuery,
   ListUndo,
@@ -42,6 +45,7 @@ import {
   removal,
   remove,
 } from './courses.ts';
+import { answerRequest, requestsFor, withdrawRequest } from './joining.ts';
 import {
   changeMembership,
   classList,
@@ -196,6 +200,25 @@ export async function rosterRoutes(app: App) {
     '/api/classes/:class/slips',
     { schema: { params: ClassParams, body: Members, response: { 200: Slips } } },
     (request) => printSlips(services, signedIn(request), request.params.class, request.body.people),
+  );
+  app.get('/api/join-requests', { schema: { response: { 200: JoinRequests } } }, (request) =>
+    requestsFor(services, signedIn(request)),
+  );
+  app.post(
+    '/api/join-requests/:request/answer',
+    { schema: { params: JoinRequestParams, body: JoinAnswer, response: { 204: Nothing } } },
+    async (request, reply) => {
+      await answerRequest(services, signedIn(request), request.params.request, request.body);
+      return reply.code(204).send(null);
+    },
+  );
+  app.delete(
+    '/api/join-requests/:request',
+    { schema: { params: JoinRequestParams, response: { 204: Nothing } } },
+    async (request, reply) => {
+      await withdrawRequest(services, signedIn(request), request.params.request);
+      return reply.code(204).send(null);
+    },
   );
   app.get('/api/oneroster', async (request, reply) => {
     const files = await rosterFiles(services, signedIn(request));

@@ -1,7 +1,8 @@
-import { eq, sql } from 'drizzle-orm';
+import { and, eq, sql } from 'drizzle-orm';
 import { people, schools } from '../../db/schema/index.ts';
 import { LINK_HOURS, passwordToken } from '../../platform/passwords.ts';
 import type { Services } from '../../platform/services.ts';
+import { mayEnter } from '../../platform/sessions.ts';
 import { countFailure, refuseWhenTooMany } from '../../platform/tries.ts';
 
 /**
@@ -9,7 +10,7 @@ import { countFailure, refuseWhenTooMany } from '../../platform/tries.ts';
  * counts as a try, so that nobody's post is flooded. Throws `too-many-tries`.
  */
 export async function mailPassword(
-  { db, now, post, tries }: Pick<Services, 'db' | 'now' | 'post' | 'tries'>,
+  { db, now, post, tries, settings }: Pick<Services, 'db' | 'now' | 'post' | 'tries' | 'settings'>,
   email: string,
   ip: string,
 ): Promise<void> {
@@ -27,7 +28,7 @@ export async function mailPassword(
       })
       .from(people)
       .innerJoin(schools, eq(schools.id, people.schoolId))
-      .where(sql`lower(${people.email}) = ${email.toLowerCase()}`);
+      .where(and(sql`lower(${people.email}) = ${email.toLowerCase()}`, mayEnter(settings)));
     if (!person) return;
     const words = post.words(person.language).password;
     const token = await passwordToken(tx, person.id, 'password', t);

@@ -1,10 +1,14 @@
 import { SAMPLE_PASSWORD, SAMPLE_SIGN_INS } from '@sammlung/demo';
 import { and, eq, inArray, sql } from 'drizzle-orm';
-import type { Database } from '../../db/database.ts';
 import { people, schools } from '../../db/schema/index.ts';
+import type { Services } from '../../platform/services.ts';
+import { mayEnter } from '../../platform/sessions.ts';
+
+type Needs = Pick<Services, 'db' | 'settings'>;
 
 /** The sign-ins that the sample school offers; none where it is not loaded. */
-export async function sampleSignIns(db: Database) {
+export async function sampleSignIns({ db, settings }: Needs) {
+  if (!settings.sample) return [];
   const offered = SAMPLE_SIGN_INS.map((s) => s.email);
   const found = await db
     .select({ name: people.name, kind: people.kind, email: people.email })
@@ -26,12 +30,19 @@ const NAMESAKES = 20;
  * What better-auth may know somebody by who gives this address or sign-in name. Sign-in names are unique within a
  * school, so that there can be several. One that nobody has gives itself: wrong answers all take as long.
  */
-export async function signInKeys(db: Database, given: string): Promise<string[]> {
-  if (given.includes('@')) return [given.toLowerCase()];
+export async function signInKeys({ db, settings }: Needs, given: string): Promise<string[]> {
   const found = await db
     .select({ key: people.signInKey })
     .from(people)
-    .where(sql`lower(${people.signInName}) = ${given.toLowerCase()} and ${people.email} is null`)
+    .innerJoin(schools, eq(schools.id, people.schoolId))
+    .where(
+      and(
+        given.includes('@')
+          ? sql`lower(${people.email}) = ${given.toLowerCase()}`
+          : sql`lower(${people.signInName}) = ${given.toLowerCase()} and ${people.email} is null`,
+        mayEnter(settings),
+      ),
+    )
     .limit(NAMESAKES);
   const keys = found.flatMap(({ key }) => key ?? []);
   return keys.length > 0 ? keys : ['nobody@sign-in.invalid'];

@@ -34,14 +34,15 @@ export async function sessionRoutes(app: App) {
     async (request, reply) => {
       const { email, password } = request.body;
       await refuseWhenTooMany(tries, email, request.ip);
-      for (const key of await signInKeys(db, email)) {
+      const keys = await signInKeys(app.services, email);
+      for (const key of keys) {
         const headers = await signInBy(request, key, password);
         if (!headers) continue;
-        const token = await tokenForStart(db, key, now());
-        if (token) return reply.code(200).send({ token });
         reply.header('set-cookie', headers.getSetCookie());
         return reply.code(204).send(null);
       }
+      const token = await tokenForStart(db, keys, password, now());
+      if (token) return reply.code(200).send({ token });
       await countFailure(tries, email, request.ip);
       throw new AppError('wrong-sign-in');
     },
@@ -105,7 +106,7 @@ export async function sessionRoutes(app: App) {
   });
 
   app.get('/api/sample', { schema: { response: { 200: SampleSignIns } } }, async () => ({
-    signIns: await sampleSignIns(db),
+    signIns: await sampleSignIns(app.services),
   }));
 }
 

@@ -1,10 +1,10 @@
 import { randomBytes, timingSafeEqual } from 'node:crypto';
 import type { Door } from '@sammlung/contract';
 import type { ShownDoor } from '@sammlung/core';
-import { eq } from 'drizzle-orm';
+import { and, eq } from 'drizzle-orm';
 import type { FastifyRequest } from 'fastify';
 import { toIso, type Queries } from '../../db/database.ts';
-import { doors, schools } from '../../db/schema/index.ts';
+import { doors, kept, schools } from '../../db/schema/index.ts';
 import { readCookie } from '../cookies.ts';
 import { AppError } from '../errors.ts';
 import type { Services } from '../services.ts';
@@ -69,12 +69,17 @@ export async function throughDoor(
   { db, now, sign }: Needs,
   request: Pick<FastifyRequest, 'person' | 'headers'>,
   token: string,
-): Promise<{ asker: Asker; door: ShownDoor }> {
+): Promise<{ asker: Asker; door: ShownDoor; token: string; wordHash: string | null }> {
   const found = await doorOf(db, token);
   if (!found || barred(found, request.person, now(), wordGiven(sign, found, request, now())))
     throw new AppError('not-found');
-  const { id, kind, schoolId } = found.door;
-  return { asker: askerThrough(found, request.person), door: { id, kind, schoolId } };
+  const { id, kind, schoolId, wordHash } = found.door;
+  return {
+    asker: askerThrough(found, request.person),
+    door: { id, kind, schoolId },
+    token,
+    wordHash,
+  };
 }
 
 /** How long a word that was given at a door holds, in this browser. */
@@ -105,4 +110,18 @@ export function wordGiven(
   const right = Buffer.from(sign(`${door.id} ${door.wordHash} ${until}`));
   const given = Buffer.from(signature);
   return given.length === right.length && timingSafeEqual(given, right);
+}
+
+/** What somebody keeps of a door opens again once they have given its new word. */
+export async function knowsWord(
+  db: Queries,
+  person: Pick<SignedIn, 'id'>,
+  { door }: FoundDoor,
+): Promise<void> {
+  await db
+    .update(kept)
+    .set({ doorWordHash: door.wordHash })
+    .where(
+      and(eq(kept.personId, person.id), eq(kept.doorId, door.id), eq(kept.doorToken, door.token)),
+    );
 }

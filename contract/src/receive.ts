@@ -33,6 +33,8 @@ export const NewThings = z.object({
   forMe: z.number().int(),
   /** Whether a mail tells each day what is new; null for whoever has no mail address. */
   digest: z.boolean().nullable(),
+  /** How many classes the person is asked to join. */
+  joinRequests: z.number().int(),
 });
 export type NewThings = z.infer<typeof NewThings>;
 

@@ -1,6 +1,7 @@
+import type { NewThings } from '@sammlung/contract';
 import { wallTime } from '@sammlung/core';
 import { and, eq, isNotNull, sql } from 'drizzle-orm';
-import type { Queries } from '../../db/database.ts';
+import { rows, type Queries } from '../../db/database.ts';
 import { people, schools } from '../../db/schema/index.ts';
 import type { Mail } from '../../platform/mail.ts';
 import type { Services } from '../../platform/services.ts';
@@ -19,14 +20,18 @@ export async function chooseDigest({ db }: Needs, person: SignedIn, digest: bool
   await db.update(people).set({ digest }).where(eq(people.id, person.id));
 }
 
-/** The same choice as it stands; null for whoever has no mail address. */
-export async function digestOf(db: Queries, personId: string | null): Promise<boolean | null> {
-  if (personId === null) return null;
-  const [found] = await db
-    .select({ digest: people.digest, email: people.email })
-    .from(people)
-    .where(eq(people.id, personId));
-  return found?.email ? found.digest : null;
+/** What stands on the page of somebody besides what came in: that choice, and how many classes they are asked to join. */
+export async function ownNotes(
+  db: Queries,
+  personId: string | null,
+): Promise<Pick<NewThings, 'digest' | 'joinRequests'>> {
+  const [found] = await rows<Pick<NewThings, 'digest' | 'joinRequests'>>(
+    db,
+    sql`select case when p.email is not null then p.digest end as digest, (
+        select count(*)::int from join_requests r where r.person_id = p.id and r.answer is null) as "joinRequests"
+      from people p where p.id = ${personId}::uuid`,
+  );
+  return found ?? { digest: null, joinRequests: 0 };
 }
 
 /**

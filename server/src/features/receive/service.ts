@@ -17,7 +17,7 @@ import type { z } from 'zod';
 import type { Services } from '../../platform/services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import type { Asker } from '../../platform/access/twin.ts';
-import { digestOf } from './digest.ts';
+import { ownNotes } from './digest.ts';
 import {
   classesOf,
   handedFolders,
@@ -35,10 +35,11 @@ export async function newThings(
   { limit, by }: z.infer<typeof NewQuery>,
 ): Promise<NewThings> {
   const t = now();
-  const [{ things: records, counts }, classes, digest] = await Promise.all([
+  const [{ things: records, counts }, classes, own] = await Promise.all([
     whatCame(db, asker, t, { limit: limit + 1, by }),
     classesOf(db, asker, t),
-    digestOf(db, asker.personId),
+    // Of somebody whom a teacher sees it as, only what comes from that teacher is shown.
+    ownNotes(db, asker.only === undefined ? asker.personId : null),
   ]);
   return {
     things: toThings(records.slice(0, limit), classes),
@@ -46,7 +47,7 @@ export async function newThings(
     unopened: counts.all,
     classes: classes.map((c) => ({ ...tabOf(c), unopened: counts.byClass?.[c.id] ?? 0 })),
     forMe: counts.me,
-    digest,
+    ...own,
   };
 }
 

@@ -48,7 +48,7 @@ export async function classList(
 ): Promise<ClassList> {
   const t = now();
   const { code, colour, course } = await classRun(db, person, classId);
-  const members = await rows<Member>(
+  const members = await rows<Omit<Member, 'managed'> & Record<string, unknown>>(
     db,
     sql`select m.id as "membershipId", p.id as "personId", p.name, p.email, p.sign_in_name as "signInName",
         ${iso(sql`m.from_at`)} as "from", ${iso(sql`m.until_at`)} as until,
@@ -63,6 +63,11 @@ export async function classList(
       where m.class_id = ${classId}::uuid
       order by m.until_at <= ${at(t)} nulls first, p.name collate natural_order, m.from_at`,
   );
+  const accounts = await accountsOf(
+    db,
+    person,
+    members.map((m) => m.personId),
+  );
   const siblings = await db
     .select({ id: classes.id, code: classes.code, colour: classes.colour })
     .from(classes)
@@ -73,7 +78,10 @@ export async function classList(
     code,
     colour,
     course: { id: course.id, title: course.title },
-    members,
+    members: members.map((m) => ({
+      ...m,
+      managed: accounts.get(m.personId)?.managed ?? false,
+    })),
     asked: await openRequests(db, classId),
     siblings: siblings.filter((c) => c.id !== classId),
   };

@@ -32,7 +32,11 @@ const look = () => Promise.all([kept.refetch(), device.update()]);
 useLive(() => '/api/new/live', { changed: look, counts: look });
 
 const there = (thing: KeptThing) => thing.folderId !== null || thing.placementId !== null;
+/** The door it was kept at has another password since: that is asked for there. */
+const locked = (thing: KeptThing) => !there(thing) && thing.token !== null;
+const leads = (thing: KeptThing) => there(thing) || locked(thing);
 function to(thing: KeptThing) {
+  if (thing.token && locked(thing)) return { name: 'door', params: { token: thing.token } };
   if (thing.token)
     return thing.folderId
       ? { name: 'door-folder', params: { token: thing.token, folder: thing.folderId } }
@@ -50,7 +54,7 @@ const about = (thing: KeptThing) =>
       ]
         .filter(Boolean)
         .join(' · ')
-    : t('keep.taken-back');
+    : t(locked(thing) ? 'keep.locked' : 'keep.taken-back');
 
 /** What there is of it on this device. */
 function onDevice({ id }: KeptThing): string | null {
@@ -124,16 +128,16 @@ function act(name: string, thing: KeptThing) {
         @keydown="onKey($event, thing)"
       >
         <component
-          :is="there(thing) ? ItemLink : 'div'"
-          v-bind="there(thing) ? { kind: thing.kind, url: thing.url, to: to(thing) } : {}"
+          :is="leads(thing) ? ItemLink : 'div'"
+          v-bind="leads(thing) ? { kind: thing.kind, url: thing.url, to: to(thing) } : {}"
           class="group flex min-h-16 min-w-0 flex-1 items-center gap-4 py-2"
-          :class="there(thing) ? '' : 'opacity-75'"
+          :class="leads(thing) ? '' : 'opacity-75'"
         >
           <KindMark :kind="thing.kind" :extension="thing.extension" :mark="thing.mark" large />
           <span class="min-w-0 flex-1">
             <span
               class="block text-[17px] font-semibold wrap-anywhere"
-              :class="there(thing) ? 'group-hover:text-petrol' : 'line-through decoration-1'"
+              :class="leads(thing) ? 'group-hover:text-petrol' : 'line-through decoration-1'"
               >{{ thing.title }}</span
             >
             <span class="block text-meta text-soft">{{ about(thing) }}</span>
@@ -157,7 +161,7 @@ function act(name: string, thing: KeptThing) {
           </span>
         </component>
         <RowMenu
-          v-if="there(thing) && connected"
+          v-if="leads(thing) && connected"
           :label="t('keep.actions', { title: thing.title })"
           :actions="() => actions(thing)"
           @act="act($event, thing)"

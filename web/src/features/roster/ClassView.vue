@@ -5,7 +5,6 @@ import { computed, defineAsyncComponent, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { useRoute, useRouter } from 'vue-router';
 import { api } from '../../app/api.ts';
-import { ask } from '../../app/ask.ts';
 import { useChanging } from '../../app/changing.ts';
 import { useFormat } from '../../app/format.ts';
 import { useSession } from '../../app/session.ts';
@@ -24,7 +23,7 @@ const { day } = useFormat();
 const route = useRoute();
 const router = useRouter();
 const session = useSession();
-const { attempt, changed } = useChanging();
+const { attempt, changed, then } = useChanging();
 const { remove, leave, moveTo } = useRoster();
 const id = computed(() => String(route.params.class));
 const list = useClassList(() => id.value);
@@ -32,7 +31,10 @@ const data = computed(() => list.data.value);
 const here = computed(() => data.value?.members.filter((m) => m.state !== 'left') ?? []);
 const left = computed(() => data.value?.members.filter((m) => m.state === 'left') ?? []);
 const without = computed(() => here.value.filter((m) => m.access !== 'ready'));
-const reachable = computed(() => without.value.filter((m) => m.email !== null));
+/** Those for whom the person may make a first password. */
+const beginners = computed(() => without.value.filter((m) => m.managed));
+const office = computed(() => session.person?.kind === 'office');
+const reachable = computed(() => beginners.value.filter((m) => m.email !== null));
 const slips = ref<Slips['slips'] | null>(null);
 const editing = ref<string | null>(null);
 
@@ -58,16 +60,8 @@ const invite = (people: readonly Member[]) =>
     return true;
   });
 
-/** A new start word ends what was used before: for somebody who can sign in already that is asked. */
 const print = (people: readonly Member[]) =>
   attempt(async () => {
-    const ready = people.filter((m) => m.access === 'ready').length;
-    const question = {
-      title: t('roster.slips-title'),
-      text: t('roster.slips-text', ready),
-      yes: t('roster.slips-yes'),
-    };
-    if (ready > 0 && !(await ask(question))) return false;
     slips.value = (
       await api<Slips>('POST', `/api/classes/${id.value}/slips`, {
         people: people.map((m) => m.personId),
@@ -83,8 +77,12 @@ const actions = (member: Member) => () => [
     name: `move ${c.id}`,
     text: t('roster.move-to', { code: c.code }),
   })),
-  ...(member.email ? [{ name: 'invite', text: t('roster.invite-one') }] : []),
-  { name: 'slip', text: t('roster.slip-one') },
+  ...(member.managed && member.email && member.access !== 'ready'
+    ? [{ name: 'invite', text: t('roster.invite-one') }]
+    : []),
+  ...(member.managed && (office.value || member.access !== 'ready')
+    ? [{ name: 'slip', text: t('roster.slip-one') }]
+    : []),
   { name: 'leave', text: t('roster.leave-now') },
 ];
 function act(name: string, member: Member) {
@@ -95,6 +93,12 @@ function act(name: string, member: Member) {
   const to = data.value?.siblings.find((c) => name === `move ${c.id}`);
   if (to) void moveTo(id.value, member, to);
 }
+const withdraw = (requestId: string, name: string) =>
+  attempt(async () => {
+    await then(api<null>('DELETE', `/api/join-requests/${requestId}`));
+    say({ text: t('roster.withdrawn', { name }) });
+    return true;
+  });
 async function removeClass() {
   if (data.value && (await remove('classes', id.value, data.value.code)))
     await router.push({ name: 'classes' });
@@ -123,8 +127,8 @@ async function removeClass() {
         <AppButton v-if="reachable.length > 0" @click="invite(reachable)">{{
           t('roster.invite', reachable.length)
         }}</AppButton>
-        <AppButton v-if="without.length > 0" @click="print(without)">{{
-          t('roster.slips', without.length)
+        <AppButton v-if="beginners.length > 0" @click="print(beginners)">{{
+          t('roster.slips', beginners.length)
         }}</AppButton>
       </div>
       <p class="mt-1 mb-4 text-soft">
@@ -181,6 +185,21 @@ async function removeClass() {
               :until="asDay(m.until)"
               @done="editing = null"
             />
+          </li>
+        </ul>
+      </template>
+      <template v-if="data.asked.length > 0">
+        <h2 class="mt-9 mb-1 text-[17px] text-soft">{{ t('roster.asked', data.asked.length) }}</h2>
+        <p class="mb-1 text-meta text-soft">{{ t('roster.asked-text') }}</p>
+        <ul class="border-b border-line">
+          <li
+            v-for="one in data.asked"
+            :key="one.id"
+            class="flex min-h-12 items-center gap-4 border-t border-line py-1"
+          >
+            <span class="w-64 shrink-0 font-semibold text-soft">{{ one.name }}</span>
+            <span class="flex-1 text-meta text-soft">{{ day(one.askedAt) }}</span>
+            <AppButton @click="withdraw(one.id, one.name)">{{ t('roster.withdraw') }}</AppButton>
           </li>
         </ul>
       </template>

@@ -15,6 +15,7 @@ const { t } = useI18n();
 const courses = useCourses();
 const { remove } = useRoster();
 const session = useSession();
+const JoinRequests = defineAsyncComponent(() => import('../../app/JoinRequests.vue'));
 const SystemRoster = defineAsyncComponent(() => import('./SystemRoster.vue'));
 const system = ref(false);
 const adding = ref(false);
@@ -50,6 +51,7 @@ const toggle = (what: 'class' | 'course', id: string) =>
         t('roster.new-course')
       }}</AppButton>
     </div>
+    <JoinRequests v-if="session.person?.kind === 'office'" office class="mt-6" />
     <PageState v-if="!data" :error="courses.error.value" @again="courses.refetch()" />
     <template v-else>
       <NewCourse

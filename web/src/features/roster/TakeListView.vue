@@ -71,7 +71,7 @@ function decision(row: ListedRow): Decision {
   return row.person ? 'same' : 'new';
 }
 const taken = computed(() => (preview.value?.rows ?? []).filter((row) => decision(row) !== 'out'));
-const GROUPS = ['fault', 'doubtful', 'new', 'joins', 'changed', 'stays'] as const;
+const GROUPS = ['fault', 'doubtful', 'new', 'joins', 'asks', 'changed', 'stays'] as const;
 const SHOWN = 200;
 const groups = computed(() =>
   GROUPS.map((state) => {
@@ -103,6 +103,7 @@ const why = (row: ListedRow) =>
     row.state === 'changed' && row.person && row.person.name !== row.name
       ? t('roster.was-called', { name: row.person.name })
       : '',
+    row.asks && decision(row) === 'same' ? t('roster.will-be-asked') : '',
     row.from ? t('roster.joins', { day: row.from }) : '',
     row.until ? t('roster.leaves', { day: row.until }) : '',
   ]
@@ -133,6 +134,7 @@ async function go() {
     say({
       text: [
         t('roster.joined', result.joined),
+        result.asked > 0 ? t('roster.asked-to-join', result.asked) : '',
         result.changed > 0 ? t('roster.renamed', result.changed) : '',
         result.left > 0 ? t('roster.now-left', result.left) : '',
       ]
@@ -204,6 +206,7 @@ async function go() {
                   doubtful: 'bg-saffron',
                   new: 'bg-good',
                   joins: 'bg-good',
+                  asks: 'bg-saffron',
                   changed: 'bg-petrol',
                   stays: 'bg-mark-ink/40',
                 }[group.state]

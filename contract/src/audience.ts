@@ -3,7 +3,7 @@ import { Colour, Id, Instant, Level, Release, TabKind, Things } from './common.t
 import { Consequence } from './consequence.ts';
 import { Door } from './door.ts';
 import { CoverNote } from './note.ts';
-import { Crumb } from './reading.ts';
+import { Whence } from './reading.ts';
 
 /** One audience beside a folder: whether it sees the folder, whence that comes, and what changing it would do. */
 export const AudienceRow = z.object({
@@ -25,7 +25,7 @@ export const AudienceRow = z.object({
     })
     .nullable(),
   /** Folders above on which it was handed out. */
-  above: z.array(Crumb),
+  above: z.array(Whence),
   change: Consequence,
 });
 export type AudienceRow = z.infer<typeof AudienceRow>;
@@ -38,10 +38,10 @@ export const FolderAudience = z.object({
   release: Release,
   releaseClasses: z.number().int(),
   /** The folder above that keeps this one from being seen now, for all. */
-  closedBy: Crumb.nullable(),
+  closedBy: Whence.nullable(),
   rows: z.array(AudienceRow),
   /** Items in this folder that are public by another way. */
-  publicElsewhere: z.array(z.object({ placementId: Id, title: z.string(), folder: Crumb })),
+  publicElsewhere: z.array(z.object({ placementId: Id, title: z.string(), folder: Whence })),
 });
 export type FolderAudience = z.infer<typeof FolderAudience>;
 

@@ -4,6 +4,10 @@ import { Colour, Id, Instant, Release, Right, Tab } from './common.ts';
 export const Crumb = z.object({ id: Id, title: z.string() });
 export type Crumb = z.infer<typeof Crumb>;
 
+/** A folder from which something comes; one that the asker may not know of has neither id nor title. */
+export const Whence = z.object({ id: Id.nullable(), title: z.string().nullable() });
+export type Whence = z.infer<typeof Whence>;
+
 export const FolderOrder = z.enum(['hand', 'a_to_z', 'lesson_date', 'newest']);
 
 export const FolderDisplay = z.enum(['list', 'tiles', 'reader']);

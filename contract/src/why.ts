@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { AsParams, Id, Instant, Tab, Thing } from './common.ts';
-import { Crumb } from './reading.ts';
+import { Whence } from './reading.ts';
 
 /** About a thing and somebody, at an instant (now by default). */
 export const WhyQuery = z.object({
@@ -14,12 +14,12 @@ export const WhyQuery = z.object({
 export const WhyReason = z.object({
   audience: Tab.pick({ kind: true, label: true, colour: true }),
   /** The folder that was handed out; null for the item itself. */
-  through: Crumb.nullable(),
+  through: Whence.nullable(),
   obstacle: z
     .object({
       kind: z.enum(['handing', 'folder', 'placement', 'year']),
       /** The folder that closes it; null where it is the thing or the handing out itself. */
-      folder: Crumb.nullable(),
+      folder: Whence.nullable(),
       state: z.enum(['later', 'held', 'ended']),
       from: Instant.nullable(),
     })

@@ -78,9 +78,19 @@ export interface Viewer {
   readonly doors: readonly ShownDoor[];
 }
 
+/** How the audiences of handings out read releases: what an audience itself does not say. */
+export interface Readers {
+  /** Those among the persons who are staff: to them nothing depends on releases. */
+  readonly staff: ReadonlySet<Id>;
+  /** The classes of the courses: each reads the releases that are set for it. */
+  readonly classesOf: ReadonlyMap<Id, readonly Id[]>;
+}
+
 /** Everything the access rule needs to know about a part of a school. */
 export interface LibraryData {
   readonly folders: readonly Folder[];
   readonly placements: readonly Placement[];
   readonly handingsOut: readonly HandingOut[];
+  /** For telling how audiences stand; without it nobody is staff, and courses read releases in general. */
+  readonly readers?: Readers;
 }

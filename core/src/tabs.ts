@@ -43,27 +43,46 @@ export function standingsOf(
   const rules = [...path.map((f) => f.release), ...(placement ? [placement.release] : [])];
   return ids
     .flatMap((id) => library.handingsOn(id))
-    .map((through) => {
-      const { audience } = through;
-      const own = releaseState({ held: false, from: through.from, until: through.until }, t);
-      const chain =
-        audience.kind === 'staff'
+    .flatMap((through) =>
+      readingsOf(library, through.audience).map(({ classId, exempt }) => {
+        const own = releaseState({ held: false, from: through.from, until: through.until }, t);
+        const chain = exempt
           ? { state: 'out' as const, from: null }
-          : chainState(rules, audience.kind === 'class' ? audience.id : null, t);
-      const closed = audience.kind !== 'staff' && path.some((f) => f.yearClosed);
-      const state = closed ? 'ended' : worse(own, chain.state);
-      const starts = [own === 'later' ? through.from : null, chain.from].filter((x) => x !== null);
-      return { audience, through, state, from: state === 'later' ? Math.max(...starts) : null };
-    });
+          : chainState(rules, classId, t);
+        const closed = !exempt && path.some((f) => f.yearClosed);
+        const state = closed ? 'ended' : worse(own, chain.state);
+        const starts = [own === 'later' ? through.from : null, chain.from].filter(
+          (x) => x !== null,
+        );
+        const from = state === 'later' ? Math.max(...starts) : null;
+        return { audience: through.audience, through, state, from };
+      }),
+    );
+}
+
+/** In which ways the people of an audience read releases, as `keysOf` has it for each of them. */
+function readingsOf(
+  { data: { readers } }: Library,
+  { kind, id }: Audience,
+): { classId: Id | null; exempt: boolean }[] {
+  if (kind === 'staff' || (kind === 'person' && readers?.staff.has(id)))
+    return [{ classId: null, exempt: true }];
+  if (kind === 'class') return [{ classId: id, exempt: false }];
+  const classIds = kind === 'course' ? (readers?.classesOf.get(id) ?? []) : [];
+  if (classIds.length > 0) return classIds.map((classId) => ({ classId, exempt: false }));
+  return [{ classId: null, exempt: false }];
 }
 
 function worse(a: ReleaseState, b: ReleaseState): ReleaseState {
   return BEST.indexOf(a) > BEST.indexOf(b) ? a : b;
 }
 
-/** Of several ways in the one by which most is seen; the first of equals. Throws for none. */
-export function bestOf<T extends { readonly state: ReleaseState }>(several: readonly T[]): T {
-  return several.reduce((a, b) => (BEST.indexOf(b.state) < BEST.indexOf(a.state) ? b : a));
+/** Of several ways in the one by which most is seen soonest; the first of equals. Throws for none. */
+export function bestOf<T extends Pick<Standing, 'state' | 'from'>>(several: readonly T[]): T {
+  return several.reduce((a, b) => {
+    const [rankA, rankB] = [BEST.indexOf(a.state), BEST.indexOf(b.state)];
+    return rankB < rankA || (rankA === rankB && (b.from ?? 0) < (a.from ?? 0)) ? b : a;
+  });
 }
 
 function best(standings: readonly Standing[]): Standing[] {

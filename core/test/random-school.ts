@@ -232,6 +232,15 @@ export function randomSchool(size = 8): fc.Arbitrary<RandomSchool> {
           folders,
           placements: [...placements.values()],
           handingsOut: [...handings.values()],
+          readers: {
+            staff: new Set(TEACHERS),
+            classesOf: new Map(
+              CLASSES.map(({ courseId }) => [
+                courseId,
+                CLASSES.filter((c) => c.courseId === courseId).map((c) => c.id),
+              ]),
+            ),
+          },
         },
         viewers,
         now: seed.now,

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import {
+  audienceName,
   folderStandings,
   itemStandings,
   Library,
@@ -8,6 +9,7 @@ import {
   type HandingOut,
   type LibraryData,
   type Release,
+  type Viewer,
 } from '../src/index.ts';
 import { randomSchool } from './random-school.ts';
 
@@ -123,30 +125,85 @@ describe('how an item stands to its audiences', () => {
     expect(states(itemStandings(alone, 'item', NOW))).toEqual(['B out']);
   });
 
-  it('is out for a class exactly when somebody who is only in that class sees it', () => {
+  it('is out for an audience exactly when somebody who is reached by nothing else sees it', () => {
     fc.assert(
-      fc.property(randomSchool(), ({ data, classes, now, schoolId }) => {
+      fc.property(randomSchool(), ({ data, classes, people, doors, now, schoolId }) => {
         const library = new Library(data);
-        for (const { id: classId, courseId } of classes) {
-          const person = {
-            id: 'nobody else',
-            schoolId,
-            staff: false,
-            memberships: [{ classId, courseId, from: null, until: null }],
-          };
-          const toClass = new Library({
+        const somebody = (more: Partial<NonNullable<Viewer['person']>>): Viewer => ({
+          person: { id: 'nobody else', schoolId, staff: false, memberships: [], ...more },
+          doors: [],
+        });
+        const member = (c: { id: string; courseId: string }) =>
+          somebody({
+            memberships: [{ classId: c.id, courseId: c.courseId, from: null, until: null }],
+          });
+        /** Everybody who is of an audience and of no other one that is left. */
+        const readers = ({ kind, id }: HandingOut['audience']): Viewer[] => {
+          if (kind === 'class') return [member(classes.find((c) => c.id === id)!)];
+          if (kind === 'course') return classes.filter((c) => c.courseId === id).map(member);
+          if (kind === 'person')
+            return [somebody({ id, staff: people.find((p) => p.id === id)!.staff })];
+          if (kind === 'staff') return [somebody({ staff: true })];
+          if (kind === 'school') return [somebody({})];
+          return [{ ...somebody({}), doors: doors.filter((d) => d.id === id) }];
+        };
+        const audiences = new Map(
+          data.handingsOut.map((h) => [audienceName(h.audience), h.audience]),
+        );
+        for (const [name, audience] of audiences) {
+          const alone = new Library({
             ...data,
-            handingsOut: data.handingsOut.filter((h) => h.audience.id === classId),
+            // Owners see what is theirs in any case.
+            folders: data.folders.map((f) => ({ ...f, ownerId: 'owner' })),
+            handingsOut: data.handingsOut.filter((h) => audienceName(h.audience) === name),
           });
           for (const f of data.folders) {
             const out = folderStandings(library, f.id, now).some(
-              (s) => s.audience.id === classId && s.state === 'out',
+              (s) => audienceName(s.audience) === name && s.state === 'out',
             );
-            expect(out).toBe(toClass.seesFolder({ person, doors: [] }, f.id, now));
+            const seen = readers(audience).some((viewer) => alone.seesFolder(viewer, f.id, now));
+            expect(out).toBe(seen);
           }
         }
       }),
       { numRuns: 300 },
     );
+  });
+
+  it('names the first instant at which it goes out, by any of several ways', () => {
+    const library = new Library({
+      folders: [folder('top'), folder('top/unit')],
+      placements: [],
+      handingsOut: [handed('unit', classA, { from: 5000 }), handed('top', classA, { from: 3000 })],
+    });
+    expect(states(folderStandings(library, 'unit', NOW))).toEqual(['A later 3000']);
+  });
+});
+
+describe('a folder that is held', () => {
+  const held = rule({ held: true }, [['A', OUT]]);
+  const readers = { staff: new Set(['colleague']), classesOf: new Map([['K', ['A', 'B']]]) };
+  const person = (id: string) => ({ kind: 'person' as const, id });
+  const course = { kind: 'course' as const, id: 'K' };
+  const base = { folders: [folder('top', held)], placements: [], readers };
+
+  it('is out for a colleague by name, and for no student', () => {
+    const library = new Library({
+      ...base,
+      handingsOut: [handed('top', person('colleague')), handed('top', person('student'))],
+    });
+    expect(states(folderStandings(library, 'top', NOW))).toEqual(['colleague out', 'student held']);
+  });
+
+  it('is out for a course of which one class is released, and as late as the first of its classes', () => {
+    const library = new Library({ ...base, handingsOut: [handed('top', course)] });
+    expect(states(folderStandings(library, 'top', NOW))).toEqual(['K out']);
+    const later = rule({ held: true }, [['B', { held: false, from: 2000, until: null }]]);
+    const waiting = new Library({
+      ...base,
+      folders: [folder('top', later)],
+      handingsOut: [handed('top', course)],
+    });
+    expect(states(folderStandings(waiting, 'top', NOW))).toEqual(['K later 2000']);
   });
 });

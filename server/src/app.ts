@@ -31,6 +31,7 @@ import { whyRoutes } from './features/why/routes.ts';
 import { accounts } from './platform/accounts.ts';
 import { isApi } from './platform/api.ts';
 import type { App } from './platform/app-type.ts';
+import { unseenNotes } from './platform/cover-notes.ts';
 import { errors } from './platform/errors.ts';
 import type { Jobs } from './platform/jobs.ts';
 import { startLive } from './platform/live/live.ts';
@@ -82,6 +83,7 @@ export async function buildApp({
     settings,
     address,
     note: (error) => app.log.error(error),
+    mustWait: (mails, t) => unseenNotes(db, mails, t),
   });
   app.addHook('onClose', async () => post.close());
   const live = startLive({ db, pool, now, note: (error) => app.log.error(error) });

@@ -109,6 +109,50 @@ describe('a cover note', () => {
     expect(await states()).toEqual([]);
   });
 
+  it('names nothing that is held back: it waits until it goes out, and its link lasts from then on', async () => {
+    await open();
+    const scene = await server.scene();
+    await db.update(people).set({ email: 'waits@example.org' }).where(eq(people.id, scene.pupil));
+    const hold = (held: boolean) =>
+      ask('owner', 'POST', '/api/releases', {
+        things: [{ kind: 'folder', id: scene.inner }],
+        rules: [{ classId: null, release: { held, from: null, until: null } }],
+      });
+    await hold(true);
+    await handOut(
+      scene,
+      { body: 'Soon', copyToSender: true },
+      { audiences: [toB, { kind: 'class', id: scene.classX }] },
+    );
+    expect(await post.sendDue(clock.now)).toBe(1);
+    expect((await letters()).map((l) => l.recipient)).toEqual([
+      expect.stringContaining(mail('owner')),
+    ]);
+    const later = clock.now + 20 * 24 * 60 * MINUTE;
+    expect(await post.sendDue(later)).toBe(0);
+    await hold(false);
+    expect(await post.sendDue(later + MINUTE)).toBe(2);
+    const letter = (await letters()).find((l) => l.recipient.includes('waits@'))!;
+    const token = /\/password\/([\w-]+)/u.exec(letter.body)?.[1];
+    const body = { token, password: 'a long enough one' };
+    const chosen = await server.call('visitor without', 'POST', '/api/session/password', body);
+    expect(chosen.status).toBe(204);
+  });
+
+  it('about something that ended while it was held back is not sent any more', async () => {
+    await open();
+    const scene = await server.scene();
+    await ask('owner', 'POST', '/api/releases', {
+      things: [{ kind: 'folder', id: scene.inner }],
+      rules: [{ classId: null, release: { held: true, from: null, until: null } }],
+    });
+    await handOut(scene, { body: 'Soon' }, { until: new Date(clock.now + MINUTE).toISOString() });
+    expect(await post.sendDue(clock.now)).toBe(0);
+    expect(await states()).toEqual(['waiting']);
+    expect(await post.sendDue(clock.now + 2 * MINUTE)).toBe(0);
+    expect(await states()).toEqual([]);
+  });
+
   it('keeps names and texts out of the headings', async () => {
     await open();
     const scene = await server.scene();

@@ -1,10 +1,13 @@
 import type { Language } from '@sammlung/contract';
 import { sql } from 'drizzle-orm';
-import { at, ms, rows, uuids, type Queries } from '../db/database.ts';
+import type { Library, Viewer } from '@sammlung/core';
+import { at, ms, rows, uuids, type Database, type Queries } from '../db/database.ts';
 import { notes } from '../db/schema/index.ts';
 import { pathTo } from './access/handings.ts';
-import type { Mail, Post } from './mail.ts';
-import { passwordToken } from './passwords.ts';
+import { loadLibrary } from './access/load.ts';
+import { loadPeople } from './access/world.ts';
+import type { DueMail, Mail, Post } from './mail.ts';
+import { passwordToken, renewToken } from './passwords.ts';
 import type { SignedIn } from './sessions.ts';
 import type { Words } from './words.ts';
 
@@ -76,6 +79,68 @@ export async function queueNote(
     await post.queue(tx, [{ ...copy, personId: sender.id, subject }], t);
   }
   return perPerson.size;
+}
+
+/** A mail that has waited this long for its thing to go out is given up. */
+const GIVEN_UP_MS = 180 * 24 * 60 * 60 * 1000;
+
+/**
+ * Of these mails, those of notes about something that their reader does not see at `t`: a mail must not name what is held
+ * back. They wait until it goes out; what ends before that, or takes half a year, is not told any more.
+ */
+export async function unseenNotes(
+  db: Database,
+  mails: readonly Pick<DueMail, 'id' | 'personId' | 'noteId' | 'path'>[],
+  t: number,
+): Promise<ReadonlySet<string>> {
+  const about = await rows<About>(
+    db,
+    sql`select n.id as "noteId", g.folder_id as "folderId", g.item_id as "itemId", n.created_by as "senderId",
+        coalesce(g.taken_back_at is not null or g.until_at <= ${at(t)}, false)
+          or n.created_at < ${at(t - GIVEN_UP_MS)} as over
+      from notes n join grants g on g.id = n.grant_id
+      where n.id = any (${uuids(mails.flatMap(({ noteId }) => noteId ?? []))})`,
+  );
+  const waiting = new Set<string>();
+  const over: string[] = [];
+  for (const { noteId, folderId, itemId, senderId, over: ended } of about) {
+    const those = mails.filter((mail) => mail.noteId === noteId && mail.personId !== senderId);
+    if (ended) over.push(...those.map(({ id }) => id));
+    const [library, people] = await Promise.all([
+      loadLibrary(db, { folderIds: folderId ? [folderId] : [], itemIds: itemId ? [itemId] : [] }),
+      loadPeople(
+        db,
+        those.map(({ personId }) => personId),
+      ),
+    ]);
+    const seen = new Set(
+      people.filter((person) => sees(library, person, { folderId, itemId }, t)).map(({ id }) => id),
+    );
+    for (const { id, personId } of those) if (ended || !seen.has(personId)) waiting.add(id);
+  }
+  if (over.length > 0) await db.execute(sql`delete from mails where id = any (${uuids(over)})`);
+  for (const { id, noteId, path } of mails)
+    if (noteId && path && !waiting.has(id)) await renewToken(db, path, t);
+  return waiting;
+}
+
+type About = {
+  noteId: string;
+  folderId: string | null;
+  itemId: string | null;
+  senderId: string;
+  over: boolean;
+};
+
+function sees(
+  library: Library,
+  person: NonNullable<Viewer['person']>,
+  { folderId, itemId }: Pick<About, 'folderId' | 'itemId'>,
+  t: number,
+): boolean {
+  const viewer: Viewer = { person, doors: [] };
+  if (folderId) return library.seesFolder(viewer, folderId, t);
+  return library.placesOf(itemId ?? '').some(({ id }) => library.seesPlacement(viewer, id, t));
 }
 
 /** Notes that wait for the beginning of a handing out are not sent when it is taken back. */

@@ -1,7 +1,7 @@
 import type { Language } from '@sammlung/contract';
 import { sql } from 'drizzle-orm';
 import nodemailer, { type Transporter } from 'nodemailer';
-import { at, rows, type Database, type Queries } from '../db/database.ts';
+import { at, rows, uuids, type Database, type Queries } from '../db/database.ts';
 import { mails } from '../db/schema/index.ts';
 import type { Jobs } from './jobs.ts';
 import type { Settings } from '../settings.ts';
@@ -36,10 +36,19 @@ interface Needs {
   readonly settings: Pick<Settings, 'smtp' | 'mailFrom' | 'postRoom' | 'language'>;
   readonly address: () => string;
   readonly note: (error: unknown) => void;
+  /** Of these mails, those that may not go out yet: they are looked at again every minute. */
+  readonly mustWait: (mails: readonly DueMail[], t: number) => Promise<ReadonlySet<string>>;
 }
 
 /** Mail through SMTP, as jobs. Without a mail server in the settings mails wait in the queue. */
-export async function startPost({ db, jobs, settings, address, note }: Needs): Promise<Post> {
+export async function startPost({
+  db,
+  jobs,
+  settings,
+  address,
+  note,
+  mustWait,
+}: Needs): Promise<Post> {
   const transport = settings.smtp === null ? null : openTransport(settings.smtp);
   const post: Post = {
     words: (language) => WORDS[language ?? settings.language],
@@ -59,8 +68,11 @@ export async function startPost({ db, jobs, settings, address, note }: Needs): P
       for (;;) {
         const due = await take(db, t, settings.postRoom);
         if (due.length === 0) return sent;
+        const waiting = await mustWait(due, t);
+        await lookAgain(db, [...waiting], t);
+        const going = due.filter((mail) => !waiting.has(mail.id));
         await Promise.all(
-          due.map(async (mail) => {
+          going.map(async (mail) => {
             if (await send(transport, mail)) sent += 1;
           }),
         );
@@ -117,8 +129,10 @@ function openTransport(url: string): Transporter {
   });
 }
 
-type DueMail = {
+export type DueMail = {
   id: string;
+  personId: string;
+  noteId: string | null;
   subject: string;
   body: string;
   note: string | null;
@@ -145,10 +159,18 @@ async function take(db: Database, t: number, sampleOnly: boolean): Promise<DueMa
       taken as (
         update mails m set due_at = ${at(t)} + interval '5 minutes' from due where m.id = due.id
         returning m.*)
-      select m.id, m.subject, m.body, n.body as note, m.path, m.tries, p.name, p.email, s.name as sender
+      select m.id, m.person_id as "personId", m.note_id as "noteId", m.subject, m.body, n.body as note, m.path, m.tries, p.name, p.email, s.name as sender
       from taken m join people p on p.id = m.person_id left join notes n on n.id = m.note_id
         left join people s on s.id = n.created_by
       where p.email is not null`,
+  );
+}
+
+/** Mails that were taken but may not go out yet are due again in a minute. */
+async function lookAgain(db: Database, ids: readonly string[], t: number): Promise<void> {
+  if (ids.length === 0) return;
+  await db.execute(
+    sql`update mails set due_at = ${at(t)} + interval '1 minute' where id = any (${uuids(ids)})`,
   );
 }
 

@@ -31,6 +31,16 @@ export async function passwordToken(
   return token;
 }
 
+/** Gives the token of an invitation its whole time when its mail goes out: it may have waited. Other paths have none. */
+export async function renewToken(db: Queries, path: string, t: number): Promise<void> {
+  const token = /^\/password\/([\w-]+)/u.exec(path)?.[1];
+  if (!token) return;
+  await db
+    .update(verifications)
+    .set({ expiresAt: new Date(t + LINK_HOURS.invitation * HOUR_MS) })
+    .where(eq(verifications.identifier, identifier(token)));
+}
+
 /**
  * Sets a password by a token from a mail or slip. Whatever else was good for setting one is good for nothing from then
  * on, and all sessions of the person end. Throws `link-used`.

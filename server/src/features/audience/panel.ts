@@ -1,4 +1,4 @@
-import type { AudienceRow, FolderAudience } from '@sammlung/contract';
+import type { AudienceRow, FolderAudience, Whence } from '@sammlung/contract';
 import {
   asksFirst,
   consequence,
@@ -14,7 +14,7 @@ import {
 } from '@sammlung/core';
 import { toIso } from '../../db/database.ts';
 import { doorView } from '../../platform/access/door.ts';
-import { folderFor } from '../../platform/access/folder.ts';
+import { folderFor, whence } from '../../platform/access/folder.ts';
 import { told } from '../../platform/access/told.ts';
 import { audienceNames } from '../../platform/access/tabs.ts';
 import type { Asker } from '../../platform/access/twin.ts';
@@ -55,6 +55,7 @@ export async function folderAudience(
   );
   const names = await audienceNames(db, library.data.handingsOut);
   const standings = folderStandings(library, folderId, t);
+  const named = whence(folder, library.titles.folders);
   const path = library.folders.get(folderId)?.path ?? [];
 
   const row = (
@@ -82,7 +83,7 @@ export async function folderAudience(
       above: path
         .slice(0, -1)
         .filter((id) => handings.some((h) => h.target.id === id))
-        .map((id) => ({ id, title: library.titles.folders.get(id) ?? '' })),
+        .map(named),
       change: changeFor(before, folderId, folder.schoolId, audience, here, t),
     };
   };
@@ -137,9 +138,9 @@ export async function folderAudience(
   return {
     students,
     classes: rows.filter((r) => r.kind === 'class' && r.state === 'out').length,
-    ...releaseOf(library, path, t),
+    ...releaseOf(library, path, t, named),
     rows,
-    publicElsewhere: publicElsewhere(library, before.doors, folderId, direct, t),
+    publicElsewhere: publicElsewhere(library, before.doors, folderId, direct, t, named),
   };
 }
 
@@ -148,6 +149,7 @@ function releaseOf(
   library: Awaited<ReturnType<typeof loadLibrary>>,
   path: readonly string[],
   t: number,
+  named: (folderId: string) => Whence,
 ): Pick<FolderAudience, 'release' | 'releaseClasses' | 'closedBy'> {
   const folders = path.flatMap((id) => library.folders.get(id) ?? []);
   const { held, from, until, perClass } = folders.at(-1)!.release;
@@ -155,9 +157,7 @@ function releaseOf(
   return {
     release: { held, from: toIso(from), until: toIso(until) },
     releaseClasses: perClass.size,
-    closedBy: closing
-      ? { id: closing.id, title: library.titles.folders.get(closing.id) ?? '' }
-      : null,
+    closedBy: closing ? named(closing.id) : null,
   };
 }
 
@@ -215,6 +215,7 @@ function publicElsewhere(
   folderId: string,
   direct: readonly { placementId: string; itemId: string; title: string }[],
   t: number,
+  named: (folderId: string) => Whence,
 ): FolderAudience['publicElsewhere'] {
   const isPublic = (audience: Audience) =>
     knownDoors.some((d) => d.kind === 'public' && d.id === audience.id);
@@ -225,7 +226,6 @@ function publicElsewhere(
       (s) => s.state === 'out' && isPublic(s.audience),
     );
     if (!open || open.through.target.kind !== 'folder') return [];
-    const { id } = open.through.target;
-    return [{ placementId, title, folder: { id, title: library.titles.folders.get(id) ?? '' } }];
+    return [{ placementId, title, folder: named(open.through.target.id) }];
   });
 }

@@ -68,7 +68,9 @@ export async function board(
   return {
     at: new Date(t).toISOString(),
     audiences: columns.list.map((column) => ({ ...column, people: people(column) })),
-    folders: walked.map(({ path, ...folder }): BoardFolder => {
+    folders: walked.map((folder): BoardFolder => {
+      // All that lies above counts, also what the person may not know of.
+      const path = library.folders.get(folder.id)?.path ?? [];
       const rules = path.flatMap((id) => library.folders.get(id)?.release ?? []);
       return {
         ...folder,
@@ -79,21 +81,20 @@ export async function board(
   };
 }
 
-/** The folders from top to bottom, each with its depth and the way to it. */
+/** The folders from top to bottom, each with its depth; those that lie in none of the others stand at the top. */
 function walk(found: readonly FolderRecord[]) {
   const known = new Set(found.map((f) => f.id));
   const children = groupBy(found, (f) =>
     f.parentId !== null && known.has(f.parentId) ? f.parentId : null,
   );
-  const result: (FolderRecord & { depth: number; path: string[] })[] = [];
-  const down = (parent: string | null, depth: number, above: readonly string[]) => {
-    for (const folder of children.get(parent) ?? []) {
-      const path = [...above, folder.id];
-      result.push({ ...folder, depth, path });
-      down(folder.id, depth + 1, path);
+  const result: (FolderRecord & { depth: number })[] = [];
+  const down = (parentId: string | null, depth: number) => {
+    for (const folder of children.get(parentId) ?? []) {
+      result.push({ ...folder, parentId, depth });
+      down(folder.id, depth + 1);
     }
   };
-  down(null, 0, []);
+  down(null, 0);
   return result;
 }
 

@@ -14,6 +14,7 @@ import {
   askValues,
   keysTable,
   placementOpens,
+  asking,
   rightIn,
   seesPlacement,
   type Asker,
@@ -188,16 +189,20 @@ export async function placementFor(db: Queries, asker: Asker, placementId: strin
 /** For each item, the asker's own other folders in which it lies. */
 export async function otherPlaces(
   db: Queries,
-  ownerId: string,
+  asker: Asker,
+  t: number,
+  { ownerId, id: folderId }: Pick<SeenFolder, 'ownerId' | 'id'>,
   itemIds: string[],
-  folderId: string,
 ) {
+  const ask = asking(asker, t);
   return rows<{ itemId: string; id: string; title: string; placementId: string }>(
     db,
-    sql`select p.item_id as "itemId", p.id as "placementId", f.id, f.title
+    sql`with ${keysTable(ask)}
+      select p.item_id as "itemId", p.id as "placementId", f.id, f.title
       from placements p join folders f on f.id = p.folder_id
       where p.item_id = any (${sql.param(itemIds)}::uuid[]) and p.binned_at is null
         and f.owner_id = ${ownerId}::uuid and f.id <> ${folderId}::uuid
+        and (f.owner_id = ${ask.me} or ${rightIn(sql`f`, ask)} > 0)
       order by f.title collate natural_order`,
   );
 }

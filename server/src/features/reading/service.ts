@@ -74,7 +74,7 @@ export async function contents(
     next: more ? (items.at(-1)?.placementId ?? null) : null,
     ...(total !== undefined && { total }),
   };
-  return allows(folder.right, 'manage') ? withTabs(db, folder, result, t) : result;
+  return allows(folder.right, 'manage') ? withTabs(db, asker, folder, result, t) : result;
 }
 
 /** The folder and the school of it that a page shows. Throws `not-found` when the asker does not see it. */
@@ -104,6 +104,7 @@ export function folderNews(needs: Needs, folderId: string, order: FolderOrder | 
 
 async function withTabs(
   db: Needs['db'],
+  asker: Asker,
   folder: SeenFolder,
   page: Contents,
   t: number,
@@ -111,7 +112,7 @@ async function withTabs(
   const itemIds = page.items.map((i) => i.itemId);
   const [library, places] = await Promise.all([
     loadLibrary(db, { folderIds: [folder.id, ...page.folders.map((f) => f.id)], itemIds }),
-    otherPlaces(db, folder.ownerId, itemIds, folder.id),
+    otherPlaces(db, asker, t, folder, itemIds),
   ]);
   const names = await audienceNames(db, library.data.handingsOut);
   const alsoIn = (item: ItemRow) =>
@@ -153,7 +154,7 @@ export async function placementView(
   });
   const alsoIn =
     folder && allows(folder.right, 'manage')
-      ? await otherPlaces(db, folder.ownerId, [found.itemId], folder.id)
+      ? await otherPlaces(db, asker, t, folder, [found.itemId])
       : undefined;
   return {
     ...toItemRow(found),

@@ -153,17 +153,22 @@ export async function markCame(
   return marked.length;
 }
 
-/** The asker's classes at `t`. */
+/** The asker's classes at `t`; to a teacher who sees as somebody else, those that the teacher teaches or has handed to. */
 export function classesOf(db: Queries, asker: Asker, t: number) {
+  const ask = asking(asker, t);
   return rows<{ id: string; code: string; colour: string; course: string; teachers: string[] }>(
     db,
-    sql`with ${keysTable(asking(asker, t))}
+    sql`with ${keysTable(ask)}
       select c.id, c.code, c.colour, k.title as course, coalesce((
           select json_agg(p.name order by p.name) from course_teachers ct join people p on p.id = ct.person_id
           where ct.course_id = k.id), '[]') as teachers
       from keys join classes c on keys.kind = 'class' and keys.id = c.id
         join courses k on k.id = c.course_id join years y on y.id = k.year_id
-      where y.closed_at is null and c.removed_at is null
+      where y.closed_at is null and c.removed_at is null and (${ask.only} is null or keys.id = ${ask.asClass}
+        or exists (select from course_teachers x where x.course_id = k.id and x.person_id = ${ask.only})
+        or exists (select from grants g left join folders f on f.id = g.folder_id left join items i on i.id = g.item_id
+          where g.taken_back_at is null and (g.class_id = c.id or g.course_id = k.id)
+            and coalesce(f.owner_id, i.owner_id) = ${ask.only}))
       order by k.title collate natural_order, c.code collate natural_order`,
   );
 }

@@ -5,6 +5,7 @@ import type { z } from 'zod';
 import { ms, rows, toIso, type Queries } from '../../db/database.ts';
 import { askerAs } from '../../platform/access/as.ts';
 import { loadLibrary } from '../../platform/access/load.ts';
+import { whence } from '../../platform/access/folder.ts';
 import { Rights } from '../../platform/access/rights.ts';
 import { audienceNames } from '../../platform/access/tabs.ts';
 import type { Services } from '../../platform/services.ts';
@@ -30,15 +31,12 @@ export async function why(
   const target = { folderId: folder.id, placementId: placement?.id ?? null };
   const { sees, owns, reasons } = explain(library, viewer, target, t);
   const names = await audienceNames(db, library.data.handingsOut);
-  const crumb = (folderId: string) => ({
-    id: folderId,
-    title: library.titles.folders.get(folderId) ?? '',
-  });
+  const named = whence(folder, library.titles.folders);
   const told = (obstacle: Obstacle) => ({
     kind: obstacle.kind,
     folder:
       (obstacle.kind === 'folder' || obstacle.kind === 'year') && obstacle.id !== id
-        ? crumb(obstacle.id)
+        ? named(obstacle.id)
         : null,
     state: obstacle.state,
     from: toIso(obstacle.from),
@@ -56,10 +54,11 @@ export async function why(
       return {
         audience: {
           kind: name?.kind ?? (audience.kind as 'staff' | 'school'),
-          label: name?.label ?? '',
+          // Whoever asks about a person knows whom they mean: no id is made a name here.
+          label: audience.kind === 'person' ? '' : (name?.label ?? ''),
           colour: name?.colour ?? null,
         },
-        through: through.kind === 'folder' ? crumb(through.id) : null,
+        through: through.kind === 'folder' ? named(through.id) : null,
         obstacle: obstacle && told(obstacle),
       };
     }),

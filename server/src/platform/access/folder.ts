@@ -1,4 +1,4 @@
-import type { Colour, FolderDisplay, FolderOrder } from '@sammlung/contract';
+import type { Colour, FolderDisplay, FolderOrder, Whence } from '@sammlung/contract';
 import { allows, type Right } from '@sammlung/core';
 import { sql } from 'drizzle-orm';
 import { statement, type Queries } from '../../db/database.ts';
@@ -82,4 +82,19 @@ export async function folderFor(
   const { right } = folder;
   if (!allows(right, wanted)) throw new AppError('not-allowed');
   return { ...folder, right, crumbs: seen.map(({ id, title }) => ({ id, title })) };
+}
+
+/**
+ * What folders are called for whoever sees `folder`: the owner knows them all by `titles`, anybody else only those on the
+ * way to it that they may know of.
+ */
+export function whence(
+  { right, crumbs }: Pick<SeenFolder, 'right' | 'crumbs'>,
+  titles: ReadonlyMap<string, string>,
+): (folderId: string) => Whence {
+  const known = right === 'own' ? titles : new Map(crumbs.map(({ id, title }) => [id, title]));
+  return (id) => {
+    const title = known.get(id);
+    return title === undefined ? { id: null, title: null } : { id, title };
+  };
 }

@@ -1,8 +1,10 @@
 import {
+  groupBy,
   Library,
   type Audience,
   type HandingOut,
   type Level,
+  type Readers,
   type Release,
   type ReleaseRule,
 } from '@sammlung/core';
@@ -70,7 +72,10 @@ export async function loadLibrary(
       from handings_out h
       where h.folder_id = any (${uuids(folderRows.map((f) => f.id))}) or h.item_id = any (${uuids(scope.itemIds)})`,
   );
+  const of = (kind: Audience['kind']) =>
+    handingRows.filter((h) => h.kind === kind).map((h) => h.audienceId);
   const library = new Library({
+    readers: await readersOf(db, of('person'), of('course')),
     folders: folderRows.map(({ id, ownerId, path, binned, yearClosed, ...release }) => ({
       id,
       ownerId,
@@ -100,6 +105,30 @@ export async function loadLibrary(
   return Object.assign(library, {
     titles: { folders: new Map(folderRows.map((f) => [f.id, f.title])) },
   });
+}
+
+/** Those of the persons who are staff, and the classes of the courses. */
+async function readersOf(
+  db: Queries,
+  personIds: readonly string[],
+  courseIds: readonly string[],
+): Promise<Readers> {
+  if (personIds.length + courseIds.length === 0) return { staff: new Set(), classesOf: new Map() };
+  const found = await rows<{ id: string; courseId: string | null }>(
+    db,
+    sql`select id, null::uuid as "courseId" from people where id = any (${uuids(personIds)}) and kind <> 'student'
+      union all select id, course_id from classes where course_id = any (${uuids(courseIds)}) and removed_at is null`,
+  );
+  const classes = found.filter((row) => row.courseId !== null);
+  return {
+    staff: new Set(found.filter((row) => row.courseId === null).map((row) => row.id)),
+    classesOf: new Map(
+      [...groupBy(classes, (row) => row.courseId!)].map(([courseId, several]) => [
+        courseId,
+        several.map((row) => row.id),
+      ]),
+    ),
+  };
 }
 
 function releaseColumns(alias: string, column: string) {

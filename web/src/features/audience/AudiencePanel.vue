@@ -63,7 +63,7 @@ const preview = computed(() => {
   const row = data.value?.rows.find((r) => pointed.value && key(r) === key(pointed.value));
   if (!row) return t('audience.point');
   if (row.above.length > 0 && !row.here)
-    return t('audience.comes-from', { title: row.above.at(-1)?.title });
+    return t('audience.comes-from', { title: row.above.at(-1)?.title ?? t('audience.unseen') });
   return t(row.here ? 'audience.if-back' : 'audience.if-out', {
     name: name(row),
     sentence: sentence(row),
@@ -191,7 +191,10 @@ function termsOf({ here }: AudienceRow): string {
 const timing = computed(() => {
   const { release, releaseClasses, closedBy } = data.value ?? {};
   if (!release) return '';
-  if (closedBy) return t('timing.closed-by', { title: closedBy.title });
+  if (closedBy)
+    return closedBy.title === null
+      ? t('timing.closed-unseen')
+      : t('timing.closed-by', { title: closedBy.title });
   const at = new Date(now()).toISOString();
   const words = release.held
     ? t('state.held')
@@ -277,13 +280,15 @@ async function leave(row: AudienceRow) {
               <p class="text-meta text-soft">
                 <template v-if="row.above.length > 0">
                   {{ t('audience.from') }}
-                  <RouterLink
-                    v-for="crumb in row.above.slice(-1)"
-                    :key="crumb.id"
-                    :to="{ name: 'folder', params: { folder: crumb.id } }"
-                    class="underline underline-offset-2 hover:text-petrol"
-                    >{{ crumb.title }}</RouterLink
-                  >
+                  <template v-for="crumb in row.above.slice(-1)" :key="crumb.id ?? ''">
+                    <RouterLink
+                      v-if="crumb.id"
+                      :to="{ name: 'folder', params: { folder: crumb.id } }"
+                      class="underline underline-offset-2 hover:text-petrol"
+                      >{{ crumb.title }}</RouterLink
+                    >
+                    <template v-else>{{ t('audience.unseen') }}</template>
+                  </template>
                 </template>
                 <template v-else-if="row.here && isDoor(row)">{{ t('audience.here') }}</template>
                 <button
@@ -376,9 +381,12 @@ async function leave(row: AudienceRow) {
         <p v-for="found in data.publicElsewhere" :key="found.placementId" class="mt-1">
           {{ t('audience.through', { title: found.title }) }}
           <RouterLink
+            v-if="found.folder.id"
             :to="{ name: 'folder', params: { folder: found.folder.id } }"
             class="font-medium underline underline-offset-2"
-            >{{ found.folder.title }}</RouterLink>.
+            >{{ found.folder.title }}</RouterLink
+          >
+          <template v-else>{{ t('audience.unseen-elsewhere') }}</template>.
         </p>
       </div>
     </template>

@@ -35,15 +35,21 @@ const why = useQuery({
   gcTime: 0,
 });
 
-const audience = ({ audience: to }: WhyReason) => to.label || t(`tab.${to.kind}`);
+const audience = ({ audience: to }: WhyReason) =>
+  to.label || (to.kind === 'person' ? name.value : t(`tab.${to.kind}`));
 const through = (reason: WhyReason) =>
   reason.through && reason.through.id !== thing.id
-    ? t('why.through', { title: reason.through.title, name: audience(reason) })
+    ? t('why.through', {
+        title: reason.through.title ?? t('audience.unseen'),
+        name: audience(reason),
+      })
     : t('why.itself', { name: audience(reason) });
 function obstacle({ obstacle: found }: WhyReason): string {
   if (!found) return t('why.nothing-between');
   const what = found.folder
-    ? t('why.folder', { title: found.folder.title })
+    ? found.folder.title === null
+      ? t('why.folder-unseen')
+      : t('why.folder', { title: found.folder.title })
     : t(`why.own.${found.kind}`);
   return t(`why.obstacle.${found.kind === 'year' ? 'year' : found.state}`, {
     what,
@@ -103,7 +109,7 @@ function obstacle({ obstacle: found }: WhyReason): string {
           >
             {{ through(reason) }}
             <RouterLink
-              v-if="reason.through"
+              v-if="reason.through?.id"
               :to="{ name: 'folder', params: { folder: reason.through.id } }"
               class="text-meta text-petrol underline underline-offset-2"
               @click="emit('close')"

@@ -32,6 +32,7 @@ import { accounts } from './platform/accounts.ts';
 import { isApi } from './platform/api.ts';
 import type { App } from './platform/app-type.ts';
 import { unseenNotes } from './platform/cover-notes.ts';
+import { examine } from './platform/doctor.ts';
 import { errors } from './platform/errors.ts';
 import type { Jobs } from './platform/jobs.ts';
 import { startLive } from './platform/live/live.ts';
@@ -101,6 +102,12 @@ export async function buildApp({
     settings,
     now,
     address,
+  });
+
+  await jobs?.daily('doctor', '50 2 * * *', async () => {
+    const { damaged } = await examine(app.services, now());
+    if (damaged.length > 0)
+      app.log.error({ damaged }, 'Contents are missing or damaged: see npm run doctor');
   });
 
   await app.register(errors);

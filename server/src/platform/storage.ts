@@ -1,6 +1,6 @@
-import { createHash } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import { createReadStream } from 'node:fs';
-import { link, mkdir, open, rename, rm, stat, statfs } from 'node:fs/promises';
+import { link, mkdir, open, opendir, rename, rm, stat, statfs, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 
@@ -24,6 +24,12 @@ export interface Storage {
   locateMade(schoolId: string, hash: string, form: Form): { root: string; file: string };
   /** Bytes that can still be stored. */
   free(): Promise<number>;
+  /** Bytes of a stored content; null for one that is not there. */
+  sizeOf(schoolId: string, hash: string): Promise<number | null>;
+  /** Every content that is stored, with its size in bytes. */
+  contents(): AsyncGenerator<{ schoolId: string; hash: string; size: number }>;
+  /** Removes what writes that were cut short have left since before an instant; resolves to how many files. */
+  tidy(before: number): Promise<number>;
 }
 
 export class DiskStorage implements Storage {
@@ -43,7 +49,7 @@ export class DiskStorage implements Storage {
   }
 
   async take(schoolId: string, path: string, hash: string) {
-    await this.#settle(schoolId, hash, (target) => link(path, target));
+    await this.#adopt(schoolId, hash, path);
   }
 
   async remove(schoolId: string, hash: string) {
@@ -67,17 +73,18 @@ export class DiskStorage implements Storage {
   }
 
   async put(schoolId: string, content: Uint8Array) {
-    const name = createHash('sha256').update(content).digest('hex');
-    await this.#settle(schoolId, name, async (target) => {
-      const file = await open(target, 'wx');
-      try {
-        await file.writeFile(content);
-        await file.sync();
-      } finally {
-        await file.close();
-      }
-    });
-    return { hash: name, size: content.byteLength };
+    const hash = createHash('sha256').update(content).digest('hex');
+    const { root, file } = this.locate(schoolId, hash);
+    // Written beside its place: under its name it is there whole or not at all.
+    const path = join(root, dirname(file), `.${hash}.${randomUUID()}`);
+    await mkdir(dirname(path), { recursive: true });
+    try {
+      await writeFile(path, content, { flag: 'wx' });
+      await this.#adopt(schoolId, hash, path);
+    } finally {
+      await rm(path, { force: true });
+    }
+    return { hash, size: content.byteLength };
   }
 
   locate(schoolId: string, hash: string) {
@@ -90,24 +97,78 @@ export class DiskStorage implements Storage {
     return bavail * bsize;
   }
 
-  /** Lays a content down under its name; content that is there already stays. The folder entry is made to last. */
-  async #settle(schoolId: string, hash: string, lay: (target: string) => Promise<void>) {
+  async sizeOf(schoolId: string, hash: string) {
     const { root, file } = this.locate(schoolId, hash);
-    const target = join(root, file);
-    await mkdir(dirname(target), { recursive: true });
     try {
-      await lay(target);
+      return (await stat(join(root, file))).size;
     } catch (error) {
-      if (!isCode(error, 'EEXIST')) {
-        if (!isCode(error, 'ENOENT')) await rm(target, { force: true });
-        throw error;
-      }
-    }
-    for (const path of [target, dirname(target)]) {
-      const entry = await open(path, 'r');
-      await entry.sync().finally(() => entry.close());
+      if (isCode(error, 'ENOENT')) return null;
+      throw error;
     }
   }
+
+  async *contents() {
+    for await (const { path, schoolId, name } of this.#files()) {
+      if (!/^[0-9a-f]{64}$/u.test(name)) continue;
+      const { size } = await stat(path);
+      yield { schoolId, hash: name, size };
+    }
+  }
+
+  async tidy(before: number) {
+    let removed = 0;
+    for await (const { path, name } of this.#files()) {
+      if (!name.startsWith('.') || (await stat(path)).mtimeMs >= before) continue;
+      await rm(path, { force: true });
+      removed += 1;
+    }
+    return removed;
+  }
+
+  async *#files() {
+    for await (const school of namesIn(this.#root))
+      for await (const part of namesIn(join(this.#root, school)))
+        for await (const name of namesIn(join(this.#root, school, part)))
+          yield { schoolId: school, name, path: join(this.#root, school, part, name) };
+  }
+
+  /**
+   * Gives the finished file at `path` the name of its content as well. It is on the disk whole before it has that name,
+   * and the name is made to last. Content that is there already stays, unless it is not whole.
+   */
+  async #adopt(schoolId: string, hash: string, path: string) {
+    const { root, file } = this.locate(schoolId, hash);
+    const target = join(root, file);
+    await sync(path);
+    await mkdir(dirname(target), { recursive: true });
+    try {
+      await link(path, target);
+    } catch (error) {
+      if (!isCode(error, 'EEXIST')) throw error;
+      const [there, whole] = await Promise.all([stat(target), stat(path)]);
+      if (there.size !== whole.size) {
+        const beside = `${dirname(target)}/.${hash}.${randomUUID()}`;
+        await link(path, beside);
+        await rename(beside, target);
+      }
+    }
+    await sync(dirname(target));
+  }
+}
+
+/** The names in a folder; none where there is no folder. */
+async function* namesIn(path: string): AsyncGenerator<string> {
+  try {
+    for await (const { name } of await opendir(path)) yield name;
+  } catch (error) {
+    if (!isCode(error, 'ENOENT')) throw error;
+  }
+}
+
+/** Resolves when a file, or the names in a folder, are on the disk. */
+async function sync(path: string) {
+  const entry = await open(path, 'r');
+  await entry.sync().finally(() => entry.close());
 }
 
 /** Whether an error is the operating system's of this name. */

@@ -9,21 +9,29 @@ export async function lockContent(tx: Queries, schoolId: string, hash: string): 
   );
 }
 
-/** Clears away those of the contents that no version uses any more: the file first, so that no file is forgotten. */
+/**
+ * Clears away those of the contents that no version uses, whether there is still a record of them or not: the file first,
+ * so that no file is forgotten. Resolves to how many were.
+ */
 export async function sweep(
   db: Database,
-  storage: Storage,
+  storage: Pick<Storage, 'remove'>,
   contents: readonly { schoolId: string; hash: string }[],
-): Promise<void> {
+): Promise<number> {
+  let cleared = 0;
   for (const { schoolId, hash } of contents)
     await db.transaction(async (tx) => {
       await lockContent(tx, schoolId, hash);
-      const unused = await rows(
+      const used = await rows(
         tx,
-        sql`delete from blobs b where b.school_id = ${schoolId}::uuid and b.hash = ${hash}
-          and not exists (select from versions v where v.school_id = b.school_id and v.hash = b.hash)
-          returning b.hash`,
+        sql`select id from versions where school_id = ${schoolId}::uuid and hash = ${hash} limit 1`,
       );
-      if (unused.length > 0) await storage.remove(schoolId, hash);
+      if (used.length > 0) return;
+      await tx.execute(
+        sql`delete from blobs where school_id = ${schoolId}::uuid and hash = ${hash}`,
+      );
+      await storage.remove(schoolId, hash);
+      cleared += 1;
     });
+  return cleared;
 }

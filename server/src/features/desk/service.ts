@@ -167,8 +167,8 @@ async function copyItem(
     })
     .returning({ id: items.id });
   if (hash !== null)
-    await addVersion(tx, {
-      ...{ schoolId, itemId: item!.id, number: 1, hash, size: size!, mediaType: mediaType! },
+    await addVersion(tx, item!.id, {
+      ...{ schoolId, hash, size: size!, mediaType: mediaType! },
       ...{ originalName: originalName!, createdBy: personId, createdAt },
     });
   const [placement] = await tx
@@ -212,13 +212,9 @@ export async function renewCopy(
     const [original] = await originalsOf(tx, [copy!.copyOfItemId!]);
     await lockTree(tx, person.id);
     await refuseTooMuch(tx, settings, person, [original!]);
-    const [newest] = await rows<{ number: number }>(
-      tx,
-      sql`select coalesce(max(number), 0) as number from versions where item_id = ${itemId}::uuid`,
-    );
     const { hash, size, mediaType, originalName, versionId } = original!;
-    await addVersion(tx, {
-      ...{ schoolId: person.schoolId, itemId, number: newest!.number + 1, createdBy: person.id },
+    await addVersion(tx, itemId, {
+      ...{ schoolId: person.schoolId, createdBy: person.id },
       ...{ hash: hash!, size: size!, mediaType: mediaType!, originalName: originalName! },
       createdAt: new Date(t),
     });

@@ -18,13 +18,13 @@ import {
   type FileName,
 } from '@sammlung/core';
 import type { Upload } from '@tus/utils';
-import { and, desc, eq, isNull, lt, sql } from 'drizzle-orm';
+import { and, eq, isNull, sql } from 'drizzle-orm';
 import type { z } from 'zod';
 import { rows, type Queries } from '../../db/database.ts';
 import { nextPosition } from '../../db/positions.ts';
 import { blobs, items, placements, previews, uploads, versions } from '../../db/schema/index.ts';
 import { folderFor, type SeenFolder } from '../../platform/access/folder.ts';
-import { mayChangeItem } from '../../platform/access/rights.ts';
+import { mayChangeItem, Rights } from '../../platform/access/rights.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { Services } from '../../platform/services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
@@ -32,7 +32,7 @@ import { quotaOf, usedBy } from '../../platform/quota.ts';
 import { isPreparable, sendToPrepare } from '../../platform/preparing.ts';
 import { isCode } from '../../platform/storage.ts';
 import { lockContent, sweep } from '../../platform/sweep.ts';
-import { addVersion } from '../../platform/versions.ts';
+import { addVersion, withdrawVersion } from '../../platform/versions.ts';
 import { mediaTypeOf } from './media-type.ts';
 import { lyingElsewhere, lyingIn, placesOf } from './queries.ts';
 import type { Uploads } from './uploads.ts';
@@ -104,13 +104,19 @@ export async function placeUpload(
   if (!name) throw new AppError('file-name-empty');
   const mediaType = await mediaTypeOf(path, name.extension);
   const file: Arrived = { ...content, mediaType, name, given, uploadId, sameName };
-  await db.transaction(async (tx) => {
-    await lockContent(tx, person.schoolId, file.hash);
-    await settle(tx, person, folder, file, now(), {
-      keep: () => storage.take(person.schoolId, path, file.hash),
-      quota: quotaOf(settings, person),
+  try {
+    await db.transaction(async (tx) => {
+      await lockContent(tx, person.schoolId, file.hash);
+      await settle(tx, person, folder, file, now(), {
+        keep: () => storage.take(person.schoolId, path, file.hash),
+        quota: quotaOf(settings, person),
+      });
     });
-  });
+  } catch (error) {
+    // No record speaks of what was kept.
+    await sweep(db, storage, [{ schoolId: person.schoolId, hash: file.hash }]);
+    throw error;
+  }
   await tus.store.remove(uploadId);
   // A server that stops before this is said finds the content waiting when it starts again.
   if (isPreparable(mediaType)) await sendToPrepare(needs.jobs, person.schoolId, file.hash);
@@ -186,6 +192,10 @@ async function settle(
     beginning: nameKey(file.name.title).slice(0, 20),
   });
   const decided = intake(file.name, file.hash, here, elsewhere, file.sameName);
+  const twin =
+    'itemId' in decided ? here.find((lying) => lying.itemId === decided.itemId) : undefined;
+  if (decided.outcome === 'version' && !mayAddVersion(person, folder, twin!))
+    throw new AppError('name-taken');
   if (fresh && (decided.outcome === 'new' || decided.outcome === 'version')) {
     if (elsewhere.length === 0 && (await usedBy(tx, person.id)) + file.size > fresh.quota)
       throw new AppError('quota-full');
@@ -201,17 +211,15 @@ async function settle(
         .onConflictDoNothing();
   }
   const createdAt = new Date(t);
-  const version = (itemId: string, number: number) => ({
+  const version = {
     schoolId,
-    itemId,
-    number,
     hash: file.hash,
     size: file.size,
     mediaType: file.mediaType,
     originalName: file.given,
     createdBy: person.id,
     createdAt,
-  });
+  };
   const place = async (itemId: string) => {
     const [placement] = await tx
       .insert(placements)
@@ -243,20 +251,13 @@ async function settle(
         createdAt,
       })
       .returning({ id: items.id });
-    versionId = await addVersion(tx, version(item!.id, 1));
+    versionId = await addVersion(tx, item!.id, version);
     placementId = await place(item!.id);
   } else if (decided.outcome === 'placed') {
     placementId = await place(decided.itemId);
   } else if (decided.outcome !== 'skipped') {
-    const twin = here.find((l) => l.itemId === decided.itemId)!;
-    placementId = twin.placementId;
-    if (decided.outcome === 'version') {
-      const may =
-        twin.addedBy === person.id ||
-        (allows(folder.right, 'manage') && mayChangeItem(person.id, folder, twin.ownerId));
-      if (!may || twin.number === null) throw new AppError('name-taken');
-      versionId = await addVersion(tx, version(twin.itemId, twin.number + 1));
-    }
+    placementId = twin!.placementId;
+    if (decided.outcome === 'version') versionId = await addVersion(tx, twin!.itemId, version);
   }
   await tx.insert(uploads).values({
     id: file.uploadId,
@@ -271,9 +272,20 @@ async function settle(
   });
 }
 
+/** Whether a person may give a file that lies in a folder its next version: files only, and what they may change. */
+function mayAddVersion(
+  { id }: SignedIn,
+  folder: SeenFolder,
+  { addedBy, ownerId, number }: { addedBy: string; ownerId: string; number: number | null },
+): boolean {
+  if (number === null) return false;
+  return addedBy === id || (allows(folder.right, 'manage') && mayChangeItem(id, folder, ownerId));
+}
+
 /**
  * Decides otherwise about a file that became the next version of another one: it becomes a file of its own beside it
- * (`both`), or goes away again (`skip`). Throws `changed-since` when that file has a newer version by now.
+ * (`both`), or goes away again (`skip`). For whoever may change that file still. Throws `changed-since` when it has a
+ * newer version by now.
  */
 export async function decideInstead(
   { db, now, storage }: Needs,
@@ -281,6 +293,7 @@ export async function decideInstead(
   uploadId: string,
   choice: z.infer<typeof Instead>['choice'],
 ): Promise<PlacedUpload> {
+  const t = now();
   const unused: { schoolId: string; hash: string }[] = [];
   await db.transaction(async (tx) => {
     const [upload] = await tx
@@ -289,33 +302,20 @@ export async function decideInstead(
       .where(and(eq(uploads.id, uploadId), eq(uploads.personId, person.id)))
       .for('update');
     if (!upload) throw new AppError('not-found');
-    const folder = await folderFor(
-      tx,
-      { personId: person.id, doorIds: [] },
-      upload.folderId,
-      now(),
-      'add',
-    );
-    const { versionId } = upload;
-    if (upload.outcome !== 'version' || !versionId) throw new AppError('changed-since');
-    const [version] = await tx.select().from(versions).where(eq(versions.id, versionId));
-    const [item] = await tx.select().from(items).where(eq(items.id, version!.itemId)).for('update');
-    const [earlier] = await tx
-      .select({ id: versions.id })
-      .from(versions)
-      .where(and(eq(versions.itemId, item!.id), lt(versions.number, version!.number)))
-      .orderBy(desc(versions.number))
-      .limit(1);
-    if (item!.currentVersionId !== versionId || !earlier) throw new AppError('changed-since');
-    await tx.update(items).set({ currentVersionId: earlier.id }).where(eq(items.id, item!.id));
+    const rights = new Rights(tx, person, t);
+    const folder = await rights.folder(upload.folderId, 'add');
+    const { placementId, versionId } = upload;
+    if (upload.outcome !== 'version' || !versionId || !placementId)
+      throw new AppError('changed-since');
+    await rights.placements([placementId]);
+    const version = await withdrawVersion(tx, versionId);
+    const [item] = await tx.select().from(items).where(eq(items.id, version.itemId));
     if (choice === 'skip') {
-      await tx.execute(sql`delete from openings where version_id = ${versionId}::uuid`);
       await tx
         .update(uploads)
-        .set({ outcome: 'skipped', placementId: null, versionId: null })
+        .set({ outcome: 'skipped', placementId: null })
         .where(eq(uploads.id, uploadId));
-      await tx.delete(versions).where(eq(versions.id, versionId));
-      unused.push({ schoolId: person.schoolId, hash: version!.hash });
+      unused.push({ schoolId: person.schoolId, hash: version.hash });
       return;
     }
     const siblings = await tx
@@ -327,8 +327,7 @@ export async function decideInstead(
       .insert(items)
       .values({ ...item!, id: undefined, title, ownerId: person.id, currentVersionId: null })
       .returning({ id: items.id });
-    await tx.update(versions).set({ itemId: own!.id, number: 1 }).where(eq(versions.id, versionId));
-    await tx.update(items).set({ currentVersionId: versionId }).where(eq(items.id, own!.id));
+    const ownVersion = await addVersion(tx, own!.id, version);
     const [placement] = await tx
       .insert(placements)
       .values({
@@ -336,13 +335,13 @@ export async function decideInstead(
         folderId: folder.id,
         itemId: own!.id,
         addedBy: person.id,
-        addedAt: new Date(now()),
+        addedAt: new Date(t),
         position: nextPosition(folder.id),
       })
       .returning({ id: placements.id });
     await tx
       .update(uploads)
-      .set({ outcome: 'new', placementId: placement!.id })
+      .set({ outcome: 'new', placementId: placement!.id, versionId: ownVersion })
       .where(eq(uploads.id, uploadId));
   });
   await sweep(db, storage, unused);

@@ -6,6 +6,7 @@ import { Rights } from '../../platform/access/rights.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { Services } from '../../platform/services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
+import { addVersion } from '../../platform/versions.ts';
 import type { Content } from './content.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;
@@ -68,29 +69,15 @@ export async function bringBack(
 ) {
   await db.transaction(async (tx) => {
     const { itemId } = await new Rights(tx, person, now()).item(placementId);
-    await tx.select({ id: items.id }).from(items).where(eq(items.id, itemId)).for('update');
-    const known = await tx
+    const [earlier] = await tx
       .select()
       .from(versions)
-      .where(eq(versions.itemId, itemId))
-      .orderBy(desc(versions.number));
-    const earlier = known.find((v) => v.id === versionId);
+      .where(and(eq(versions.id, versionId), eq(versions.itemId, itemId)));
     if (!earlier) throw new AppError('not-found');
-    const { schoolId, hash, size, mediaType, originalName } = earlier;
-    const [made] = await tx
-      .insert(versions)
-      .values({
-        schoolId,
-        itemId,
-        number: known[0]!.number + 1,
-        hash,
-        size,
-        mediaType,
-        originalName,
-        createdBy: person.id,
-        createdAt: new Date(now()),
-      })
-      .returning({ id: versions.id });
-    await tx.update(items).set({ currentVersionId: made!.id }).where(eq(items.id, itemId));
+    await addVersion(tx, itemId, {
+      ...earlier,
+      createdBy: person.id,
+      createdAt: new Date(now()),
+    });
   });
 }

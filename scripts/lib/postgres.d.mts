@@ -1,4 +1,9 @@
-export function startPostgres(
-  data: string,
-  options?: { scratch?: boolean },
-): Promise<{ url(database: string): string; stop(): Promise<void> }>;
+export interface Postgres {
+  readonly pid: number;
+  /** Resolves when the server has ended, by whomever. */
+  readonly ended: Promise<unknown>;
+  url(database: string): string;
+  stop(): Promise<void>;
+}
+export function startPostgres(data: string, options?: { scratch?: boolean }): Promise<Postgres>;
+export function runningPostgres(data: string): Promise<Pick<Postgres, 'url'>>;

@@ -42,7 +42,7 @@ async function clusterHome(data, user) {
 /**
  * Starts a PostgreSQL server of its own on loopback with its cluster below `data`.
  * A half-made cluster is made anew, a server left over from a killed run is ended first.
- * Resolves to { url(database), stop() }. `scratch` gives up safety on power loss for speed.
+ * Resolves to { url(database), pid, ended, stop() }. `scratch` gives up safety on power loss for speed.
  */
 export async function startPostgres(data, { scratch = false } = {}) {
   const bin = postgresBin();
@@ -81,6 +81,9 @@ export async function startPostgres(data, { scratch = false } = {}) {
   await ready(child, cluster, join(home, 'postgres.log'));
   return {
     url,
+    pid: child.pid,
+    /** Resolves when the server has ended, by whomever. */
+    ended,
     /** Ends the server, fast but cleanly. */
     async stop() {
       if (child.exitCode === null && child.signalCode === null) child.kill('SIGINT');

@@ -8,6 +8,8 @@ export interface ServerProcess {
   /** The folder of the built web application. */
   readonly web: string;
   readonly pid: number;
+  /** Ends it as a crash would. */
+  kill(): Promise<void>;
   stop(): Promise<void>;
 }
 export function startScratchPostgres(
@@ -15,7 +17,7 @@ export function startScratchPostgres(
   options?: { scratch?: boolean },
 ): Promise<ScratchPostgres>;
 export function startServerProcess(
-  postgres: ScratchPostgres,
+  postgres: Pick<ScratchPostgres, 'data' | 'url'>,
   database?: string,
   env?: Record<string, string>,
 ): Promise<ServerProcess>;

@@ -49,6 +49,11 @@ export async function startServerProcess(postgres, database = 'postgres', env = 
     address: `http://localhost:${port}`,
     web,
     pid: server.pid,
+    /** Ends it as a crash would. */
+    async kill() {
+      server.kill('SIGKILL');
+      await ended;
+    },
     async stop() {
       server.kill('SIGTERM');
       await ended;

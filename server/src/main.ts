@@ -34,14 +34,16 @@ async function main() {
   const secret = secretIn(settings.data);
   const app = await buildApp({ settings, db, pool, secret, jobs, log: true });
   let website: Awaited<ReturnType<typeof startClassWebsite>> | null = null;
-  const stop = async () => {
+  let stopping: Promise<void> | undefined;
+  const stop = () => (stopping ??= end());
+  async function end() {
     await website?.stop();
     await app.close();
     await jobs.stop();
     await mailServer?.stop();
     await close();
     process.exit(0);
-  };
+  }
   process.on('SIGTERM', stop);
   process.on('SIGINT', stop);
   // The starter that gave us the channel is gone: nobody would end us.

@@ -116,6 +116,38 @@ describe('the audience panel', () => {
     ]);
   });
 
+  it('says of a held folder what the rule says: seen by a colleague by name, and by the class that has it', async () => {
+    const scene = await server.scene();
+    await ask('owner', 'POST', '/api/grants', {
+      things: [{ kind: 'folder', id: scene.inner }],
+      audiences: [
+        { kind: 'person', id: world.ids.colleague },
+        { kind: 'person', id: world.ids['student out'] },
+        { kind: 'course', id: world.courseId },
+      ],
+    });
+    const out = { held: false, from: null, until: null };
+    await ask('owner', 'POST', '/api/releases', {
+      things: [{ kind: 'folder', id: scene.inner }],
+      rules: [
+        { classId: null, release: { ...out, held: true } },
+        { classId: world.classB, release: out },
+      ],
+    });
+    const panelNow = await panel(scene.inner);
+    const state = (label: string) => panelNow.rows.find((r) => r.label === label)!.state;
+    expect(['colleague', 'student out', 'Course'].map(state)).toEqual(['out', 'held', 'out']);
+    const { folders: rows } = await get<Contents>('owner', `/api/folders/${scene.handed}/contents`);
+    const tabs = rows.find((row) => row.id === scene.inner)!.tabs!;
+    expect(tabs.find((tab) => tab.kind === 'course')).toMatchObject({ state: 'out' });
+    for (const [who, status] of [
+      ['colleague', 200],
+      ['student out', 200],
+      ['student in', 404],
+    ] as const)
+      expect((await call(who, 'GET', `/api/folders/${scene.inner}`)).status, who).toBe(status);
+  });
+
   it('refuses audiences of another school and unknown ones', async () => {
     const { inner } = await server.scene();
     for (const audience of [

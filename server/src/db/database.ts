@@ -1,15 +1,18 @@
 import { createHash } from 'node:crypto';
 import { fileURLToPath } from 'node:url';
 import { sql, type AnyColumn, type Query, type SQL } from 'drizzle-orm';
-import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
+import { drizzle, NodePgSession, type NodePgDatabase } from 'drizzle-orm/node-postgres';
 import { PgDialect } from 'drizzle-orm/pg-core';
 import { migrate } from 'drizzle-orm/node-postgres/migrator';
 import pg from 'pg';
 import * as schema from './schema/index.ts';
 
 export type Database = NodePgDatabase<typeof schema>;
+type Tables = NonNullable<Database['_']['schema']>;
 /** A database or a transaction in it. */
 export type Queries = Pick<Database, 'select' | 'insert' | 'update' | 'delete' | 'execute' | '_'>;
+
+const dialect = new PgDialect({ casing: 'snake_case' });
 
 /** Connects to PostgreSQL; `close` ends the connections. */
 export function openDatabase(url: string): { db: Database; pool: pg.Pool; close(): Promise<void> } {
@@ -18,9 +21,22 @@ export function openDatabase(url: string): { db: Database; pool: pg.Pool; close(
     max: 16,
     options: '-c plan_cache_mode=force_generic_plan',
   });
-  // A connection that breaks while nobody uses it is replaced by the next query; it must not end the process.
-  pool.on('error', (error) => console.error(`A database connection broke: ${error.message}`));
+  // A connection that breaks is replaced by the next query; it must not end the process. The pool hears only of those that
+  // nobody uses: under way, and between the statements of a transaction, each has to be listened to.
+  const broke = (error: Error) => console.error(`A database connection broke: ${error.message}`);
+  pool.on('error', () => undefined);
+  pool.on('connect', (client) => client.on('error', broke));
   const db = drizzle(pool, { schema, casing: 'snake_case' });
+  // drizzle's own keeps the connection for good when it breaks before the transaction has begun.
+  db.transaction = async (work, config) => {
+    const client = await pool.connect();
+    try {
+      const session = new NodePgSession<typeof schema, Tables>(client, dialect, undefined, {});
+      return await session.transaction(work, config);
+    } finally {
+      client.release();
+    }
+  };
   return { db, pool, close: () => pool.end() };
 }
 
@@ -36,8 +52,6 @@ export async function migrateDatabase(url: string): Promise<void> {
     await client.end();
   }
 }
-
-const dialect = new PgDialect({ casing: 'snake_case' });
 
 /**
  * The rows of a hand-written statement, typed by the caller who wrote its select list. Statements are prepared under

@@ -1,4 +1,5 @@
 import PgBoss from 'pg-boss';
+import plans from 'pg-boss/src/plans.js';
 import type pg from 'pg';
 
 /** Work that is done later or at fixed times, in this process or another one on the same database. */
@@ -12,11 +13,28 @@ export interface Jobs {
   stop(): Promise<void>;
 }
 
+/**
+ * What pg-boss sends without waiting for it: that work is done, or has failed. A database that is gone at that moment must
+ * not end the process: the work counts as not done, and is done again once its time is over.
+ */
+const unawaited = (schema: string) => [plans.completeJobs(schema), plans.failJobsById(schema)];
+
 /** Jobs through PostgreSQL (pg-boss), in the schema `jobs` of the same database. `note` gets what goes wrong. */
 export async function startJobs(pool: pg.Pool, note: (error: unknown) => void): Promise<Jobs> {
+  const schema = 'jobs';
   const boss = new PgBoss({
-    schema: 'jobs',
-    db: { executeSql: (text, values) => pool.query(text, values) },
+    schema,
+    db: {
+      async executeSql(text, values) {
+        try {
+          return await pool.query(text, values);
+        } catch (error) {
+          if (!unawaited(schema).includes(text)) throw error;
+          note(error);
+          return { rows: [] };
+        }
+      },
+    },
   });
   boss.on('error', note);
   await boss.start();

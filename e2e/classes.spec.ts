@@ -45,7 +45,8 @@ test('a course with its classes, and a list pasted as it comes: looked at, taken
   await expectAccessible(teacher);
   await teacher.getByLabel('What about Mina Kovarik').selectOption('The same person');
   await teacher.getByRole('button', { name: 'Take 3 lines' }).click();
-  await expect(teacher.getByText('3 joined.')).toBeVisible();
+  // She has an account that is not this teacher's: she is asked, and sees nothing of the class until she joins.
+  await expect(teacher.getByText('2 joined. 1 will be asked.')).toBeVisible();
   await expect(member('Tess Brandsma')).toContainText('tess@hedges.example');
   await expect(member('Pim Haring')).toContainText(/pim\.h\d\d/u);
   await teacher.keyboard.press('Control+z');
@@ -179,6 +180,50 @@ test('the office saves the lists for the school’s system, and takes them in ag
   await expect(office.getByText('0 join, 0 leave')).toBeVisible();
   await expectAccessible(office);
   await office.context().close();
+});
+
+test('somebody with an account joins when they say so, or when the office does', async ({
+  browser,
+}) => {
+  await goTo(teacher, 'Classes');
+  await teacher.getByRole('link', { name: /HC1/u }).click();
+  await teacher.getByRole('button', { name: 'Take in a list' }).click();
+  await teacher
+    .getByLabel('The list')
+    .fill(
+      'Mina Kovarik;mina.kovarik@fennmoor.example\nPriya Raghavane;priya.raghavane@fennmoor.example',
+    );
+  await teacher.getByRole('button', { name: 'Look at it' }).click();
+  await expect(teacher.getByRole('heading', { name: '2 will be asked to join' })).toBeVisible();
+  await teacher.getByRole('button', { name: 'Take 2 lines' }).click();
+  await expect(
+    teacher.getByRole('heading', { name: '2 people have been asked to join' }),
+  ).toBeVisible();
+  await expectAccessible(teacher);
+
+  const student = await openAs(browser, 'studentA');
+  await student.goto('/new');
+  await expect(student.getByRole('heading', { name: 'A class asks you to join' })).toBeVisible();
+  await expectAccessible(student);
+  await student.getByRole('button', { name: 'Join', exact: true }).click();
+  await expect(student.getByText('You are in HC1 now')).toBeVisible();
+  await expect(student.getByRole('heading', { name: 'A class asks you to join' })).toBeHidden();
+  await expect(student.getByRole('link', { name: /Hedge lessons/u })).toBeVisible();
+  await student.context().close();
+
+  const office = await openAs(browser, 'office');
+  await office.goto('/classes');
+  await expect(
+    office.getByRole('heading', { name: '1 person waits to join a class' }),
+  ).toBeVisible();
+  await expectAccessible(office);
+  await office.getByRole('button', { name: 'Say no' }).click();
+  await expect(office.getByText('Request declined')).toBeVisible();
+  await office.context().close();
+
+  await teacher.reload();
+  await expect(member('Mina Kovarik')).toBeVisible();
+  await expect(teacher.getByText('Priya Raghavane')).toBeHidden();
 });
 
 test('a student has their own classes, and none of the places of those who teach', async ({

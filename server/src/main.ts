@@ -48,6 +48,8 @@ async function main() {
   process.on('SIGINT', stop);
   // The starter that gave us the channel is gone: nobody would end us.
   process.on('disconnect', stop);
+  // What fails without anybody waiting for it is one page or one piece of work: it must not end the server for all others.
+  process.on('unhandledRejection', (error) => app.log.error(error));
   await app.listen({ port: settings.port, host: '127.0.0.1' });
   if (settings.postRoom)
     website = await startClassWebsite(db, app.services.address, settings.websitePort);

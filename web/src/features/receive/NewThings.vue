@@ -2,7 +2,15 @@
 import type { CameNews, Marked, NewThings } from '@sammlung/contract';
 import { useQuery, useQueryCache } from '@pinia/colada';
 import { ChevronDown } from 'lucide-vue-next';
-import { computed, defineAsyncComponent, nextTick, ref, useTemplateRef, watch } from 'vue';
+import {
+  computed,
+  defineAsyncComponent,
+  nextTick,
+  onMounted,
+  ref,
+  useTemplateRef,
+  watch,
+} from 'vue';
 import { useI18n } from 'vue-i18n';
 import { api } from '../../app/api.ts';
 import { useAttempt } from '../../app/attempt.ts';
@@ -39,6 +47,9 @@ const came = useQuery({
 });
 const classes = useClasses();
 const JoinRequests = defineAsyncComponent(() => import('../../app/JoinRequests.vue'));
+/** The server makes this page without what it would have to ask for besides. */
+const mounted = ref(false);
+onMounted(() => (mounted.value = true));
 const list = useTemplateRef('list');
 const keepPlace = useKeepPlace(list);
 
@@ -147,7 +158,7 @@ const about = (thing: Thing) =>
 <template>
   <div class="grid flex-1 lg:grid-cols-[1fr_392px]">
     <div class="px-5 py-6 sm:px-10">
-      <JoinRequests v-if="place.notes && came.data.value?.joinRequests" class="mb-8" />
+      <JoinRequests v-if="mounted && place.notes && came.data.value?.joinRequests" class="mb-8" />
       <template v-if="came.data.value">
         <div class="flex min-h-11 flex-wrap items-center gap-x-4 gap-y-2">
           <h1 class="flex-1 text-[28px]" aria-live="polite">

@@ -43,7 +43,7 @@ for (const [n, [device, options]] of Object.entries(DEVICES).entries())
 
     test.beforeAll(async ({ browser }) => {
       teacher = await openAs(browser, 'teacher');
-      const { classId, ...word } = await newStartWord(teacher, 'SO1A', reader.name);
+      const { classId, ...word } = await newStartWord(browser, 'SO1A', reader.name);
       first = word;
       unit = (
         await api<{ id: string }>(teacher, 'POST', '/api/folders', { parentId: null, title: UNIT })

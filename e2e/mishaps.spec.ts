@@ -192,8 +192,13 @@ test('what is on the device goes when the session ends elsewhere, or somebody el
   await onDevice(page).click();
   await expect(page.getByText(/on this device, as of/u)).toBeVisible();
   const teacher = await openAs(browser, 'teacher');
-  // A new start word ends the sessions of the old password.
-  await newStartWord(teacher, 'SO1A', STUDENTS[22]!.name);
+  // A new password, chosen elsewhere, ends the sessions of the old one.
+  const { signInName, startWord } = await newStartWord(browser, 'SO1A', STUDENTS[22]!.name);
+  const { token } = await api<{ token: string }>(teacher, 'POST', '/api/session', {
+    email: signInName,
+    password: startWord,
+  });
+  await api(teacher, 'POST', '/api/session/password', { token, password: 'chosen elsewhere' });
   await page.goto('/kept');
   await expect(page.getByRole('heading', { name: 'Sign in' })).toBeVisible();
   await expect.poll(() => caches(page)).toEqual([]);

@@ -173,24 +173,26 @@ export async function download(page: Page, press: () => Promise<void>) {
   return { name: file.suggestedFilename(), bytes: readFileSync(await file.path()) };
 }
 
-/** A new start word for a student of the teacher's class, by their name; it ends their sessions. */
-export async function newStartWord(teacher: Page, code: string, student: string) {
+/** A new start word for somebody of a class, whose account is in use: only the office gives those one. */
+export async function newStartWord(browser: Browser, code: string, student: string) {
+  const office = await openAs(browser, 'office');
   const { courses } = await api<{ courses: { classes: { id: string; code: string }[] }[] }>(
-    teacher,
+    office,
     'GET',
     '/api/courses',
   );
   const classId = courses.flatMap(({ classes }) => classes).find((c) => c.code === code)!.id;
   const { members } = await api<{ members: { personId: string; name: string }[] }>(
-    teacher,
+    office,
     'GET',
     `/api/classes/${classId}`,
   );
   const { slips } = await api<{ slips: { signInName: string; startWord: string }[] }>(
-    teacher,
+    office,
     'POST',
     `/api/classes/${classId}/slips`,
     { people: [members.find(({ name }) => name === student)!.personId] },
   );
+  await office.context().close();
   return { ...slips[0]!, classId };
 }

@@ -32,6 +32,7 @@ import { accounts } from './platform/accounts.ts';
 import { isApi } from './platform/api.ts';
 import type { App } from './platform/app-type.ts';
 import { unseenNotes } from './platform/cover-notes.ts';
+import { hashingQueue } from './platform/hashing.ts';
 import { examine } from './platform/doctor.ts';
 import { errors } from './platform/errors.ts';
 import type { Jobs } from './platform/jobs.ts';
@@ -95,6 +96,7 @@ export async function buildApp({
     storage: new DiskStorage(settings.data),
     accounts: accounts(db, secret, settings.address ?? 'http://localhost'),
     tries: countTries(pool),
+    hashing: hashingQueue(),
     jobs: jobs ?? null,
     post,
     live,

@@ -1,9 +1,11 @@
 import { request } from 'node:http';
 import { hash } from '@node-rs/argon2';
-import type { Session } from '@sammlung/contract';
+import type { Session, Today } from '@sammlung/contract';
 import { eq } from 'drizzle-orm';
 import { afterAll, describe, expect, it } from 'vitest';
 import { mails, schools } from '../src/db/schema/index.ts';
+import { AppError } from '../src/platform/errors.ts';
+import { hashingQueue } from '../src/platform/hashing.ts';
 import { passwordToken, setStartWords } from '../src/platform/passwords.ts';
 import { mail, PASSWORD, startServer, type Who } from './harness.ts';
 
@@ -77,7 +79,12 @@ describe('a new password', () => {
       await token('password'),
       await token('invitation'),
     ];
-    const others = await passwordToken(db, server.world.ids.owner, 'password', server.clock.now);
+    const others = await passwordToken(
+      db,
+      server.world.ids['other school'],
+      'password',
+      server.clock.now,
+    );
     const choose = (by: string) =>
       post('/api/session/password', { token: by, password: 'a sentence of mine' });
     expect((await choose(used)).status).toBe(204);
@@ -115,5 +122,90 @@ describe('people of the sample school', () => {
     } finally {
       await plain.stop();
     }
+  });
+});
+
+describe('at once', () => {
+  const post = (path: string, body: object) =>
+    fetch(`${base}${path}`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify(body),
+    });
+  const count = (replies: Response[]) => {
+    const counts: Record<number, number> = {};
+    for (const { status } of replies) counts[status] = (counts[status] ?? 0) + 1;
+    return counts;
+  };
+
+  it('of many wrong passwords ten are judged; the owner gets in elsewhere', async () => {
+    const replies = await Promise.all(
+      Array.from({ length: 200 }, () =>
+        post('/api/session', { email: mail('colleague'), password: 'wrong' }),
+      ),
+    );
+    expect(count(replies)).toEqual({ 401: 10, 429: 190 });
+    const elsewhere = await server.app.inject({
+      method: 'POST',
+      url: '/api/session',
+      remoteAddress: '203.0.113.7',
+      payload: { email: mail('colleague'), password: PASSWORD },
+    });
+    expect(elsewhere.statusCode).toBe(204);
+  });
+
+  it('right ones cost no tries', async () => {
+    for (let n = 0; n < 12; n += 1)
+      expect(
+        (await post('/api/session', { email: mail('office'), password: PASSWORD })).status,
+      ).toBe(204);
+  });
+
+  it('of many forgotten passwords ten are sent', async () => {
+    await server.db.delete(mails);
+    const replies = await Promise.all(
+      Array.from({ length: 60 }, () =>
+        post('/api/session/forgotten', { email: mail('student in') }),
+      ),
+    );
+    expect(count(replies)).toEqual({ 204: 10, 429: 50 });
+    expect(await server.db.select().from(mails)).toHaveLength(10);
+  });
+
+  it('of many requests to see something ten are noted; of many answers to one the first', async () => {
+    const scenes = [];
+    for (let n = 0; n < 15; n += 1) scenes.push(await server.scene());
+    const replies = await Promise.all(
+      scenes.map(({ secret }) =>
+        server.call('student in', 'POST', '/api/requests', {
+          thing: { kind: 'folder', id: secret },
+          message: '',
+        }),
+      ),
+    );
+    expect(count(replies)).toEqual({ 204: 10, 429: 5 });
+    const { requests } = await server.ask<Today>('owner', 'GET', '/api/today');
+    await server.db.delete(mails);
+    const answers = await Promise.all(
+      ['no', 'person', 'no', 'person', 'no'].map((answer) =>
+        server.call('owner', 'POST', `/api/requests/${requests[0]!.id}/answer`, { answer }),
+      ),
+    );
+    expect(count(answers)).toEqual({ 200: 1, 409: 4 });
+    expect(await server.db.select().from(mails)).toHaveLength(1);
+  });
+
+  it('what waits to be hashed is bounded, and says so', async () => {
+    const hashing = hashingQueue(5);
+    let done = 0;
+    const slow = () => new Promise<void>((resolve) => setTimeout(() => (done++, resolve()), 20));
+    const all = await Promise.allSettled(Array.from({ length: 40 }, () => hashing(slow)));
+    const refused = all.filter((one) => one.status === 'rejected');
+    expect(refused.length).toBeGreaterThan(0);
+    expect(
+      refused.every(({ reason }) => reason instanceof AppError && reason.code === 'busy'),
+    ).toBe(true);
+    expect(done).toBe(40 - refused.length);
+    await hashing(slow);
   });
 });

@@ -11,6 +11,7 @@ export const ERRORS = {
   'sign-in-needed': [401, 'Please sign in.'],
   'wrong-sign-in': [401, 'Mail address and password do not fit together.'],
   'too-many-tries': [429, 'Too many tries. Please wait before the next one.'],
+  busy: [503, 'Many people are signing in at the moment. Please try again in a few seconds.'],
   'wrong-origin': [403, 'This request came from another site.'],
   'not-allowed': [403, 'You can look at this, but not change it.'],
   'not-found': [404, 'There is nothing here for you.'],

@@ -1,5 +1,5 @@
 import { and, eq, gt, isNull, sql } from 'drizzle-orm';
-import type { Queries } from '../db/database.ts';
+import type { Database, Queries } from '../db/database.ts';
 import { requests } from '../db/schema/index.ts';
 import { AppError } from './errors.ts';
 import type { SignedIn } from './sessions.ts';
@@ -34,26 +34,29 @@ const DAY_MS = 24 * 60 * 60 * 1000;
 
 /** Notes that somebody asks to see something; a second time while the first is open changes nothing. */
 export async function askToSee(
-  db: Queries,
+  db: Database,
   person: SignedIn,
   wanted: Wanted,
   message: string,
   t: number,
 ): Promise<void> {
-  if ((await askingOf(db, person.id, wanted)) === 'asked') return;
-  const [day] = await db
-    .select({ count: sql<number>`count(*)::int` })
-    .from(requests)
-    .where(and(eq(requests.personId, person.id), gt(requests.createdAt, new Date(t - DAY_MS))));
-  if (day!.count >= A_DAY) throw new AppError('asked-enough');
-  await db
-    .insert(requests)
-    .values({
+  await db.transaction(async (tx) => {
+    // What one person asks for is counted one after the other.
+    await tx.execute(
+      sql`select pg_advisory_xact_lock(hashtextextended('requests of ' || ${person.id}::text, 0))`,
+    );
+    if ((await askingOf(tx, person.id, wanted)) === 'asked') return;
+    const [day] = await tx
+      .select({ count: sql<number>`count(*)::int` })
+      .from(requests)
+      .where(and(eq(requests.personId, person.id), gt(requests.createdAt, new Date(t - DAY_MS))));
+    if (day!.count >= A_DAY) throw new AppError('asked-enough');
+    await tx.insert(requests).values({
       ...targetOf(wanted),
       schoolId: person.schoolId,
       personId: person.id,
       message,
       createdAt: new Date(t),
-    })
-    .onConflictDoNothing();
+    });
+  });
 }

@@ -2,6 +2,7 @@ import type { Database } from '../db/database.ts';
 import type { Tries } from './tries.ts';
 import type { Settings } from '../settings.ts';
 import type { Accounts } from './accounts.ts';
+import type { Hashing } from './hashing.ts';
 import type { Jobs } from './jobs.ts';
 import type { Live } from './live/live.ts';
 import type { Post } from './mail.ts';
@@ -13,6 +14,7 @@ export interface Services {
   readonly storage: Storage;
   readonly accounts: Accounts;
   readonly tries: Tries;
+  readonly hashing: Hashing;
   /** Null where nothing runs by itself. */
   readonly jobs: Jobs | null;
   readonly post: Post;

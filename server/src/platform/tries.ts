@@ -1,5 +1,5 @@
 import type pg from 'pg';
-import { RateLimiterPostgres, type RateLimiterRes } from 'rate-limiter-flexible';
+import { RateLimiterPostgres, RateLimiterRes } from 'rate-limiter-flexible';
 import { AppError } from './errors.ts';
 
 /**
@@ -37,39 +37,38 @@ export function countTries(pool: pg.Pool): Tries {
   };
 }
 
-/** Throws `too-many-tries` with the seconds to wait when no try is left. */
-export async function refuseWhenTooMany(tries: Tries, email: string, ip: string): Promise<void> {
-  const states = await Promise.all([
-    tries.here.get(hereKey(email, ip)),
-    tries.anywhere.get(anywhereKey(email)),
-  ]);
-  const limits = [tries.here.points, tries.anywhere.points];
-  states.forEach((state, n) => {
-    if (state && state.consumedPoints >= limits[n]!) throw tooMany(state);
-  });
+/** Takes a try back that was counted: it was right. */
+export type GiveBack = () => Promise<void>;
+
+/**
+ * Counts a try for an account from a place, before it is judged: of any number at once no more pass than are allowed. What
+ * one place may try is counted first, so that it cannot use up what is left to other places. Throws `too-many-tries` with
+ * the seconds to wait.
+ */
+export async function countTry(tries: Tries, account: string, ip: string): Promise<GiveBack> {
+  const anywhere = account.toLowerCase().slice(0, 200);
+  const here = `${ip} ${anywhere}`;
+  await consume(tries.here, here);
+  await consume(tries.anywhere, anywhere);
+  return async () => {
+    await Promise.all([tries.here.reward(here), tries.anywhere.reward(anywhere)]);
+  };
 }
 
-/** Throws `too-many-tries` when too many sayable addresses that are none were tried from this place. */
-export async function refuseGuessing(tries: Tries, ip: string): Promise<void> {
-  const state = await tries.short.get(ip);
-  if (state && state.consumedPoints >= tries.short.points) throw tooMany(state);
+/** Counts a sayable address that was tried from a place, as `countTry` does. */
+export async function countGuess(tries: Tries, ip: string): Promise<GiveBack> {
+  await consume(tries.short, ip);
+  return async () => {
+    await tries.short.reward(ip);
+  };
 }
 
-export async function countGuess(tries: Tries, ip: string): Promise<void> {
-  await tries.short.penalty(ip);
-}
-
-export async function countFailure(tries: Tries, email: string, ip: string): Promise<void> {
-  await Promise.all([
-    tries.here.penalty(hereKey(email, ip)),
-    tries.anywhere.penalty(anywhereKey(email)),
-  ]);
-}
-
-const anywhereKey = (email: string) => email.toLowerCase().slice(0, 200);
-const hereKey = (email: string, ip: string) => `${ip} ${anywhereKey(email)}`;
-
-function tooMany(state: RateLimiterRes) {
-  const seconds = Math.max(1, Math.ceil(state.msBeforeNext / 1000));
-  return new AppError('too-many-tries', { headers: { 'retry-after': String(seconds) } });
+async function consume(limiter: RateLimiterPostgres, key: string): Promise<void> {
+  try {
+    await limiter.consume(key);
+  } catch (state) {
+    if (!(state instanceof RateLimiterRes)) throw state;
+    const seconds = Math.max(1, Math.ceil(state.msBeforeNext / 1000));
+    throw new AppError('too-many-tries', { headers: { 'retry-after': String(seconds) } });
+  }
 }

@@ -13,7 +13,7 @@ import { Rights } from '../../platform/access/rights.ts';
 import type { Services } from '../../platform/services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 
-type Needs = Pick<Services, 'db' | 'now' | 'address'>;
+type Needs = Pick<Services, 'db' | 'now' | 'address' | 'hashing'>;
 type DoorRow = typeof doors.$inferSelect;
 
 /** Opens a door to a folder or item. Throws `already-handed-out` where one of its kind stands open. */
@@ -55,9 +55,10 @@ export async function changeDoor(
   doorId: string,
   { until, word, short, renew, coverText, listed }: DoorChange,
 ): Promise<Door> {
+  const wordHash = word && (await needs.hashing(() => hash(plainWord(word))));
   return change(needs, person, doorId, {
     ...(until !== undefined && { untilAt: toDate(until) }),
-    ...(word !== undefined && { wordHash: word === '' ? null : await hash(plainWord(word)) }),
+    ...(word !== undefined && { wordHash: wordHash || null }),
     ...(short !== undefined && { shortAddress: short ? await freeShort(needs.db) : null }),
     ...(coverText !== undefined && { coverText }),
     ...(listed !== undefined && { listed }),

@@ -84,7 +84,7 @@ export async function answer(
   const answered = await db.transaction(async (tx) => {
     const found = await ownRequest(tx, person, requestId);
     if (found.answer !== null) throw new AppError('answered-already');
-    if (asked.answer === 'class') await refuseOtherClass(tx, asked.classId, found.personId);
+    if (asked.answer === 'class') await refuseOtherClass(tx, asked.classId, found.personId, t);
     await tx
       .update(requests)
       .set({ answer: asked.answer, answeredBy: person.id, answeredAt: new Date(t) })
@@ -155,17 +155,19 @@ async function ownRequest(tx: Queries, person: SignedIn, requestId: string): Pro
         ${pathTo(sql`f`, sql`i`)} as path
       from requests r join people p on p.id = r.person_id
         left join folders f on f.id = r.folder_id left join items i on i.id = r.item_id
-      where r.id = ${requestId}::uuid and coalesce(f.owner_id, i.owner_id) = ${person.id}::uuid`,
+      where r.id = ${requestId}::uuid and coalesce(f.owner_id, i.owner_id) = ${person.id}::uuid for update of r`,
   );
   if (!found) throw new AppError('not-found');
   return found;
 }
 
-async function refuseOtherClass(tx: Queries, classId: string, personId: string) {
+/** Only a class to which the person belongs now or will: of anybody else they get nothing by it. */
+async function refuseOtherClass(tx: Queries, classId: string, personId: string, t: number) {
   const [member] = await rows(
     tx,
     sql`select m.id from memberships m join classes c on c.id = m.class_id
-      where m.class_id = ${classId}::uuid and m.person_id = ${personId}::uuid and c.removed_at is null`,
+      where m.class_id = ${classId}::uuid and m.person_id = ${personId}::uuid and c.removed_at is null
+        and (m.until_at is null or m.until_at > ${at(t)})`,
   );
   if (!member) throw new AppError('audience-unknown');
 }

@@ -55,7 +55,7 @@ export async function invite(
  * named.
  */
 export async function printSlips(
-  { db, now }: Pick<Services, 'db' | 'now'>,
+  { db, now, hashing }: Pick<Services, 'db' | 'now' | 'hashing'>,
   person: SignedIn,
   classId: string,
   ids: readonly string[],
@@ -86,9 +86,10 @@ export async function printSlips(
       signInName: p.email ?? p.signInName ?? nameOf.get(p.id)!,
       startWord: startWord(randomInt),
     }));
-    const hashed = await Promise.all(
-      slips.map(async ({ personId, startWord: word }) => ({ personId, hash: await hash(word) })),
-    );
+    // One by one, so that whoever signs in meanwhile has their turn in between.
+    const hashed = [];
+    for (const { personId, startWord: word } of slips)
+      hashed.push({ personId, hash: await hashing(() => hash(word)) });
     await setStartWords(tx, hashed);
     return {
       slips: slips.map(({ name, signInName, startWord: word }) => ({

@@ -3,7 +3,7 @@ import { people, schools } from '../../db/schema/index.ts';
 import { LINK_HOURS, passwordToken } from '../../platform/passwords.ts';
 import type { Services } from '../../platform/services.ts';
 import { mayEnter } from '../../platform/sessions.ts';
-import { countFailure, refuseWhenTooMany } from '../../platform/tries.ts';
+import { countTry } from '../../platform/tries.ts';
 
 /**
  * Sends the person of an address a mail by which they set a new password. Nothing tells whether there is one; asking
@@ -14,9 +14,7 @@ export async function mailPassword(
   email: string,
   ip: string,
 ): Promise<void> {
-  const asked = `forgotten ${email}`;
-  await refuseWhenTooMany(tries, asked, ip);
-  await countFailure(tries, asked, ip);
+  await countTry(tries, `forgotten ${email}`, ip);
   const t = now();
   await db.transaction(async (tx) => {
     const [person] = await tx

@@ -12,6 +12,7 @@ import { PASSWORD_LENGTH } from '@sammlung/core';
 import { APIError } from 'better-auth/api';
 import { eq } from 'drizzle-orm';
 import type { FastifyRequest } from 'fastify';
+import type { z } from 'zod';
 import { people } from '../../db/schema/index.ts';
 import type { App } from '../../platform/app-type.ts';
 import { AppError } from '../../platform/errors.ts';
@@ -19,10 +20,10 @@ import { signedIn, type SignedIn } from '../../platform/sessions.ts';
 import { sampleSignIns, signInKeys } from './queries.ts';
 import { mailPassword } from './forgotten.ts';
 import { setPasswordBy, tokenForStart } from '../../platform/passwords.ts';
-import { countFailure, refuseWhenTooMany } from '../../platform/tries.ts';
+import { countTry } from '../../platform/tries.ts';
 
 export async function sessionRoutes(app: App) {
-  const { accounts, db, now, tries } = app.services;
+  const { accounts, db, now, tries, hashing } = app.services;
 
   app.get('/api/session', { schema: { response: { 200: Session } } }, (request) => ({
     person: request.person && shown(request.person),
@@ -32,21 +33,31 @@ export async function sessionRoutes(app: App) {
     '/api/session',
     { schema: { body: SignIn, response: { 200: FirstSignIn, 204: Nothing } } },
     async (request, reply) => {
-      const { email, password } = request.body;
-      await refuseWhenTooMany(tries, email, request.ip);
-      const keys = await signInKeys(app.services, email);
-      for (const key of keys) {
-        const headers = await signInBy(request, key, password);
-        if (!headers) continue;
-        reply.header('set-cookie', headers.getSetCookie());
-        return reply.code(204).send(null);
-      }
-      const token = await tokenForStart(db, keys, password, now());
+      const { headers, token } = await hashing(() => enter(request, request.body));
       if (token) return reply.code(200).send({ token });
-      await countFailure(tries, email, request.ip);
-      throw new AppError('wrong-sign-in');
+      reply.header('set-cookie', headers!.getSetCookie());
+      return reply.code(204).send(null);
     },
   );
+
+  /** The headers of a new session, or the token that the word of a slip is good for. Throws `wrong-sign-in`. */
+  async function enter(
+    request: FastifyRequest,
+    { email, password }: z.infer<typeof SignIn>,
+  ): Promise<{ headers?: Headers; token?: string }> {
+    const giveBack = await countTry(tries, email, request.ip);
+    const keys = await signInKeys(app.services, email);
+    for (const key of keys) {
+      const headers = await signInBy(request, key, password);
+      if (!headers) continue;
+      await giveBack();
+      return { headers };
+    }
+    const token = await tokenForStart(db, keys, password, now());
+    if (!token) throw new AppError('wrong-sign-in');
+    await giveBack();
+    return { token };
+  }
 
   /** The headers of the new session; null for a wrong password. */
   async function signInBy(request: FastifyRequest, email: string, password: string) {
@@ -89,7 +100,7 @@ export async function sessionRoutes(app: App) {
     async (request, reply) => {
       const { token, password } = request.body;
       if (password.length < PASSWORD_LENGTH) throw new AppError('password-short');
-      await setPasswordBy(app.services, token, password);
+      await hashing(() => setPasswordBy(app.services, token, password));
       return reply.code(204).send(null);
     },
   );

@@ -55,6 +55,11 @@ export interface AppNeeds {
   readonly log?: boolean;
 }
 
+/** Whether the word of a server in front is taken for where a request comes from, by its address and place in the row. */
+function trusted(proxies: Settings['proxies']) {
+  return typeof proxies === 'number' ? (_: string, hop: number) => hop < proxies : [...proxies];
+}
+
 /** The whole application, not yet listening. */
 export async function buildApp({
   settings,
@@ -70,6 +75,7 @@ export async function buildApp({
     bodyLimit: 1 << 20,
     routerOptions: { maxParamLength: 300 },
     forceCloseConnections: true,
+    trustProxy: trusted(settings.proxies),
   });
   const routeList: string[] = [];
   app.decorate('routeList', routeList);
@@ -126,6 +132,7 @@ export async function buildApp({
     db,
     secret,
     settings,
+    address,
     secure: settings.address?.startsWith('https:') ?? false,
   });
   app.addHook('onSend', async (request, reply) => {

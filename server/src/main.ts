@@ -50,7 +50,7 @@ async function main() {
   process.on('disconnect', stop);
   // What fails without anybody waiting for it is one page or one piece of work: it must not end the server for all others.
   process.on('unhandledRejection', (error) => app.log.error(error));
-  await app.listen({ port: settings.port, host: '127.0.0.1' });
+  await app.listen({ port: settings.port, host: settings.host });
   if (settings.postRoom)
     website = await startClassWebsite(db, app.services.address, settings.websitePort);
 

@@ -1,3 +1,4 @@
+import { isIP } from 'node:net';
 import { join } from 'node:path';
 import { Language } from '@sammlung/contract';
 import { z } from 'zod';
@@ -6,9 +7,33 @@ const GB = 1024 ** 3;
 const yesNo = z.enum(['yes', 'no']).transform((word) => word === 'yes');
 const bytes = z.coerce.number().int().nonnegative();
 
+/** Servers in front: how many stand in a row, or their addresses (also as networks, `10.0.0.0/8`). */
+const proxies = z
+  .string()
+  .refine(
+    (text) => /^\d{1,2}$/u.test(text) || text.split(',').every((one) => isNetwork(one.trim())),
+    {
+      message: 'a number of servers in front, or their addresses with commas between them',
+    },
+  )
+  .transform((text) =>
+    /^\d+$/u.test(text) ? Number(text) : text.split(',').map((one) => one.trim()),
+  );
+
+function isNetwork(text: string): boolean {
+  const [address = '', bits, ...more] = text.split('/');
+  const version = isIP(address);
+  if (version === 0 || more.length > 0) return false;
+  return (
+    bits === undefined || (/^\d{1,3}$/u.test(bits) && Number(bits) <= (version === 4 ? 32 : 128))
+  );
+}
+
 /** The settings of the server by the variables of its environment; docs/operating.md describes each. */
 const environment = z.object({
   PORT: z.coerce.number().int().min(0).max(65535).default(4780),
+  SAMMLUNG_HOST: z.string().min(1).default('127.0.0.1'),
+  SAMMLUNG_PROXIES: proxies.default(0),
   SAMMLUNG_DATA: z.string().min(1),
   SAMMLUNG_DATABASE_URL: z.url({ protocol: /^postgres(ql)?$/ }),
   SAMMLUNG_WEB: z.string().min(1).optional(),
@@ -25,8 +50,15 @@ const environment = z.object({
 });
 
 export interface Settings {
-  /** Port on loopback; 0 takes a free one. */
+  /** Port; 0 takes a free one. */
   readonly port: number;
+  /** The address of this machine on which it listens. */
+  readonly host: string;
+  /**
+   * The servers in front of it whose word is taken for where a request comes from: how many there are in a row, or their
+   * addresses. With 0 everybody comes from where the connection does.
+   */
+  readonly proxies: number | readonly string[];
   /** Folder of file contents, unfinished uploads and the secret. */
   readonly data: string;
   readonly uploadsFolder: string;
@@ -68,6 +100,8 @@ export function readSettings(env: Record<string, string | undefined>): Settings 
   const s = result.data;
   return {
     port: s.PORT,
+    host: s.SAMMLUNG_HOST,
+    proxies: s.SAMMLUNG_PROXIES,
     data: s.SAMMLUNG_DATA,
     uploadsFolder: join(s.SAMMLUNG_DATA, 'uploads'),
     databaseUrl: s.SAMMLUNG_DATABASE_URL,

@@ -40,6 +40,8 @@ export async function startServer(more: Partial<Settings> = {}) {
   const data = mkdtempSync(join(tmpdir(), 'sammlung-data-'));
   const settings: Settings = {
     port: 0,
+    host: '127.0.0.1',
+    proxies: 0,
     data,
     uploadsFolder: join(data, 'uploads'),
     databaseUrl: database.url,

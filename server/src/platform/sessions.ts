@@ -39,7 +39,15 @@ export const sessions = fp(
       secret,
       secure,
       settings,
-    }: { db: Database; secret: string; secure: boolean; settings: Pick<Settings, 'sample'> },
+      address,
+    }: {
+      db: Database;
+      secret: string;
+      secure: boolean;
+      settings: Pick<Settings, 'sample'>;
+      /** Where browsers reach the application. */
+      address: () => string;
+    },
   ) => {
     const name = secure ? `__Secure-${SESSION_COOKIE}` : SESSION_COOKIE;
     const byToken = db
@@ -69,7 +77,8 @@ export const sessions = fp(
     app.decorateRequest('person', null);
     app.addHook('onRequest', async (request) => {
       if (!isApi(request)) return;
-      if (!['GET', 'HEAD', 'OPTIONS'].includes(request.method)) refuseOtherSites(request);
+      if (!['GET', 'HEAD', 'OPTIONS'].includes(request.method))
+        refuseOtherSites(request, address());
       const token = readToken(readCookie(request.headers, name), secret);
       if (token) request.person = (await byToken.execute({ token }))[0] ?? null;
     });
@@ -86,12 +95,15 @@ export function signedIn(request: FastifyRequest): SignedIn {
   return request.person;
 }
 
-function refuseOtherSites(request: FastifyRequest) {
+function refuseOtherSites(request: FastifyRequest, address: string) {
   const site = request.headers['sec-fetch-site'];
   if (site !== undefined && site !== 'same-origin' && site !== 'none')
     throw new AppError('wrong-origin');
   const { origin, host } = request.headers;
-  if (origin !== undefined && (!URL.canParse(origin) || new URL(origin).host !== host))
+  if (origin === undefined) return;
+  // A server in front may pass on another host than the one that browsers know.
+  const ours = [host, new URL(address).host];
+  if (!URL.canParse(origin) || !ours.includes(new URL(origin).host))
     throw new AppError('wrong-origin');
 }
 

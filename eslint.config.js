@@ -1,4 +1,5 @@
 import prettier from 'eslint-config-prettier';
+import regexp from 'eslint-plugin-regexp';
 import vue from 'eslint-plugin-vue';
 import globals from 'globals';
 import ts from 'typescript-eslint';
@@ -17,6 +18,15 @@ export default ts.config(
   },
   ...ts.configs.strict,
   ...vue.configs['flat/recommended'],
+  {
+    // Foreign text must not decide how long an expression takes.
+    ignores: ['**/test/**'],
+    plugins: { regexp },
+    rules: {
+      'regexp/no-super-linear-backtracking': ['error', { report: 'potential' }],
+      'regexp/no-super-linear-move': ['error', { report: 'potential' }],
+    },
+  },
   {
     languageOptions: { globals: { ...globals.node, ...globals.browser } },
     rules: {

@@ -139,8 +139,13 @@ function cleaned(name: string): string {
     .replace(/\s+/gu, ' ');
 }
 
+/** Without dots and spaces at its ends. */
 function trimEdges(name: string): string {
-  return name.replace(/^[\s.]+|[\s.]+$/gu, '');
+  const atEdge = (n: number) => /[\s.]/u.test(name[n]!);
+  let [start, end] = [0, name.length];
+  while (start < end && atEdge(start)) start += 1;
+  while (end > start && atEdge(end - 1)) end -= 1;
+  return name.slice(start, end);
 }
 
 /** What a naming pattern is filled with. */

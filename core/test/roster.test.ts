@@ -271,3 +271,46 @@ describe('sayable names', () => {
     ]);
   });
 });
+
+describe('a list that is made to take long', () => {
+  const many = 60_000;
+  const outcome = (text: string) => {
+    try {
+      return readList(text).rows.length;
+    } catch (error) {
+      if (!(error instanceof ListError)) throw error;
+      return error.fault;
+    }
+  };
+  it.each([
+    ['addresses and spaces', 1, `${'a@b '.repeat(many)},`],
+    ['spaces after an address', 1, `a@b${' '.repeat(many)}x`],
+    ['separators after an address', 1, `a@b${',;'.repeat(many)}`],
+    ['open brackets', 1, '<'.repeat(many)],
+    ['an open bracket and spaces', 1, `x <${' '.repeat(many)}`],
+    ['closed brackets', 'too-long', '> '.repeat(many)],
+    ['quotation marks', 1, `a${'"'.repeat(many)}b <c@d.ef>`],
+    ['closing brackets', 1, `a${')'.repeat(many)}b <c@d.ef>`],
+    ['commas', 1, `${'a,'.repeat(many)} <c@d.ef>`],
+    ['dots', 1, `<a@${'b.'.repeat(many)}>`],
+    ['an address that never ends', 2, `a@${'b'.repeat(many)},c@${'-'.repeat(many)}`],
+    ['headings', 1, `name;${'-'.repeat(many)}\n${'ä'.repeat(many)};1`],
+    ['columns', 0, `name${';x'.repeat(many)}`],
+    ['invisible signs', 1, `${'\u200b \u00a0'.repeat(many)}x <c@d.ef>`],
+    ['days', 1, `name;from\nx;${'1.'.repeat(many)}`],
+  ])('of %s is read to its end', (_, expected, text) => {
+    expect(outcome(text)).toBe(expected);
+  });
+});
+
+describe('people on one line', () => {
+  it.each([
+    ['Mina Kovarik <mina@a.ex>, Jo Brand <jo@a.ex>', ['Mina Kovarik', 'Jo Brand']],
+    ['Mina Kovarik <mina@a.ex> Jo Brand <jo@a.ex>', ['Mina Kovarik', 'Jo Brand']],
+    ['Kovarik, Mina <mina@a.ex>; Brand, Jo <jo@a.ex>;', ['Mina Kovarik', 'Jo Brand']],
+    ['mina.kovarik@a.ex, jo.brand@a.ex ; x@a.ex', ['Mina Kovarik', 'Jo Brand', 'X']],
+    ['"Kovarik, Mina" <mina@a.ex> , , Jo Brand <jo@a.ex>', ['Mina Kovarik', 'Jo Brand']],
+  ])('%s', (line, names) => {
+    expect(readList(line).rows.map((row) => row.name)).toEqual(names);
+  });
+});

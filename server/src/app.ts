@@ -31,6 +31,7 @@ import { whyRoutes } from './features/why/routes.ts';
 import { accounts } from './platform/accounts.ts';
 import { isApi } from './platform/api.ts';
 import type { App } from './platform/app-type.ts';
+import { characters } from './platform/characters.ts';
 import { unseenNotes } from './platform/cover-notes.ts';
 import { hashingQueue } from './platform/hashing.ts';
 import { examine } from './platform/doctor.ts';
@@ -119,6 +120,7 @@ export async function buildApp({
   });
 
   await app.register(errors);
+  await app.register(characters);
   await app.register(helmet, {
     contentSecurityPolicy: false,
     strictTransportSecurity: settings.address?.startsWith('https:') ?? false,

@@ -51,7 +51,7 @@ export function makingPages(app: App, pages: MadePages, manifest: Manifest) {
     reply: FastifyReply,
     page: string,
   ): Promise<boolean> {
-    const path = request.url.replace(/\?.*$/u, '');
+    const path = request.url.split('?', 1)[0]!;
     const at = new Date(app.services.now()).toISOString();
     const first = await askMore(request, path, {});
     if (!first || !pages.asks(path, first)) return false;

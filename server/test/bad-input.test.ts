@@ -35,6 +35,28 @@ describe('requests that cannot be read', () => {
     await refused(await call('owner', 'GET', path), 400, 'bad-request');
   });
 
+  it('a NUL character, wherever it stands', async () => {
+    const { handed, placement, grant } = await server.scene();
+    const nul = 'a\u0000b';
+    for (const [method, path, body] of [
+      ['GET', '/api/find?words=%00'],
+      ['GET', `/api/audiences?words=a%00`],
+      ['GET', '/api/at/a%00b'],
+      ['GET', '/api/open/a%00b'],
+      ['POST', '/api/session', { email: nul, password: 'x' }],
+      ['POST', '/api/session', { email: 'a@b.example', password: nul }],
+      ['POST', '/api/session/forgotten', { email: `${nul}@b.example` }],
+      ['POST', '/api/session/password', { token: nul, password: 'long enough to be one' }],
+      ['POST', '/api/folders', { parentId: handed, title: nul }],
+      ['POST', '/api/paths', { parentId: handed, paths: [['a', nul]] }],
+      ['POST', '/api/links', { folderId: handed, url: 'https://a.example/', title: nul }],
+      ['PATCH', `/api/placements/${placement}`, { description: nul }],
+      ['POST', `/api/grants/${grant}/notes`, { body: nul, copyToSender: false }],
+      ['POST', '/api/courses', { title: nul, colour: 'leaf', yearId: handed }],
+    ] as const)
+      await refused(await call('owner', method, path, body), 400, 'bad-request');
+  });
+
   it('an address that is none, and a body that is too long', async () => {
     await refused(await call('owner', 'GET', '/api/nowhere'), 404, 'not-found');
     const long = JSON.stringify({ parentId: null, title: 'x'.repeat(2_000_000) });
@@ -75,7 +97,7 @@ describe('names of folders', () => {
     ['', 'empty'],
     ['  ', 'empty'],
     ['../up', 'forbidden-sign'],
-    ['a\u0000b', 'invisible-sign'],
+    ['a\u0001b', 'invisible-sign'],
     ['abc\u202Edcba', 'invisible-sign'],
     ['x'.repeat(300), 'too-long'],
     ['NUL', 'reserved'],

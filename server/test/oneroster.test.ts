@@ -225,6 +225,13 @@ describe('a roster from the school’s system', () => {
       'list-binary',
     );
     await refused(await send(await zipped({ 'readme.txt': 'x' }), 'take=yes'), 422, 'list-empty');
+    const many = Object.fromEntries(Array.from({ length: 201 }, (_, n) => [`${n}.txt`, '']));
+    await refused(await send(await zipped(many), 'take=yes'), 422, 'list-too-long');
+    const twice = { 'a/users.csv': 'x', 'b/users.csv': 'x' };
+    await refused(await send(await zipped(twice), 'take=yes'), 422, 'list-too-long');
+    const large = 'x'.repeat(45_000_000);
+    const heavy = { 'users.csv': large, 'classes.csv': large };
+    await refused(await send(await zipped(heavy), 'take=yes'), 422, 'list-too-long');
     const stranger = {
       ...ROSTER,
       people: [{ ...ROSTER.people[0]!, id: 'p-9', email: 'other.school@example.org' }],

@@ -170,9 +170,9 @@ function delimiterOf(text: string): string {
 function mailCells(text: string): Cells[] {
   return text.split('\n').flatMap((whole, n) =>
     splitPeople(whole).map((given): Cells => {
-      const bracketed = /^(.*?)<\s*([^<>]*)\s*>[\s,;]*$/u.exec(given);
+      const bracketed = inBrackets(given);
       if (bracketed)
-        return { line: n + 1, values: [personName(bracketed[1]!), tidy(bracketed[2]!)] };
+        return { line: n + 1, values: [personName(bracketed.before), tidy(bracketed.within)] };
       const parts = given.split(/\s+/u);
       const mail = parts.find((part) => part.includes('@'));
       if (!mail) return { line: n + 1, values: [personName(given), ''] };
@@ -187,25 +187,65 @@ function mailCells(text: string): Cells[] {
   );
 }
 
-/** Cuts a line after each address that is followed by a comma, a semicolon or another person. */
+/** What stands before and in the last angle brackets of a text that ends with them; null where it does not. */
+function inBrackets(text: string): { before: string; within: string } | null {
+  const open = text.lastIndexOf('<');
+  const close = text.indexOf('>', open);
+  if (open < 0 || close < 0 || !/^[\s,;]*$/u.test(text.slice(close + 1))) return null;
+  return { before: text.slice(0, open), within: text.slice(open + 1, close) };
+}
+
+/**
+ * Cuts a line after each address that is followed by a comma, a semicolon or another person. Reads it once from its
+ * beginning to its end: foreign text must not decide how long that takes.
+ */
 function splitPeople(line: string): string[] {
-  return line
-    .split(/(?<=>)\s*[,;]+\s*|(?<=>)\s+(?=\S)|(?<=@[^\s,;<>]+)\s*[,;]+\s*(?=\S)/u)
-    .flatMap((part) => (/[<@]/u.test(part) ? [part] : part.split(';')))
-    .map((part) => part.trim())
+  const parts: string[] = [];
+  let part = '';
+  /** What the last word was: the end of an address in brackets, an address, or anything else. */
+  let last: 'bracket' | 'address' | 'other' = 'other';
+  let spaced = false;
+  let begun = false;
+  const cut = () => {
+    parts.push(part);
+    part = '';
+    last = 'other';
+    begun = false;
+  };
+  for (const token of line.match(/[,;]+|\s+|[<>]|[^\s,;<>]+/gu) ?? []) {
+    if (/^[,;]/u.test(token) && (last !== 'other' || !begun)) {
+      if (begun) cut();
+      continue;
+    }
+    const blank = /^\s/u.test(token);
+    // The spaces before a separator still belong to what it ends.
+    if (!blank && last === 'bracket' && spaced) cut();
+    part += token;
+    spaced = blank;
+    if (blank) continue;
+    begun = true;
+    last = token === '>' ? 'bracket' : /@./u.test(token) ? 'address' : 'other';
+  }
+  parts.push(part);
+  return parts
+    .flatMap((found) => (/[<@]/u.test(found) ? [found] : found.split(';')))
+    .map((found) => found.trim())
     .filter(Boolean);
 }
 
 /** `"Kovarik, Mina"` and `Kovarik, Mina` are Mina Kovarik. */
 function personName(given: string): string {
-  const name = tidy(
-    given
-      .trim()
-      .replace(/["']+$|^["']+/gu, '')
-      .replace(/[(),;]+$/gu, ''),
-  );
-  const turned = /^([^,]+),\s*([^,]+)$/u.exec(name);
-  return turned ? `${turned[2]} ${turned[1]}` : name;
+  const name = tidy(withoutEnds(withoutEnds(given.trim(), `"'`), '(),;', 'end'));
+  const [last, first, ...more] = name.split(',').map((part) => part.trim());
+  return last && first && more.length === 0 ? `${first} ${last}` : name;
+}
+
+/** A text without these characters at its ends. */
+function withoutEnds(text: string, characters: string, ends: 'both' | 'end' = 'both'): string {
+  let [start, end] = [0, text.length];
+  while (end > 0 && characters.includes(text[end - 1]!)) end -= 1;
+  while (ends === 'both' && start < end && characters.includes(text[start]!)) start += 1;
+  return text.slice(start, end);
 }
 
 /** Without blanks around, without invisible signs, and not beginning a formula. */
@@ -308,7 +348,7 @@ function toRow(
 
 /** Whether this can be a mail address. */
 export function isMail(text: string): boolean {
-  return MAIL.test(text) && text.length <= MAIL_LENGTH;
+  return text.length <= MAIL_LENGTH && MAIL.test(text);
 }
 
 /** `mina.kovarik@…` is Mina Kovarik, where nothing else is known. */

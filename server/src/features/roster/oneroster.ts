@@ -29,6 +29,9 @@ type Needs = Pick<Services, 'db' | 'now'>;
 
 /** How large one file of a roster may be when it is unpacked, in bytes: more is no list of a school. */
 const FILE_BYTES = 50_000_000;
+/** The same for all of its files together, and how many files its archive may hold. */
+const ALL_BYTES = 80_000_000;
+const ENTRIES = 200;
 const FAULTS_SHOWN = 50;
 
 /** The files of a roster out of its archive, by their names without ending. Throws `list-binary` for anything else. */
@@ -43,12 +46,18 @@ export async function unpackRoster(archive: Buffer): Promise<Record<string, stri
   } catch {
     throw new AppError('list-binary');
   }
+  if (zip.entryCount > ENTRIES) throw new AppError('list-too-long');
   const found: Record<string, string> = {};
+  const seen = new Set<string>();
+  let bytes = 0;
   await new Promise<void>((resolve, reject) => {
     zip.on('entry', (entry: yauzl.Entry) => {
       const name = /^(?:[^/]+\/)?(\w+)\.csv$/u.exec(entry.fileName)?.[1];
       if (!name || !(ROSTER_FILES as readonly string[]).includes(name)) return zip.readEntry();
-      if (entry.uncompressedSize > FILE_BYTES) return reject(new AppError('list-too-long'));
+      bytes += entry.uncompressedSize;
+      if (entry.uncompressedSize > FILE_BYTES || bytes > ALL_BYTES || seen.has(name))
+        return reject(new AppError('list-too-long'));
+      seen.add(name);
       zip.openReadStream(entry, (error, stream) => {
         if (error) return reject(new AppError('list-binary'));
         const parts: Buffer[] = [];

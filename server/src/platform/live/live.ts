@@ -202,19 +202,23 @@ export function startLive(needs: {
       }
     }
     if (groups.size > MOST_GROUPS) return [...again, ...[...groups.values()].flat()];
+    const made: { group: Watching[]; json: string }[] = [];
     for (const group of groups.values()) {
       const { news, asker } = group[0]!.watch;
       try {
-        const json = JSON.stringify(await news!.make(asker, folderIds));
-        for (const one of group) {
-          if (one.told !== json) one.watch.stream.send(news!.event, json);
-          one.told = json;
-        }
+        made.push({ group, json: JSON.stringify(await news!.make(asker, folderIds)) });
       } catch (error) {
         if (!(error instanceof AppError)) throw error;
         again.push(...group);
       }
     }
+    // A session may have ended while the news were made: whoever holds one now held it when they were true.
+    const holding = new Set(await endStale(made.flatMap(({ group }) => group)));
+    for (const { group, json } of made)
+      for (const one of group.filter((each) => holding.has(each))) {
+        if (one.told !== json) one.watch.stream.send(one.watch.news!.event, json);
+        one.told = json;
+      }
     return again;
   }
 

@@ -61,7 +61,7 @@ const status = computed(() => {
 
 /** The parts of an excerpt; those between the marks are the words that were looked for. */
 const parts = (excerpt: string) =>
-  excerpt.split(/«(.*?)»/u).map((text, n) => ({ text, hit: n % 2 === 1 }));
+  excerpt.split(/[«»]/u).map((text, n) => ({ text, hit: n % 2 === 1 }));
 
 function open(hit: Hit | null) {
   if (!hit) return;

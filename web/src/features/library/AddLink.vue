@@ -23,7 +23,8 @@ onMounted(() => field.value?.focus());
 const url = computed(() => {
   const given = typed.value.trim();
   const whole = /^https?:/iu.test(given) ? given : `https://${given}`;
-  return /^\S+\.\S+$/u.test(given) && URL.canParse(whole) ? whole : null;
+  const dotted = given.slice(1, -1).includes('.') && !/\s/u.test(given);
+  return dotted && URL.canParse(whole) ? whole : null;
 });
 const guessed = computed(() => (url.value ? linkTitle(url.value) : ''));
 

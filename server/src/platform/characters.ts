@@ -1,0 +1,23 @@
+import type { FastifyInstance } from 'fastify';
+import fp from 'fastify-plugin';
+import { AppError } from './errors.ts';
+
+/** Refuses what holds a NUL character anywhere: no text has one, and PostgreSQL keeps none. */
+export const characters = fp(async (app: FastifyInstance) => {
+  app.addHook('preValidation', async ({ body, query, params }) => {
+    if (holdsNul([body, query, params])) throw new AppError('bad-request');
+  });
+});
+
+/** Looks through all that a request says, however deep, without calling itself. */
+function holdsNul(given: unknown): boolean {
+  const left: unknown[] = [given];
+  while (left.length > 0) {
+    const value = left.pop();
+    if (typeof value === 'string') {
+      if (value.includes('\0')) return true;
+    } else if (typeof value === 'object' && value !== null && !Buffer.isBuffer(value))
+      for (const [key, one] of Object.entries(value)) left.push(key, one);
+  }
+  return false;
+}

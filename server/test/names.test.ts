@@ -34,7 +34,7 @@ describe.each(['add', 'manage'] as const)('to a colleague who may %s', (level) =
     await handOut(scene.secret, { kind: 'class', id: world.classB });
     await handOut(scene.secret, { kind: 'person', id: world.ids['student out'] });
     own = (await add('colleague', scene.handed, 'Own.txt', `own ${level}`)).placementId!;
-    shared = (await add('owner', scene.handed, 'Shared.txt', `shared ${level}`)).placementId!;
+    shared = (await add('owner', scene.handed, 'Sheet.txt', `sheet ${level}`)).placementId!;
     await ask('owner', 'POST', '/api/placements', { placements: [shared], to: [elsewhere.id] });
     await ask('owner', 'POST', '/api/doors', {
       thing: folder(elsewhere.id),
@@ -114,7 +114,7 @@ describe.each(['add', 'manage'] as const)('to a colleague who may %s', (level) =
     expect(
       (await ask<FolderAudience>('colleague', 'GET', `/api/folders/${scene.handed}/audience`))
         .publicElsewhere,
-    ).toMatchObject([{ title: 'Shared', folder: { id: null, title: null } }]);
+    ).toMatchObject([{ title: 'Sheet', folder: { id: null, title: null } }]);
   });
 });
 

@@ -530,6 +530,34 @@ describe('the account of somebody else', () => {
     ]);
   });
 
+  it('is asked for no class that has been removed, and many slips at once hold up nobody', async () => {
+    const classId = await ownClass();
+    await takeAs('colleague', classId, [row({ personId: world.ids['student in'] })]);
+    const [request] = await waiting('student in');
+    await ask('colleague', 'DELETE', `/api/classes/${classId}`);
+    expect(await waiting('student in')).toEqual([]);
+    for (const who of ['student in', 'office'] as const)
+      await refused(
+        await call(who, 'POST', `/api/join-requests/${request!.id}/answer`, { answer: 'yes' }),
+        404,
+        'not-found',
+      );
+    const scene = await server.scene();
+    const path = `/api/classes/${scene.classX}/slips`;
+    const work = [
+      ...Array.from({ length: 30 }, () => call('owner', 'POST', path, { people: [scene.pupil] })),
+      ...Array.from({ length: 10 }, () =>
+        call('visitor without', 'POST', '/api/session', {
+          email: mail('office'),
+          password: PASSWORD,
+        }),
+      ),
+    ];
+    const statuses = (await Promise.all(work)).map((reply) => reply.status);
+    expect(statuses.slice(30)).toEqual(Array(10).fill(204));
+    expect(new Set(statuses.slice(0, 30))).toEqual(new Set([200]));
+  });
+
   it('under an address that is known already is refused with a word, not with a fault', async () => {
     const classId = await ownClass();
     await refused(

@@ -1,7 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import { APIError } from 'better-auth/api';
 import { verify } from '@node-rs/argon2';
-import { and, eq, inArray, like } from 'drizzle-orm';
+import { and, eq, inArray, like, sql } from 'drizzle-orm';
 import type { Queries } from '../db/database.ts';
 import { credentials, people, sessions, verifications } from '../db/schema/index.ts';
 import type { Accounts } from './accounts.ts';
@@ -113,13 +113,18 @@ export async function setStartWords(
   if (words.length === 0) return;
   const ids = words.map(({ personId }) => personId);
   await forgetTokens(db, ids);
-  await db.delete(credentials).where(and(inArray(credentials.userId, ids), isStartWord));
-  await db.insert(credentials).values(
-    words.map(({ personId, hash }) => ({
-      userId: personId,
-      accountId: personId,
-      providerId: START,
-      password: hash,
-    })),
-  );
+  await db
+    .insert(credentials)
+    .values(
+      words.map(({ personId, hash }) => ({
+        userId: personId,
+        accountId: personId,
+        providerId: START,
+        password: hash,
+      })),
+    )
+    .onConflictDoUpdate({
+      target: [credentials.providerId, credentials.accountId],
+      set: { password: sql`excluded.password` },
+    });
 }

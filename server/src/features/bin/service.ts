@@ -266,6 +266,7 @@ async function purge(
       chosen.filter((x) => x.kind === 'folder').map((x) => x.id);
     const itemIds = (chosen: readonly InBin[]) => chosen.flatMap((x) => x.itemId ?? []);
     const asked = choose(await inBin(tx, ownerId, before));
+    if (asked.length === 0) return [];
     await lockForGood(tx, folderIds(asked), itemIds(asked));
     const locked = new Set(asked.map((x) => x.id));
     const there = await inBin(tx, ownerId, before);

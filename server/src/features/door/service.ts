@@ -55,6 +55,8 @@ export async function changeDoor(
   doorId: string,
   { until, word, short, renew, coverText, listed }: DoorChange,
 ): Promise<Door> {
+  // Only whoever may change it has something hashed for it.
+  if (word) await handingsBehind(new Rights(needs.db, person, needs.now()), [doorId]);
   const wordHash = word && (await needs.hashing(() => hash(plainWord(word))));
   return change(needs, person, doorId, {
     ...(until !== undefined && { untilAt: toDate(until) }),

@@ -7,7 +7,7 @@ import { arrangeKept, keep, keptThings, letGo } from './service.ts';
 export async function keepRoutes(app: App) {
   const { services } = app;
   app.get('/api/kept', { schema: { response: { 200: Kept } } }, (request) =>
-    keptThings(services, signedIn(request), request),
+    keptThings(services, signedIn(request)),
   );
   app.post('/api/kept', { schema: { body: Keep, response: { 200: KeptMade } } }, (request) =>
     keep(services, signedIn(request), request, request.body),

@@ -1,7 +1,7 @@
 import type { Keep, Kept } from '@sammlung/contract';
 import { and, eq, inArray, sql } from 'drizzle-orm';
 import { doors, kept } from '../../db/schema/index.ts';
-import { barred, doorOf, throughDoor, wordGiven } from '../../platform/access/door.ts';
+import { barred, doorOf, throughDoor } from '../../platform/access/door.ts';
 import { folderFor } from '../../platform/access/folder.ts';
 import { placementSeen } from '../../platform/access/placement.ts';
 import { AppError } from '../../platform/errors.ts';
@@ -15,9 +15,8 @@ type Asking = Pick<FastifyRequest, 'person' | 'headers'>;
 
 /** What somebody keeps at hand. What they cannot see now keeps the name they know, and has no way to it. */
 export async function keptThings(
-  { db, now, sign }: Needs,
+  { db, now }: Pick<Needs, 'db' | 'now'>,
   person: SignedIn,
-  request: Asking,
 ): Promise<Kept> {
   const t = now();
   const shown = await db
@@ -31,8 +30,7 @@ export async function keptThings(
   for (const { token, wordHash } of shown) {
     const found = token && (await doorOf(db, token));
     if (!found) continue;
-    const worded = found.door.wordHash === wordHash || wordGiven(sign, found, request, t);
-    const reason = barred(found, person, t, worded);
+    const reason = barred(found, person, t, found.door.wordHash === wordHash);
     // A new word is asked for at the door: until it has been given there, nothing of what lies behind is told.
     if (!reason || reason === 'word') tokens.set(found.door.id, token);
     if (!reason) open.add(found.door.id);

@@ -61,17 +61,19 @@ export async function printSlips(
   ids: readonly string[],
 ): Promise<Slips> {
   const t = now();
+  const fits = (account: Account) => person.kind === 'office' || !account.inUse;
+  await classRun(db, person, classId);
+  const asked = await membersNamed(db, person, classId, ids, t, fits);
+  // Before the transaction: nothing that waits to be hashed holds a connection, which others wait for in turn. One by one,
+  // so that whoever signs in meanwhile comes in between.
+  const words = new Map<string, { startWord: string; hash: string }>();
+  for (const { id } of asked.found) {
+    const word = startWord(randomInt);
+    words.set(id, { startWord: word, hash: await hashing(() => hash(word)) });
+  }
   return db.transaction(async (tx) => {
     await classRun(tx, person, classId);
-    const office = person.kind === 'office';
-    const { found, others } = await membersNamed(
-      tx,
-      person,
-      classId,
-      ids,
-      t,
-      (a) => office || !a.inUse,
-    );
+    const { found, others } = await membersNamed(tx, person, classId, [...words.keys()], t, fits);
     const nameless = found.filter((p) => p.email === null && p.signInName === null);
     const names = await freeSignInNames(
       tx,
@@ -84,20 +86,16 @@ export async function printSlips(
       personId: p.id,
       name: p.name,
       signInName: p.email ?? p.signInName ?? nameOf.get(p.id)!,
-      startWord: startWord(randomInt),
+      ...words.get(p.id)!,
     }));
-    // One by one, so that whoever signs in meanwhile has their turn in between.
-    const hashed = [];
-    for (const { personId, startWord: word } of slips)
-      hashed.push({ personId, hash: await hashing(() => hash(word)) });
-    await setStartWords(tx, hashed);
+    await setStartWords(tx, slips);
     return {
       slips: slips.map(({ name, signInName, startWord: word }) => ({
         name,
         signInName,
         startWord: word,
       })),
-      others,
+      others: [...asked.others, ...others],
     };
   });
 }

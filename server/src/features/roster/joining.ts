@@ -53,6 +53,13 @@ export function openRequests(db: Queries, classId: string): Promise<AskedToJoin[
   );
 }
 
+/** Requests `r` that a person may answer: their own, or as the office; of classes that are there, in an open year. */
+const answerable = (person: SignedIn) => sql`join_requests r join people p on p.id = r.person_id
+  join people b on b.id = r.asked_by join classes c on c.id = r.class_id
+  join courses k on k.id = c.course_id join years y on y.id = k.year_id
+  where r.school_id = ${person.schoolId}::uuid and c.removed_at is null and k.removed_at is null and y.closed_at is null
+    and (${person.kind === 'office'} or r.person_id = ${person.id}::uuid)`;
+
 /** What waits for the person's answer: a student's own requests, all of the school for the office. */
 export async function requestsFor(
   { db }: Pick<Services, 'db'>,
@@ -62,11 +69,7 @@ export async function requestsFor(
   const requests = await rows<JoinRequests['requests'][number]>(
     db,
     sql`select r.id, p.name, b.name as "askedBy", c.code, c.colour, k.title as course, ${iso(sql`r.created_at`)} as "askedAt"
-      from join_requests r join people p on p.id = r.person_id join people b on b.id = r.asked_by
-        join classes c on c.id = r.class_id join courses k on k.id = c.course_id join years y on y.id = k.year_id
-      where r.answer is null and r.school_id = ${person.schoolId}::uuid
-        and c.removed_at is null and k.removed_at is null and y.closed_at is null
-        and (${person.kind === 'office'} or r.person_id = ${person.id}::uuid)
+      from ${answerable(person)} and r.answer is null
       order by r.created_at, p.name collate natural_order limit 200`,
   );
   return { requests };
@@ -84,13 +87,12 @@ export async function answerRequest(
 ): Promise<void> {
   const t = now();
   await db.transaction(async (tx) => {
-    const [request] = await tx
-      .select()
-      .from(joinRequests)
-      .where(and(eq(joinRequests.id, requestId), eq(joinRequests.schoolId, person.schoolId)))
-      .for('update');
-    const theirs = person.kind === 'office' || request?.personId === person.id;
-    if (!request || !theirs) throw new AppError('not-found');
+    const found = await rows(
+      tx,
+      sql`select r.id from ${answerable(person)} and r.id = ${requestId}::uuid for update of r`,
+    );
+    const [request] = await tx.select().from(joinRequests).where(eq(joinRequests.id, requestId));
+    if (found.length === 0 || !request) throw new AppError('not-found');
     if (request.answer !== null) throw new AppError('answered-already');
     await tx
       .update(joinRequests)

@@ -10,7 +10,16 @@ import type {
   Viewer,
 } from './model.ts';
 import { groupBy } from './group.ts';
-import { isOut, within } from './release.ts';
+import { isOut, releaseFor, within } from './release.ts';
+import {
+  intersection,
+  NEVER,
+  overlap,
+  stretchOf,
+  union,
+  type Stretch,
+  type Stretches,
+} from './spans.ts';
 
 /** What a viewer may do in a folder, from nothing to everything. */
 export type Right = 'none' | Level | 'own';
@@ -84,23 +93,32 @@ export class Library {
     return keysOf(viewer, t).some((key) => this.#keySeesPlacement(key, placement, t));
   }
 
-  /** All that somebody who is reached in this one way sees at `t`, as `folder:<id>` and `item:<id>`. */
-  *thingsOn(key: Key, t: Instant): Generator<string> {
-    // Each folder's path is judged once, not for each thing in it.
-    const open = new Map<Id, boolean>();
-    for (const { id } of this.folders.values()) {
-      const path = this.#path(id);
-      if (!path || !passes(path, key, t)) continue;
-      const handedOut = this.#onPath(path, key, t).length > 0;
-      open.set(id, handedOut);
-      if (handedOut) yield `folder:${id}`;
+  /** The same library with other things handed out. */
+  withHandings(handingsOut: readonly HandingOut[]): Library {
+    return new Library({ ...this.data, handingsOut });
+  }
+
+  /**
+   * The instants at which somebody who is reached in this one way sees a folder, or, given a placement in it, the
+   * placement: the rule of `seesFolder` and `seesPlacement` over all time.
+   */
+  seenOn(key: Key, folderId: Id, placement: Placement | null): Stretches {
+    const path = this.#path(folderId);
+    if (!path || placement?.binned || path.some((f) => f.binned)) return NEVER;
+    let open: Stretch | null = { from: -Infinity, until: Infinity };
+    if (!key.exempt) {
+      if (path.some((f) => f.yearClosed)) return NEVER;
+      for (const { release } of placement ? [...path, placement] : path) {
+        const read = releaseFor(release, key.reading);
+        open = read.held ? null : overlap(open, stretchOf(read));
+        if (!open) return NEVER;
+      }
     }
-    for (const { folderId, itemId, binned, release } of this.placements.values()) {
-      const handedOut = open.get(folderId);
-      if (handedOut === undefined || binned) continue;
-      if (!key.exempt && !isOut(release, key.reading, t)) continue;
-      if (handedOut || this.#on('item', itemId, key, t).length > 0) yield `item:${itemId}`;
-    }
+    const handings = [
+      ...path.flatMap(({ id }) => this.#handedOut.get(targetName('folder', id, key)) ?? []),
+      ...((placement && this.#handedOut.get(targetName('item', placement.itemId, key))) ?? []),
+    ];
+    return intersection([open], union(handings.map(stretchOf)));
   }
 
   /**

@@ -1,4 +1,4 @@
-import type { Audience, Id, Instant, Viewer } from './model.ts';
+import type { Audience, Id, Instant, Span, Viewer } from './model.ts';
 import { within } from './release.ts';
 
 /**
@@ -20,22 +20,26 @@ export function audienceName(a: Audience): string {
 
 /** Every way in which `viewer` is reached at `t` (model.md, `audiences(v, t)`). */
 export function keysOf(viewer: Viewer, t: Instant): Key[] {
-  const keys: Key[] = [];
-  const { person } = viewer;
+  return keysOverTime(viewer).flatMap(({ key, span }) => (within(span, t) ? [key] : []));
+}
+
+const ALWAYS: Span = { from: null, until: null };
+
+/** The same at any time, each with the span in which it reaches the viewer. */
+export function keysOverTime({ person, doors }: Viewer): { key: Key; span: Span }[] {
+  const keys: { key: Key; span: Span }[] = [];
+  const add = (audience: Audience, span = ALWAYS, reading: Id | null = null, exempt = false) =>
+    keys.push({ key: { ...audience, reading, exempt }, span });
   if (person) {
-    keys.push({ kind: 'person', id: person.id, reading: null, exempt: person.staff });
+    add({ kind: 'person', id: person.id }, ALWAYS, null, person.staff);
     for (const m of person.memberships) {
-      if (!within(m, t)) continue;
-      keys.push({ kind: 'class', id: m.classId, reading: m.classId, exempt: false });
-      keys.push({ kind: 'course', id: m.courseId, reading: m.classId, exempt: false });
+      add({ kind: 'class', id: m.classId }, m, m.classId);
+      add({ kind: 'course', id: m.courseId }, m, m.classId);
     }
-    if (person.staff)
-      keys.push({ kind: 'staff', id: person.schoolId, reading: null, exempt: true });
-    keys.push({ kind: 'school', id: person.schoolId, reading: null, exempt: false });
+    if (person.staff) add({ kind: 'staff', id: person.schoolId }, ALWAYS, null, true);
+    add({ kind: 'school', id: person.schoolId });
   }
-  for (const door of viewer.doors) {
-    if (door.kind === 'public' || person?.schoolId === door.schoolId)
-      keys.push({ kind: 'door', id: door.id, reading: null, exempt: false });
-  }
+  for (const { id, kind, schoolId } of doors)
+    if (kind === 'public' || person?.schoolId === schoolId) add({ kind: 'door', id });
   return keys;
 }

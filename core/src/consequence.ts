@@ -1,13 +1,14 @@
 import type { Library } from './access.ts';
-import { audienceName, keysOf, type Key } from './audience.ts';
-import type { Audience, Id, Instant, ShownDoor, Span, Viewer } from './model.ts';
-
-type Person = NonNullable<Viewer['person']>;
+import { groupAlike, type AlikeThings, type Place } from './alike.ts';
+import { audienceName } from './audience.ts';
+import type { Audience, HandingOut, Id, Instant, ShownDoor, Viewer } from './model.ts';
+import { partiesOf, type Party, type Way } from './parties.ts';
+import { intersection, NEVER, sameStretches, union, without, type Stretches } from './spans.ts';
 
 /** One state of the affected part of a school: what lies there, and who might see it. */
 export interface World {
   readonly library: Library;
-  readonly people: readonly Person[];
+  readonly people: readonly NonNullable<Viewer['person']>[];
   readonly doors: readonly ShownDoor[];
 }
 
@@ -38,43 +39,65 @@ export interface Consequence {
   readonly peopleLosing: number;
 }
 
+/** Work in pieces, between which other work may be done; it returns what comes out. */
+export type InPieces<T> = Generator<void, T, void>;
+
+/** Does all the pieces at once. */
+export function atOnce<T>(work: InPieces<T>): T {
+  for (;;) {
+    const { done, value } = work.next();
+    if (done) return value;
+  }
+}
+
 /**
  * What changes for whom when `before` becomes `after`, at `t` and at every later instant at which something opens or
  * ends. People are counted once per audience through which they gain or lose; somebody who still sees a thing in
  * another way has not lost it. Owners of the folders are left out: their own sight never changes.
  */
-export function consequence(before: World, after: World, t: Instant): Consequence {
-  const parties = groupPeople(before, after);
-  const audiences = distinctAudiences(before, after);
-  const now = difference(before, after, parties, t);
-  const later = laterInstants(before, after, t).map((at) => ({
-    at,
-    ...difference(before, after, parties, at),
-  }));
+export function* consequence(before: World, after: World, t: Instant): InPieces<Consequence> {
+  const audiences = distinctAudiences([before.library, after.library]);
+  const groups = groupAlike(before.library, after.library);
+  yield;
+  const parties = partiesOf(before, after, audiences);
+  yield;
+  const was = new Sight(before.library, groups, 'before');
+  const is = new Sight(after.library, groups, 'after');
+  return yield* compare(was, is, parties, audiences, t);
+}
 
-  const changes: AudienceChange[] = [];
-  for (const audience of audiences) {
-    const gains = effect(audience, now.gained);
-    const loses = effect(audience, now.lost);
-    const known = { gained: sightsOf(audience, now.gained), lost: sightsOf(audience, now.lost) };
-    const gainsLater = laterEffect(
-      audience,
-      later.map(({ at, gained }) => ({ at, sights: gained })),
-      known.gained,
-    );
-    const losesLater = laterEffect(
-      audience,
-      later.map(({ at, lost }) => ({ at, sights: lost })),
-      known.lost,
-    );
-    if (gains || loses || gainsLater || losesLater)
-      changes.push({ audience, gains, loses, gainsLater, losesLater });
+/**
+ * What handing a folder out to single audiences would do, or taking it back from them: what all these changes have in
+ * common is worked out once.
+ */
+export class HandingPreview {
+  readonly #groups: readonly AlikeThings[];
+  readonly #parties: readonly Party[];
+  readonly #now: Sight;
+
+  /** `audiences` are those that will be asked about; doors not yet there stand among the world's doors. */
+  constructor(
+    readonly world: World,
+    folderId: Id,
+    audiences: readonly Audience[],
+  ) {
+    const { library } = world;
+    this.#groups = groupAlike(library, library, folderId);
+    const reached = [...distinctAudiences([library]), ...audiences];
+    this.#parties = partiesOf(world, world, reached);
+    this.#now = new Sight(library, this.#groups, 'before');
   }
-  return {
-    audiences: changes,
-    peopleGaining: countPeople(now.gained),
-    peopleLosing: countPeople(now.lost),
-  };
+
+  /** The consequence at `t` of these being the handings out, which differ for this audience, at the folder, alone. */
+  *change(
+    audience: Audience,
+    handingsOut: readonly HandingOut[],
+    t: Instant,
+  ): InPieces<Consequence> {
+    const after = this.world.library.withHandings(handingsOut);
+    const sight = new Sight(after, this.#groups, 'after');
+    return yield* compare(this.#now, sight, this.#parties, [audience], t);
+  }
 }
 
 /** Whether model.md wants a question first: more people through school or public, or something taken from a class. */
@@ -86,200 +109,144 @@ export function asksFirst(result: Consequence): boolean {
   });
 }
 
-/** People who are reached alike in both worlds, or one door. */
-interface Party {
-  readonly before: Viewer | null;
-  readonly after: Viewer | null;
-  readonly people: number | null;
-}
-
-/** For one party: the things it gains or loses, and through which audiences it does. */
-interface Sight {
-  readonly party: Party;
-  readonly things: ReadonlySet<string>;
-  readonly through: ReadonlyMap<string, ReadonlySet<string>>;
-}
-
-function groupPeople(before: World, after: World): Party[] {
-  const owners = new Set<Id>();
-  const named = new Set<Id>();
-  for (const { library } of [before, after]) {
-    for (const folder of library.folders.values()) owners.add(folder.ownerId);
-    for (const h of library.data.handingsOut)
-      if (h.audience.kind === 'person') named.add(h.audience.id);
-  }
-  const pairs = new Map<Id, { before: Person | null; after: Person | null }>();
-  for (const p of before.people) pairs.set(p.id, { before: p, after: null });
-  for (const p of after.people)
-    pairs.set(p.id, { before: pairs.get(p.id)?.before ?? null, after: p });
-
-  const groups = new Map<string, { party: Party; people: number }>();
-  for (const [id, pair] of pairs) {
-    if (owners.has(id)) continue;
-    const name = named.has(id) ? id : `${reach(pair.before)}>${reach(pair.after)}`;
-    const group = groups.get(name);
-    if (group) group.people += 1;
-    else
-      groups.set(name, {
-        people: 1,
-        party: { before: viewerOf(pair.before), after: viewerOf(pair.after), people: null },
-      });
-  }
-  const doors = new Map<Id, Party>();
-  for (const door of before.doors)
-    doors.set(door.id, { before: stranger(door), after: null, people: null });
-  for (const door of after.doors)
-    doors.set(door.id, {
-      before: doors.get(door.id)?.before ?? null,
-      after: stranger(door),
-      people: null,
-    });
-  return [
-    ...[...groups.values()].map((g) => ({ ...g.party, people: g.people })),
-    ...doors.values(),
-  ];
-}
-
-function viewerOf(person: Person | null): Viewer | null {
-  return person && { person, doors: [] };
-}
-
-/** Somebody with nothing but the address; a school door is judged as for a person who may pass it. */
-function stranger(door: ShownDoor): Viewer {
-  return { person: null, doors: [{ ...door, kind: 'public' }] };
-}
-
-function reach(person: Person | null): string {
-  if (!person) return '';
-  const classes = person.memberships.map((m) => `${m.classId}/${m.from}/${m.until}`).sort();
-  return `${person.schoolId}|${person.staff}|${classes.join()}`;
-}
-
-function distinctAudiences(before: World, after: World): Audience[] {
+function distinctAudiences(libraries: readonly Library[]): Audience[] {
   const found = new Map<string, Audience>();
-  for (const { library } of [before, after])
-    for (const { audience } of library.data.handingsOut)
-      found.set(audienceName(audience), audience);
+  for (const { data } of libraries)
+    for (const { audience } of data.handingsOut) found.set(audienceName(audience), audience);
   return [...found.values()];
 }
 
-function laterInstants(before: World, after: World, t: Instant): Instant[] {
-  const found = new Set<Instant>();
-  const add = ({ from, until }: Span) => {
-    for (const at of [from, until]) if (at !== null && at > t) found.add(at);
-  };
-  for (const { library, people } of [before, after]) {
-    for (const node of [...library.data.folders, ...library.data.placements]) {
-      add(node.release);
-      node.release.perClass.forEach(add);
-    }
-    library.data.handingsOut.forEach(add);
-    for (const person of people) person.memberships.forEach(add);
+/** When things are seen on each way in, in one state of a library; each answer is worked out once. */
+class Sight {
+  readonly #seen = new Map<string, Stretches[]>();
+
+  constructor(
+    readonly library: Library,
+    readonly groups: readonly AlikeThings[],
+    readonly side: 'before' | 'after',
+  ) {}
+
+  /** When the things of the n-th group are seen on a way in. */
+  of({ key, audience }: Way, n: number): Stretches {
+    const name = `${audience}/${key.reading}/${key.exempt}`;
+    const known = this.#seen.get(name) ?? [];
+    this.#seen.set(name, known);
+    return (known[n] ??= whenSeen(this.library, key, this.groups[n]![this.side]));
   }
-  return [...found].sort((a, b) => a - b);
 }
 
-function difference(before: World, after: World, parties: readonly Party[], t: Instant) {
-  const was = waysIn(before.library, t);
-  const is = waysIn(after.library, t);
-  return {
-    gained: parties.flatMap((party) => surplus(party, is, party.after, was, party.before, t)),
-    lost: parties.flatMap((party) => surplus(party, was, party.before, is, party.after, t)),
-  };
+function whenSeen(library: Library, key: Way['key'], places: readonly Place[]): Stretches {
+  if (places.length === 0) return NEVER;
+  const each = places.map((p) => library.seenOn(key, p.folderId, p.placement));
+  return each.length === 1 ? each[0]! : union(each.flat());
 }
 
-type Ways = (key: Key) => ReadonlySet<string>;
-
-/** What is seen on each way in at one instant, worked out once: people of one class share it, and so do changes. */
-const judged = new WeakMap<Library, Map<Instant, Ways>>();
-function waysIn(library: Library, t: Instant): Ways {
-  const instants = judged.get(library) ?? new Map<Instant, Ways>();
-  judged.set(library, instants);
-  const found = instants.get(t);
-  if (found) return found;
-  const handedOut = new Set(library.data.handingsOut.map((h) => audienceName(h.audience)));
-  const perKey = new Map<string, ReadonlySet<string>>();
-  const ways: Ways = (key) => {
-    if (!handedOut.has(audienceName(key))) return NOTHING;
-    const name = keyName(key);
-    const things = perKey.get(name) ?? new Set(library.thingsOn(key, t));
-    perKey.set(name, things);
-    return things;
-  };
-  instants.set(t, ways);
-  return ways;
+/** How one party comes to see, or ceases to see, a group of things through an audience. */
+interface Change {
+  readonly party: Party;
+  readonly group: number;
+  /** The first instant of it, from `t` on. */
+  readonly from: Instant;
 }
 
-const NOTHING: ReadonlySet<string> = new Set();
-const keyName = (key: Key) => `${audienceName(key)}/${key.reading}/${key.exempt}`;
+type Changes = Map<string, Change[]>;
 
-/** The things a party sees in one state of the world and on no way in the other one; none or one sight. */
-function surplus(
-  party: Party,
-  there: Ways,
-  viewer: Viewer | null,
-  elsewhere: Ways,
-  other: Viewer | null,
+/** `audiences` are the only ones whose sight may differ. */
+function* compare(
+  was: Sight,
+  is: Sight,
+  parties: readonly Party[],
+  audiences: readonly Audience[],
   t: Instant,
-): Sight[] {
-  const others = (other ? keysOf(other, t) : []).map(elsewhere).filter((seen) => seen.size > 0);
-  const things = new Set<string>();
-  const through = new Map<string, Set<string>>();
-  for (const key of viewer ? keysOf(viewer, t) : []) {
-    const name = audienceName(key);
-    for (const thing of there(key)) {
-      if (others.some((seen) => seen.has(thing))) continue;
-      things.add(thing);
-      through.set(name, (through.get(name) ?? new Set()).add(thing));
+): InPieces<Consequence> {
+  const touched = new Set(audiences.map(audienceName));
+  const after = { of: (way: Way, n: number) => (touched.has(way.audience) ? is : was).of(way, n) };
+  const gained: Changes = new Map();
+  const lost: Changes = new Map();
+  for (const party of parties) {
+    if (![...party.before, ...party.after].some((way) => touched.has(way.audience))) continue;
+    const stays = (n: number) =>
+      party.before === party.after &&
+      party.before.every((way) => sameStretches(was.of(way, n), after.of(way, n)));
+    for (let n = 0; n < was.groups.length; n += 1) {
+      if (stays(n)) continue;
+      surplus(gained, party, n, [party.after, after], [party.before, was], t);
+      surplus(lost, party, n, [party.before, was], [party.after, after], t);
     }
+    yield;
   }
-  return things.size > 0 ? [{ party, things, through }] : [];
+  const { groups } = was;
+  const lines = audiences.map((audience): AudienceChange => {
+    const gains = effects(audience, gained.get(audienceName(audience)) ?? [], groups, t);
+    const loses = effects(audience, lost.get(audienceName(audience)) ?? [], groups, t);
+    return {
+      audience,
+      gains: gains.now,
+      loses: loses.now,
+      gainsLater: gains.later,
+      losesLater: loses.later,
+    };
+  });
+  return {
+    audiences: lines.filter((l) => l.gains ?? l.loses ?? l.gainsLater ?? l.losesLater),
+    peopleGaining: peopleAtOnce(gained, t),
+    peopleLosing: peopleAtOnce(lost, t),
+  };
 }
 
-function sightsOf(audience: Audience, sights: readonly Sight[]): ReadonlySet<string> {
-  const name = audienceName(audience);
-  return new Set(sights.flatMap((s) => [...(s.through.get(name) ?? [])]));
+type Reached = readonly [readonly Way[], Pick<Sight, 'of'>];
+
+/** Notes for each audience when a party sees a group in one state of the world and on no way in the other. */
+function surplus(
+  noted: Changes,
+  party: Party,
+  group: number,
+  [ways, there]: Reached,
+  [otherWays, elsewhere]: Reached,
+  t: Instant,
+): void {
+  const seen = (way: Way, sight: Pick<Sight, 'of'>) =>
+    intersection([way.when], sight.of(way, group));
+  const others = union(otherWays.flatMap((way) => seen(way, elsewhere)));
+  for (const way of ways) {
+    const only = without(seen(way, there), others).find(({ until }) => until > t);
+    if (!only) continue;
+    const known = noted.get(way.audience) ?? [];
+    noted.set(way.audience, known);
+    known.push({ party, group, from: Math.max(only.from, t) });
+  }
 }
 
-function effect(audience: Audience, sights: readonly Sight[]): Effect | null {
-  const name = audienceName(audience);
-  const concerned = sights.filter((s) => (s.through.get(name)?.size ?? 0) > 0);
-  if (concerned.length === 0) return null;
-  return { people: headcount(audience, concerned), ...count(sightsOf(audience, concerned)) };
-}
-
-/** Sums up the instants after now; what is gained or lost at once already is not said again. */
-function laterEffect(
+/** Sums up the changes for one audience; what is gained or lost at once already is not said again for later. */
+function effects(
   audience: Audience,
-  instants: readonly { at: Instant; sights: readonly Sight[] }[],
-  known: ReadonlySet<string>,
-): LaterEffect | null {
-  const name = audienceName(audience);
-  const things = new Set<string>();
-  const concerned = new Map<Party, Sight>();
-  let from: Instant | null = null;
-  for (const { at, sights } of instants) {
-    for (const sight of sights) {
-      const fresh = [...(sight.through.get(name) ?? [])].filter((x) => !known.has(x));
-      if (fresh.length === 0) continue;
-      from ??= at;
-      concerned.set(sight.party, sight);
-      for (const thing of fresh) things.add(thing);
-    }
-  }
-  if (from === null) return null;
-  return { from, people: headcount(audience, [...concerned.values()]), ...count(things) };
+  changes: readonly Change[],
+  groups: readonly AlikeThings[],
+  t: Instant,
+): { now: Effect | null; later: LaterEffect | null } {
+  const sum = (those: readonly Change[]): Effect => {
+    const found = [...new Set(those.map((c) => c.group))].map((n) => groups[n]!);
+    return {
+      people: audience.kind === 'door' ? null : headcount(those),
+      items: found.reduce((n, { items }) => n + items, 0),
+      folders: found.reduce((n, { folders }) => n + folders, 0),
+    };
+  };
+  const now = changes.filter((c) => c.from === t);
+  const known = new Set(now.map((c) => c.group));
+  const later = changes.filter((c) => c.from > t && !known.has(c.group));
+  const first = later.reduce((from, c) => Math.min(from, c.from), Infinity);
+  return {
+    now: now.length > 0 ? sum(now) : null,
+    later: later.length > 0 ? { ...sum(later), from: first } : null,
+  };
 }
 
-function headcount(audience: Audience, sights: readonly Sight[]): number | null {
-  return audience.kind === 'door' ? null : countPeople(sights);
+function headcount(changes: readonly Change[]): number {
+  const parties = new Set(changes.map((c) => c.party));
+  return [...parties].reduce((n, { people }) => n + (people ?? 0), 0);
 }
 
-function countPeople(sights: readonly Sight[]): number {
-  return sights.reduce((sum, { party }) => sum + (party.people ?? 0), 0);
-}
-
-function count(things: ReadonlySet<string>): { items: number; folders: number } {
-  const items = [...things].filter((x) => x.startsWith('item:')).length;
-  return { items, folders: things.size - items };
+function peopleAtOnce(changes: Changes, t: Instant): number {
+  return headcount([...changes.values()].flat().filter((c) => c.from === t));
 }

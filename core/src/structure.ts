@@ -1,5 +1,5 @@
 import { Library } from './access.ts';
-import { sameAudience } from './audience.ts';
+import { audienceName } from './audience.ts';
 import type {
   Audience,
   Folder,
@@ -50,8 +50,10 @@ export function afterChange(before: Library, change: Change): Library {
 function changed(before: Library, change: Change): Partial<LibraryData> {
   const { folders, placements, handingsOut } = before.data;
   if (change.do === 'place') return { placements: [...placements, ...placed(before, change)] };
-  if (change.do === 'take-back')
-    return { handingsOut: handingsOut.filter((h) => !change.handings.includes(h.id)) };
+  if (change.do === 'take-back') {
+    const taken = new Set(change.handings);
+    return { handingsOut: handingsOut.filter((h) => !taken.has(h.id)) };
+  }
   if (change.do === 'hand-out') return { handingsOut: handedOut(before, change) };
   const named = (kind: Thing['kind']) =>
     new Set(change.things.filter((thing) => thing.kind === kind).map((thing) => thing.id));
@@ -89,14 +91,12 @@ function placed(
   { placements, to }: Extract<Change, { do: 'place' }>,
 ): Placement[] {
   const items = new Set(placements.flatMap((id) => before.placements.get(id)?.itemId ?? []));
+  const there = new Set(
+    before.data.placements.filter((p) => !p.binned).map((p) => `${p.folderId} ${p.itemId}`),
+  );
   return to.flatMap((folderId) =>
     [...items]
-      .filter(
-        (itemId) =>
-          !before.data.placements.some(
-            (p) => p.folderId === folderId && p.itemId === itemId && !p.binned,
-          ),
-      )
+      .filter((itemId) => !there.has(`${folderId} ${itemId}`))
       .map((itemId) => ({
         id: `new ${folderId} ${itemId}`,
         folderId,
@@ -126,9 +126,9 @@ function handedOut(
       until,
     })),
   );
-  const replaced = (h: HandingOut) =>
-    fresh.some((f) => f.target.id === h.target.id && sameAudience(f.audience, h.audience));
-  return [...before.data.handingsOut.filter((h) => !replaced(h)), ...fresh];
+  const nameOf = (h: HandingOut) => `${h.target.id} ${audienceName(h.audience)}`;
+  const replaced = new Set(fresh.map(nameOf));
+  return [...before.data.handingsOut.filter((h) => !replaced.has(nameOf(h))), ...fresh];
 }
 
 function released<T extends { readonly release: ReleaseRule }>(

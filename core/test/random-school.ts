@@ -142,6 +142,27 @@ function plantFolders(
   return folders;
 }
 
+const handingSeed = fc.record({
+  onItem: fc.constantFrom(false, false, false, true),
+  target: fc.nat(),
+  audience,
+  level: fc.constantFrom<Level>('view', 'view', 'view', 'add', 'manage'),
+  span: openSpan,
+});
+const membershipSeed = fc.record({
+  student: fc.constantFrom(...STUDENTS),
+  class: fc.constantFrom(...CLASSES),
+  span: openSpan,
+});
+
+/** Few of something say little; none at all is a case as well. */
+function mostlyMany<T>(of: fc.Arbitrary<T>): fc.Arbitrary<T[]> {
+  return fc.oneof(
+    { weight: 4, arbitrary: fc.array(of, { minLength: 4, maxLength: 9 }) },
+    { weight: 1, arbitrary: fc.array(of, { maxLength: 3 }) },
+  );
+}
+
 /** Random schools of up to `size` folders, with placements, holds, handings out, classes, doors and viewers. */
 export function randomSchool(size = 8): fc.Arbitrary<RandomSchool> {
   return fc
@@ -156,24 +177,8 @@ export function randomSchool(size = 8): fc.Arbitrary<RandomSchool> {
         }),
         { maxLength: size * 2 },
       ),
-      handings: fc.array(
-        fc.record({
-          onItem: fc.constantFrom(false, false, false, true),
-          target: fc.nat(),
-          audience,
-          level: fc.constantFrom<Level>('view', 'view', 'view', 'add', 'manage'),
-          span: openSpan,
-        }),
-        { maxLength: 8 },
-      ),
-      memberships: fc.array(
-        fc.record({
-          student: fc.constantFrom(...STUDENTS),
-          class: fc.constantFrom(...CLASSES),
-          span: openSpan,
-        }),
-        { maxLength: 6 },
-      ),
+      handings: mostlyMany(handingSeed),
+      memberships: mostlyMany(membershipSeed),
       shown: fc.subarray(DOORS),
       now: instant,
     })

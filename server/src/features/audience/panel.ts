@@ -1,14 +1,16 @@
 import type { AudienceRow, FolderAudience, Whence } from '@sammlung/contract';
 import {
   asksFirst,
-  consequence,
+  audienceName,
   folderStandings,
+  groupBy,
+  HandingPreview,
   isOut,
   itemStandings,
-  Library,
   sameAudience,
   type Audience,
   type HandingOut,
+  type Library,
   type ShownDoor,
   type World,
 } from '@sammlung/core';
@@ -21,6 +23,7 @@ import type { Asker } from '../../platform/access/twin.ts';
 import type { Services } from '../../platform/services.ts';
 import { contentsBelow, loadWorld } from '../../platform/access/world.ts';
 import type { loadLibrary } from '../../platform/access/load.ts';
+import { inPieces } from '../../platform/pieces.ts';
 import { classesTaught } from '../../platform/classes.ts';
 import { itemsDirectlyIn } from './queries.ts';
 
@@ -54,39 +57,10 @@ export async function folderAudience(
     classes.map(({ id }) => ({ kind: 'class', id })),
   );
   const names = await audienceNames(db, library.data.handingsOut);
+  const handings = groupBy(library.data.handingsOut, (h) => audienceName(h.audience));
   const standings = folderStandings(library, folderId, t);
   const named = whence(folder, library.titles.folders);
   const path = library.folders.get(folderId)?.path ?? [];
-
-  const row = (
-    audience: Audience,
-    shown: Pick<AudienceRow, 'kind' | 'label' | 'colour' | 'people'>,
-  ): AudienceRow => {
-    const standing = standings.find((s) => sameAudience(s.audience, audience));
-    const handings = library.data.handingsOut.filter((h) => sameAudience(h.audience, audience));
-    const here = handings.find((h) => h.target.id === folderId);
-    const door = doorRows.find((d) => d.id === here?.id);
-    return {
-      ...shown,
-      id: Object.values(NEW_DOORS).includes(audience.id) ? folder.schoolId : audience.id,
-      state: standing?.state ?? 'none',
-      from: toIso(standing?.from ?? null),
-      here: here
-        ? {
-            id: here.id,
-            level: here.level,
-            from: toIso(here.from),
-            until: toIso(here.until),
-            door: door ? doorView(address(), door) : null,
-          }
-        : null,
-      above: path
-        .slice(0, -1)
-        .filter((id) => handings.some((h) => h.target.id === id))
-        .map(named),
-      change: changeFor(before, folderId, folder.schoolId, audience, here, t),
-    };
-  };
 
   const taught = new Set(classes.map((c) => c.id));
   const onPath = library.data.handingsOut.filter(
@@ -106,31 +80,73 @@ export async function folderAudience(
   const staffCount = people.filter((p) => p.staff && p.id !== folder.ownerId).length;
   const has = (id: string) => standings.some((s) => s.audience.id === id);
   classes.sort((a, b) => Number(has(b.id)) - Number(has(a.id)));
-  const rows = [
-    ...classes.map((c) =>
-      row(
-        { kind: 'class', id: c.id },
-        { kind: 'class', label: c.code, colour: c.colour, people: c.students },
-      ),
-    ),
-    ...others.map((h) => {
-      const name = names.get(h.audience.id);
-      const kind = name?.kind ?? (h.audience.kind as 'school');
-      const reached = people.filter((p) => reaches(h.audience, p, t)).length;
-      return row(h.audience, {
-        kind,
-        label: name?.label ?? '',
-        colour: name?.colour ?? null,
-        people: reached,
-      });
+  const shown: {
+    audience: Audience;
+    as: Pick<AudienceRow, 'kind' | 'label' | 'colour' | 'people'>;
+  }[] = [
+    ...classes.map((c) => ({
+      audience: { kind: 'class' as const, id: c.id },
+      as: { kind: 'class' as const, label: c.code, colour: c.colour, people: c.students },
+    })),
+    ...others.map(({ audience }) => {
+      const name = names.get(audience.id);
+      return {
+        audience,
+        as: {
+          kind: name?.kind ?? (audience.kind as 'school'),
+          label: name?.label ?? '',
+          colour: name?.colour ?? null,
+          people: people.filter((p) => reaches(audience, p, t)).length,
+        },
+      };
     }),
-    row(
-      { kind: 'staff', id: folder.schoolId },
-      { kind: 'staff', label: '', colour: null, people: staffCount },
-    ),
-    row(doorAudience('school'), { kind: 'school-door', label: '', colour: null, people: null }),
-    row(doorAudience('public'), { kind: 'public', label: '', colour: null, people: null }),
+    {
+      audience: { kind: 'staff', id: folder.schoolId },
+      as: { kind: 'staff', label: '', colour: null, people: staffCount },
+    },
+    {
+      audience: doorAudience('school'),
+      as: { kind: 'school-door', label: '', colour: null, people: null },
+    },
+    {
+      audience: doorAudience('public'),
+      as: { kind: 'public', label: '', colour: null, people: null },
+    },
   ];
+  const preview = new HandingPreview(
+    withNewDoors(before, folder.schoolId),
+    folderId,
+    shown.map((s) => s.audience),
+  );
+  const rows: AudienceRow[] = [];
+  for (const { audience, as } of shown) {
+    const standing = standings.find((s) => sameAudience(s.audience, audience));
+    const its = handings.get(audienceName(audience)) ?? [];
+    const here = its.find((h) => h.target.id === folderId);
+    const door = doorRows.find((d) => d.id === here?.id);
+    const change = preview.change(audience, toggled(library, folderId, audience, here), t);
+    const result = await inPieces(change);
+    rows.push({
+      ...as,
+      id: Object.values(NEW_DOORS).includes(audience.id) ? folder.schoolId : audience.id,
+      state: standing?.state ?? 'none',
+      from: toIso(standing?.from ?? null),
+      here: here
+        ? {
+            id: here.id,
+            level: here.level,
+            from: toIso(here.from),
+            until: toIso(here.until),
+            door: door ? doorView(address(), door) : null,
+          }
+        : null,
+      above: path
+        .slice(0, -1)
+        .filter((id) => its.some((h) => h.target.id === id))
+        .map(named),
+      change: told(result.audiences[0], asksFirst(result)),
+    });
+  }
 
   const students = people.filter(
     (person) => !person.staff && library.seesFolder({ person, doors: [] }, folderId, t),
@@ -172,40 +188,28 @@ function reaches(audience: Audience, person: World['people'][number], t: number)
   );
 }
 
-/** What handing the folder out to an audience would do; or taking it back, where it was handed out here. */
-function changeFor(
-  before: World,
+function withNewDoors(world: World, schoolId: string): World {
+  const fresh = (['public', 'school'] as const).map((kind) => ({
+    id: NEW_DOORS[kind],
+    kind,
+    schoolId,
+  }));
+  return { ...world, doors: [...world.doors, ...fresh] };
+}
+
+/** What is handed out once the folder is handed out to an audience; or taken back, where it was handed out here. */
+function toggled(
+  { data }: Library,
   folderId: string,
-  schoolId: string,
   audience: Audience,
   here: HandingOut | undefined,
-  t: number,
-): AudienceRow['change'] {
-  const { data } = before.library;
-  const handingsOut = here
-    ? data.handingsOut.filter((h) => h !== here)
-    : [
-        ...data.handingsOut,
-        {
-          id: 'new',
-          target: { kind: 'folder' as const, id: folderId },
-          audience,
-          level: 'view' as const,
-          from: null,
-          until: null,
-        },
-      ];
-  const opening = (['public', 'school'] as const)
-    .filter((kind) => audience.id === NEW_DOORS[kind])
-    .map((kind) => ({ id: NEW_DOORS[kind], kind, schoolId }));
-  const after: World = {
-    library: new Library({ ...data, handingsOut }),
-    people: before.people,
-    doors: [...before.doors, ...opening],
-  };
-  const result = consequence(before, after, t);
-  const line = result.audiences.find((a) => sameAudience(a.audience, audience));
-  return told(line, asksFirst(result));
+): HandingOut[] {
+  if (here) return data.handingsOut.filter((h) => h !== here);
+  const target = { kind: 'folder' as const, id: folderId };
+  return [
+    ...data.handingsOut,
+    { id: 'new', target, audience, level: 'view', from: null, until: null },
+  ];
 }
 
 /** Items of the folder that are open to all because they also lie in another, public folder. */

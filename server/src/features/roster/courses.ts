@@ -6,7 +6,7 @@ import type {
   NewClass,
   NewCourse,
 } from '@sammlung/contract';
-import { consequence, Library } from '@sammlung/core';
+import { Library } from '@sammlung/core';
 import { and, eq, inArray, isNull, or, sql, type SQL } from 'drizzle-orm';
 import type { z } from 'zod';
 import { at, rows, type Queries } from '../../db/database.ts';
@@ -176,8 +176,7 @@ export async function removal(
       handingsOut: data.handingsOut.filter((h) => !gone.has(h.audience.id)),
     }),
   };
-  const result = consequence(world, after, now());
-  return tell(db, world, after, result, { schoolId: person.schoolId, words: [], scope });
+  return tell(db, world, after, { schoolId: person.schoolId, words: [], scope }, now());
 }
 
 /** Removes a course or class. What was handed out to it is taken back with it; `bringBack` undoes both. */

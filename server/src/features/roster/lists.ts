@@ -12,7 +12,6 @@ import type {
 } from '@sammlung/contract';
 import {
   compareList,
-  consequence,
   decodeList,
   ListError,
   readList,
@@ -117,7 +116,6 @@ export async function previewList(
     courseIds: [course.id],
   });
   const after = withJoining(world, listed, { classId, courseId: course.id }, person);
-  const result = consequence(world, after, t);
   return {
     encoding,
     rows: listed.map(({ person: found, doubts, faults, ...row }) => ({
@@ -139,11 +137,7 @@ export async function previewList(
       const membershipId = membershipOf.get(p.id);
       return membershipId ? [{ membershipId, name: p.name }] : [];
     }),
-    consequences: await tell(db, world, after, result, {
-      schoolId: person.schoolId,
-      words: [],
-      scope,
-    }),
+    consequences: await tell(db, world, after, { schoolId: person.schoolId, words: [], scope }, t),
   };
 }
 
@@ -203,8 +197,7 @@ export async function membersTold(
         : p,
     ),
   };
-  const result = consequence(world, after, t);
-  return tell(db, world, after, result, { schoolId: person.schoolId, words: [], scope });
+  return tell(db, world, after, { schoolId: person.schoolId, words: [], scope }, t);
 }
 
 function read(text: string, lastNameFirst: boolean) {

@@ -6,7 +6,6 @@ import {
   consequence,
   type Audience,
   type AudienceChange,
-  type Consequence,
   type Library,
   type ShownDoor,
   type World,
@@ -14,6 +13,7 @@ import {
 import { sql } from 'drizzle-orm';
 import { rows, uuids, type Queries } from '../../db/database.ts';
 import { audienceNames } from './tabs.ts';
+import { inPieces } from '../pieces.ts';
 import { told } from './told.ts';
 import type { Scope } from './world.ts';
 
@@ -62,17 +62,18 @@ export async function foretell(
     people: before.people,
     doors: [...before.doors, ...doors],
   };
-  return tell(db, before, after, consequence(before, after, t), context);
+  return tell(db, before, after, context, t);
 }
 
-/** The same for two states of the world, of which the consequence is known already. */
+/** The same for two states of the world. */
 export async function tell(
   db: Queries,
   before: World,
   after: World,
-  result: Consequence,
   { schoolId, words, scope }: { schoolId: string; words: readonly string[]; scope: Scope },
+  t: number,
 ): Promise<Consequences> {
+  const result = await inPieces(consequence(before, after, t));
   const handings = [...before.library.data.handingsOut, ...after.library.data.handingsOut];
   const names = await audienceNames(
     db,

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { run } from '../../scripts/lib/run.mjs';
 import type { ScratchPostgres, ServerProcess } from '../../scripts/lib/scratch-server.mjs';
 import { growthOf, seconds } from './measure.ts';
-import { median, report } from './report.ts';
+import { atMost, median, ratioAtMost, report } from './report.ts';
 import { benchFolder, layDown, sampleCookie, TEACHER } from './sample.ts';
 
 const FILES = 2000;
@@ -45,6 +45,6 @@ export async function benchArchive(postgres: ScratchPostgres, { address, pid }: 
       await seconds(() => run('sh', ['-c', 'zip -0 -r -q - . > /dev/null'], { cwd: folder })),
     );
   }
-  report('zip_time', median(ours), 's', median(theirs), 'ratio at most 1.3');
-  report('zip_memory', Math.max(...growth), 'MB', null, 'under 64');
+  report('zip_time', median(ours), 's', median(theirs), ratioAtMost(1.3));
+  report('zip_memory', Math.max(...growth), 'MB', null, atMost(64));
 }

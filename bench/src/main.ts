@@ -1,5 +1,5 @@
 // npm run bench [name …]: all figures, or only the groups named (pages, screens, live, archive, upload, download,
-// handing, listing).
+// handing, panel, listing). Exits 1 where a bar is missed.
 import {
   startScratchPostgres,
   startServerProcess,
@@ -14,6 +14,7 @@ import { benchHanding } from './handing.ts';
 import { benchListing } from './listing.ts';
 import { benchLive } from './live.ts';
 import { benchPages } from './pages.ts';
+import { benchPanel } from './panel.ts';
 import { benchScreens } from './screens.ts';
 import { benchUpload } from './upload.ts';
 
@@ -55,4 +56,5 @@ for (const [name, bench] of Object.entries(WITH_SERVER))
       await bench(postgres, server).finally(() => server.stop());
     });
 if (runs('handing')) await withPostgres(benchHanding);
+if (runs('panel')) await withPostgres(benchPanel);
 if (runs('listing')) await withPostgres(benchListing);

@@ -12,6 +12,17 @@ export interface Figure {
   readonly ratio: number | null;
 }
 
+/** What a figure, or its ratio to the yardstick, has to be; null where there is no bar. */
+export type Bar = {
+  readonly of: 'value' | 'ratio';
+  readonly bound: 'at most' | 'at least';
+  readonly limit: number;
+} | null;
+
+export const atMost = (limit: number): Bar => ({ of: 'value', bound: 'at most', limit });
+export const ratioAtMost = (limit: number): Bar => ({ of: 'ratio', bound: 'at most', limit });
+export const ratioAtLeast = (limit: number): Bar => ({ of: 'ratio', bound: 'at least', limit });
+
 export function median(values: readonly number[]): number {
   const sorted = [...values].sort((a, b) => a - b);
   const middle = sorted.length >> 1;
@@ -20,13 +31,13 @@ export function median(values: readonly number[]): number {
 
 const round = (n: number) => Number(n.toPrecision(4));
 
-/** Prints one line for the figure and writes it beside the others. */
+/** Prints one line for the figure, writes it beside the others, and makes the run fail where its bar is missed. */
 export function report(
   name: string,
   value: number,
   unit: string,
   yardstick: number | null,
-  bar: string,
+  bar: Bar,
 ): void {
   const ratio = yardstick === null ? null : round(value / yardstick);
   const figure: Figure = {
@@ -36,7 +47,11 @@ export function report(
     ratio,
   };
   const beside = ratio === null ? '' : `  yardstick ${figure.yardstick}  ratio ${ratio}`;
-  console.log(`${name} ${figure.value} ${unit}${beside}  (bar: ${bar})`);
+  const wanted = bar
+    ? `bar: ${bar.of === 'ratio' ? 'ratio ' : ''}${bar.bound} ${bar.limit}, ${meets(figure, bar) ? 'met' : 'MISSED'}`
+    : 'no bar';
+  console.log(`${name} ${figure.value} ${unit}${beside}  (${wanted})`);
+  if (bar && !meets(figure, bar)) process.exitCode = 1;
   const known = existsSync(FILE)
     ? (JSON.parse(readFileSync(FILE, 'utf8')) as Record<string, Figure>)
     : {};
@@ -44,4 +59,11 @@ export function report(
     a.localeCompare(b),
   );
   writeFileSync(FILE, `${JSON.stringify(Object.fromEntries(sorted), null, 2)}\n`);
+}
+
+/** Throws where the bar is one for a ratio and there is no yardstick. */
+function meets(figure: Figure, { of, bound, limit }: NonNullable<Bar>): boolean {
+  const judged = figure[of];
+  if (judged === null) throw new Error('A ratio needs a yardstick.');
+  return bound === 'at most' ? judged <= limit : judged >= limit;
 }

@@ -4,7 +4,7 @@ import { DEVICES } from '../../e2e/devices.ts';
 import config from '../../e2e/playwright.config.ts';
 import { api, audience, dropFiles, PEOPLE, row, signIn, textFile } from '../../e2e/steps.ts';
 import type { ScratchPostgres, ServerProcess } from '../../scripts/lib/scratch-server.mjs';
-import { median, report } from './report.ts';
+import { atMost, median, report } from './report.ts';
 import { benchFolder, type BenchFolder } from './sample.ts';
 
 const ITEMS = 10_000;
@@ -33,7 +33,7 @@ export async function benchScreens(postgres: ScratchPostgres, { address }: Serve
     if (drawn > 100) throw new Error(`${drawn} rows are drawn`);
     frames.push(await scrolling(page, 400));
   }
-  report('long_list', median(frames), 'ms', null, 'at most 50');
+  report('long_list', median(frames), 'ms', null, atMost(50));
   // The end of it is there, too: rows are fetched on the way.
   await row(page, 'Sheet').first().getByRole('link').first().focus();
   for (let n = 0; n < 400 && !(await row(page, 'Sheet 9999,').isVisible()); n += 1)
@@ -82,7 +82,7 @@ async function onPhone(browser: Browser, teacher: Page, folder: string, address:
     await row(page, 'Sheet 1,').waitFor();
     top.push(await scrolling(page, 250));
   }
-  report('long_list_phone', median(top), 'ms', null, 'at most 50');
+  report('long_list_phone', median(top), 'ms', null, atMost(50));
   const last = page.locator('#main [data-row]', { hasText: 'Sheet 9999,' });
   const until = Date.now() + 300_000;
   while (Date.now() < until && !(await last.isVisible())) {
@@ -93,7 +93,7 @@ async function onPhone(browser: Browser, teacher: Page, folder: string, address:
   const end: number[] = [];
   for (let round = 0; round < ROUNDS; round += 1)
     end.push(await scrolling(page, round % 2 ? 250 : -250));
-  report('long_list_phone_whole', median(end), 'ms', null, 'at most 50');
+  report('long_list_phone_whole', median(end), 'ms', null, atMost(50));
   await context.close();
 }
 
@@ -137,7 +137,7 @@ async function newFolder(page: Page) {
     .getByText(/SO1A sees/u)
     .first()
     .waitFor();
-  report('steps_new_folder', steps, 'actions', null, 'at most 6');
+  report('steps_new_folder', steps, 'actions', null, atMost(6));
 }
 
 /** What a student does from the sign-in page until the newest handout is open. */
@@ -156,5 +156,5 @@ async function openHandout(page: Page) {
       .click(),
   );
   await page.locator('.textLayer').first().waitFor();
-  report('steps_student', steps, 'actions', null, 'at most 2');
+  report('steps_student', steps, 'actions', null, atMost(2));
 }

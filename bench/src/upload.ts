@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { run } from '../../scripts/lib/run.mjs';
 import type { ScratchPostgres, ServerProcess } from '../../scripts/lib/scratch-server.mjs';
 import { growthOf, seconds } from './measure.ts';
-import { median, report } from './report.ts';
+import { atMost, median, ratioAtMost, report } from './report.ts';
 import { benchFolder, sampleCookie, TEACHER, upload } from './sample.ts';
 
 const MB = 1_000_000;
@@ -40,8 +40,8 @@ export async function benchUpload(postgres: ScratchPostgres, { address, pid }: S
     growth.push(await growthOf(pid, async () => void ours.push(await seconds(once))));
     theirs.push(await seconds(() => run('sh', ['-c', `cp ${path} ${copy} && sha256sum ${copy}`])));
   }
-  report('upload_large', median(ours), 's', median(theirs), 'ratio at most 3');
-  report('upload_memory', Math.max(...growth), 'MB', null, 'under 64');
+  report('upload_large', median(ours), 's', median(theirs), ratioAtMost(3));
+  report('upload_memory', Math.max(...growth), 'MB', null, atMost(64));
 }
 
 /** Sends the file with curl, so that the bytes do not pass through this process. */

@@ -1,7 +1,11 @@
 import type { Library } from './access.ts';
 import { audienceName } from './audience.ts';
 import { groupBy } from './group.ts';
+import type { InPieces } from './pieces.ts';
 import type { Folder, HandingOut, Id, Placement, ReleaseRule } from './model.ts';
+
+/** How many things are looked at in one piece. */
+const PIECE = 500;
 
 /** Where a thing lies: a folder as itself, or a placement in a folder. */
 export interface Place {
@@ -25,9 +29,13 @@ export interface AlikeThings {
  * All folders and items of both states in groups of things that lie alike. What lies in the folder `apart`, or below,
  * never shares a group with what does not: more may be handed out there. Work grows with the number of things.
  */
-export function groupAlike(before: Library, after: Library, apart: Id | null = null) {
-  const marksBefore = marksOf(before, apart);
-  const marksAfter = before === after ? marksBefore : marksOf(after, apart);
+export function* groupAlike(
+  before: Library,
+  after: Library,
+  apart: Id | null = null,
+): InPieces<readonly AlikeThings[]> {
+  const marksBefore = yield* marksOf(before, apart);
+  const marksAfter = before === after ? marksBefore : yield* marksOf(after, apart);
   const nowhere = { mark: '', places: [] };
   const groups = new Map<string, { -readonly [K in keyof AlikeThings]: AlikeThings[K] }>();
   const names = new Set([...marksBefore.keys(), ...marksAfter.keys()]);
@@ -44,11 +52,15 @@ export function groupAlike(before: Library, after: Library, apart: Id | null = n
     if (name.startsWith('item:')) group.items += 1;
     else group.folders += 1;
   }
-  return [...groups.values()] as readonly AlikeThings[];
+  yield;
+  return [...groups.values()];
 }
 
 /** For each thing that may be seen, by `folder:<id>` or `item:<id>`: a mark that things have in common which lie alike. */
-function marksOf(library: Library, apart: Id | null) {
+function* marksOf(
+  library: Library,
+  apart: Id | null,
+): InPieces<ReadonlyMap<string, { mark: string; places: Place[] }>> {
   const numbers = new Map<string, number>();
   const short = (mark: string) => {
     const number = numbers.get(mark) ?? numbers.size;
@@ -81,6 +93,7 @@ function marksOf(library: Library, apart: Id | null) {
     if (mark !== null)
       found.set(`folder:${id}`, { mark, places: [{ folderId: id, placement: null }] });
   }
+  yield;
   for (const [itemId, several] of groupBy(library.data.placements, (p) => p.itemId)) {
     const places = several.flatMap((placement) => {
       const { folderId, binned, release } = placement;
@@ -94,6 +107,7 @@ function marksOf(library: Library, apart: Id | null) {
     const handed = handingsMark(library.handingsOn(itemId));
     const mark = marks.length === 1 && handed === '' ? marks[0]! : short(`${marks}#${handed}`);
     found.set(`item:${itemId}`, { mark, places });
+    if (found.size % PIECE === 0) yield;
   }
   return found;
 }

@@ -1,7 +1,8 @@
 import type { Library } from './access.ts';
 import { groupAlike, type AlikeThings, type Place } from './alike.ts';
-import { audienceName } from './audience.ts';
+import { audienceName, type Key } from './audience.ts';
 import type { Audience, HandingOut, Id, Instant, ShownDoor, Viewer } from './model.ts';
+import type { InPieces } from './pieces.ts';
 import { partiesOf, type Party, type Way } from './parties.ts';
 import { intersection, NEVER, sameStretches, union, without, type Stretches } from './spans.ts';
 
@@ -39,17 +40,6 @@ export interface Consequence {
   readonly peopleLosing: number;
 }
 
-/** Work in pieces, between which other work may be done; it returns what comes out. */
-export type InPieces<T> = Generator<void, T, void>;
-
-/** Does all the pieces at once. */
-export function atOnce<T>(work: InPieces<T>): T {
-  for (;;) {
-    const { done, value } = work.next();
-    if (done) return value;
-  }
-}
-
 /**
  * What changes for whom when `before` becomes `after`, at `t` and at every later instant at which something opens or
  * ends. People are counted once per audience through which they gain or lose; somebody who still sees a thing in
@@ -57,8 +47,7 @@ export function atOnce<T>(work: InPieces<T>): T {
  */
 export function* consequence(before: World, after: World, t: Instant): InPieces<Consequence> {
   const audiences = distinctAudiences([before.library, after.library]);
-  const groups = groupAlike(before.library, after.library);
-  yield;
+  const groups = yield* groupAlike(before.library, after.library);
   const parties = partiesOf(before, after, audiences);
   yield;
   const was = new Sight(before.library, groups, 'before');
@@ -67,37 +56,28 @@ export function* consequence(before: World, after: World, t: Instant): InPieces<
 }
 
 /**
- * What handing a folder out to single audiences would do, or taking it back from them: what all these changes have in
- * common is worked out once.
+ * What each of several changes would do at `t`, of which every one gives the handings out for one audience at a folder
+ * another state: what they have in common is worked out once. Doors that are not there yet stand among the world's.
  */
-export class HandingPreview {
-  readonly #groups: readonly AlikeThings[];
-  readonly #parties: readonly Party[];
-  readonly #now: Sight;
-
-  /** `audiences` are those that will be asked about; doors not yet there stand among the world's doors. */
-  constructor(
-    readonly world: World,
-    folderId: Id,
-    audiences: readonly Audience[],
-  ) {
-    const { library } = world;
-    this.#groups = groupAlike(library, library, folderId);
-    const reached = [...distinctAudiences([library]), ...audiences];
-    this.#parties = partiesOf(world, world, reached);
-    this.#now = new Sight(library, this.#groups, 'before');
+export function* handingConsequences(
+  world: World,
+  folderId: Id,
+  changes: readonly { readonly audience: Audience; readonly handingsOut: readonly HandingOut[] }[],
+  t: Instant,
+): InPieces<Consequence[]> {
+  const { library } = world;
+  const groups = yield* groupAlike(library, library, folderId);
+  const audiences = [...distinctAudiences([library]), ...changes.map((c) => c.audience)];
+  const parties = partiesOf(world, world, audiences);
+  yield;
+  const now = new Sight(library, groups, 'before');
+  const results: Consequence[] = [];
+  for (const { audience, handingsOut } of changes) {
+    const after = new Sight(library.withHandings(handingsOut), groups, 'after');
+    results.push(yield* compare(now, after, parties, [audience], t));
+    yield;
   }
-
-  /** The consequence at `t` of these being the handings out, which differ for this audience, at the folder, alone. */
-  *change(
-    audience: Audience,
-    handingsOut: readonly HandingOut[],
-    t: Instant,
-  ): InPieces<Consequence> {
-    const after = this.world.library.withHandings(handingsOut);
-    const sight = new Sight(after, this.#groups, 'after');
-    return yield* compare(this.#now, sight, this.#parties, [audience], t);
-  }
+  return results;
 }
 
 /** Whether model.md wants a question first: more people through school or public, or something taken from a class. */
@@ -118,7 +98,7 @@ function distinctAudiences(libraries: readonly Library[]): Audience[] {
 
 /** When things are seen on each way in, in one state of a library; each answer is worked out once. */
 class Sight {
-  readonly #seen = new Map<string, Stretches[]>();
+  readonly #seen = new Map<Key, Stretches[]>();
 
   constructor(
     readonly library: Library,
@@ -127,15 +107,14 @@ class Sight {
   ) {}
 
   /** When the things of the n-th group are seen on a way in. */
-  of({ key, audience }: Way, n: number): Stretches {
-    const name = `${audience}/${key.reading}/${key.exempt}`;
-    const known = this.#seen.get(name) ?? [];
-    this.#seen.set(name, known);
+  of(key: Key, n: number): Stretches {
+    let known = this.#seen.get(key);
+    if (!known) this.#seen.set(key, (known = []));
     return (known[n] ??= whenSeen(this.library, key, this.groups[n]![this.side]));
   }
 }
 
-function whenSeen(library: Library, key: Way['key'], places: readonly Place[]): Stretches {
+function whenSeen(library: Library, key: Key, places: readonly Place[]): Stretches {
   if (places.length === 0) return NEVER;
   const each = places.map((p) => library.seenOn(key, p.folderId, p.placement));
   return each.length === 1 ? each[0]! : union(each.flat());
@@ -160,18 +139,22 @@ function* compare(
   t: Instant,
 ): InPieces<Consequence> {
   const touched = new Set(audiences.map(audienceName));
-  const after = { of: (way: Way, n: number) => (touched.has(way.audience) ? is : was).of(way, n) };
+  const before = (way: Way, n: number) => was.of(way.key, n);
+  const after = (way: Way, n: number) =>
+    touched.has(way.audience) ? is.of(way.key, n) : was.of(way.key, n);
   const gained: Changes = new Map();
   const lost: Changes = new Map();
   for (const party of parties) {
-    if (![...party.before, ...party.after].some((way) => touched.has(way.audience))) continue;
-    const stays = (n: number) =>
-      party.before === party.after &&
-      party.before.every((way) => sameStretches(was.of(way, n), after.of(way, n)));
-    for (let n = 0; n < was.groups.length; n += 1) {
-      if (stays(n)) continue;
-      surplus(gained, party, n, [party.after, after], [party.before, was], t);
-      surplus(lost, party, n, [party.before, was], [party.after, after], t);
+    // Who is reached as before comes to see, or ceases to, only on ways that are not what they were.
+    const stays = party.before === party.after;
+    const suspects = (ways: readonly Way[]) => ways.filter((way) => touched.has(way.audience));
+    const [old, fresh] = stays
+      ? [suspects(party.before), suspects(party.after)]
+      : [party.before, party.after];
+    for (let n = 0; old.length + fresh.length > 0 && n < was.groups.length; n += 1) {
+      if (stays && old.every((way) => sameStretches(before(way, n), after(way, n)))) continue;
+      surplus(gained, party, n, fresh, after, [party.before, before], t);
+      surplus(lost, party, n, old, before, [party.after, after], t);
     }
     yield;
   }
@@ -194,22 +177,25 @@ function* compare(
   };
 }
 
-type Reached = readonly [readonly Way[], Pick<Sight, 'of'>];
+/** When the things of the n-th group are seen on a way in, in one state of the world. */
+type Seen = (way: Way, n: number) => Stretches;
 
-/** Notes for each audience when a party sees a group in one state of the world and on no way in the other. */
+/** Notes for each audience when a party sees a group on these ways, and on no way in the other state of the world. */
 function surplus(
   noted: Changes,
   party: Party,
   group: number,
-  [ways, there]: Reached,
-  [otherWays, elsewhere]: Reached,
+  ways: readonly Way[],
+  there: Seen,
+  [otherWays, elsewhere]: readonly [readonly Way[], Seen],
   t: Instant,
 ): void {
-  const seen = (way: Way, sight: Pick<Sight, 'of'>) =>
-    intersection([way.when], sight.of(way, group));
-  const others = union(otherWays.flatMap((way) => seen(way, elsewhere)));
+  let others: Stretches | null = null;
   for (const way of ways) {
-    const only = without(seen(way, there), others).find(({ until }) => until > t);
+    const seen = intersection(way.when, there(way, group));
+    if (seen.length === 0) continue;
+    others ??= union(otherWays.flatMap((w) => intersection(w.when, elsewhere(w, group))));
+    const only = without(seen, others).find(({ until }) => until > t);
     if (!only) continue;
     const known = noted.get(way.audience) ?? [];
     noted.set(way.audience, known);

@@ -3,6 +3,7 @@ export * from './release.ts';
 export * from './audience.ts';
 export * from './access.ts';
 export * from './consequence.ts';
+export * from './pieces.ts';
 export * from './signs.ts';
 export * from './password.ts';
 export * from './naming.ts';

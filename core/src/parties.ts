@@ -1,16 +1,17 @@
 import { audienceName, keysOverTime, type Key } from './audience.ts';
 import type { Audience, Id, Membership, ShownDoor, Viewer } from './model.ts';
-import { stretchOf, type Stretch } from './spans.ts';
+import { stretchesOf, type Stretches } from './spans.ts';
 import type { World } from './consequence.ts';
 
 type Person = NonNullable<Viewer['person']>;
 
 /** One way in which a party is reached, for as long as it is. */
 export interface Way {
+  /** The same object for all who are reached in this way. */
   readonly key: Key;
   /** The audience, as `audienceName` has it. */
   readonly audience: string;
-  readonly when: Stretch;
+  readonly when: Stretches;
 }
 
 /** People who are reached alike in two states of the world, or one door. */
@@ -35,10 +36,15 @@ export function partiesOf(before: World, after: World, audiences: readonly Audie
   for (const p of after.people)
     pairs.set(p.id, { before: pairs.get(p.id)?.before ?? null, after: p });
 
+  const keys = new Map<string, Key>();
   const waysOf = (viewer: Viewer | null): Way[] =>
     (viewer ? keysOverTime(viewer) : []).flatMap(({ key, span }) => {
       const audience = audienceName(key);
-      return names.has(audience) ? [{ key, audience, when: stretchOf(span) }] : [];
+      if (!names.has(audience)) return [];
+      const name = `${audience}/${key.reading}/${key.exempt}`;
+      const shared = keys.get(name) ?? key;
+      keys.set(name, shared);
+      return [{ key: shared, audience, when: stretchesOf(span) }];
     });
   const parties = new Map<string, { before: Way[]; after: Way[]; people: number }>();
   for (const [id, pair] of pairs) {

@@ -16,6 +16,12 @@ export function stretchOf({ from, until }: Span): Stretch {
   return { from: from ?? -Infinity, until: until ?? Infinity };
 }
 
+/** A span as stretches: one, or none where it is empty. */
+export function stretchesOf(span: Span): Stretches {
+  if (span.from === null && span.until === null) return ALWAYS;
+  return union([stretchOf(span)]);
+}
+
 /** What two stretches have in common; null for nothing. */
 export function overlap(a: Stretch, b: Stretch): Stretch | null {
   const from = Math.max(a.from, b.from);
@@ -37,8 +43,8 @@ export function union(all: readonly Stretch[]): Stretches {
 }
 
 export function intersection(a: Stretches, b: Stretches): Stretches {
-  if (a === ALWAYS) return b;
-  if (b === ALWAYS) return a;
+  if (a === ALWAYS || b.length === 0) return b;
+  if (b === ALWAYS || a.length === 0) return a;
   return union(a.flatMap((x) => b.flatMap((y) => overlap(x, y) ?? [])));
 }
 

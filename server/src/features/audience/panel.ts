@@ -4,12 +4,13 @@ import {
   audienceName,
   folderStandings,
   groupBy,
-  HandingPreview,
+  handingConsequences,
   isOut,
   itemStandings,
   sameAudience,
   type Audience,
   type HandingOut,
+  type InPieces,
   type Library,
   type ShownDoor,
   type World,
@@ -113,20 +114,21 @@ export async function folderAudience(
       as: { kind: 'public', label: '', colour: null, people: null },
     },
   ];
-  const preview = new HandingPreview(
-    withNewDoors(before, folder.schoolId),
-    folderId,
-    shown.map((s) => s.audience),
+  const hereOf = (audience: Audience) =>
+    handings.get(audienceName(audience))?.find((h) => h.target.id === folderId);
+  const changes = shown.map(({ audience }) => ({
+    audience,
+    handingsOut: toggled(library, folderId, audience, hereOf(audience)),
+  }));
+  const results = await inPieces(
+    handingConsequences(withNewDoors(before, folder.schoolId), folderId, changes, t),
   );
-  const rows: AudienceRow[] = [];
-  for (const { audience, as } of shown) {
+  const rows = shown.map(({ audience, as }, n): AudienceRow => {
     const standing = standings.find((s) => sameAudience(s.audience, audience));
-    const its = handings.get(audienceName(audience)) ?? [];
-    const here = its.find((h) => h.target.id === folderId);
+    const here = hereOf(audience);
     const door = doorRows.find((d) => d.id === here?.id);
-    const change = preview.change(audience, toggled(library, folderId, audience, here), t);
-    const result = await inPieces(change);
-    rows.push({
+    const above = new Set(handings.get(audienceName(audience))?.map((h) => h.target.id));
+    return {
       ...as,
       id: Object.values(NEW_DOORS).includes(audience.id) ? folder.schoolId : audience.id,
       state: standing?.state ?? 'none',
@@ -142,15 +144,13 @@ export async function folderAudience(
         : null,
       above: path
         .slice(0, -1)
-        .filter((id) => its.some((h) => h.target.id === id))
+        .filter((id) => above.has(id))
         .map(named),
-      change: told(result.audiences[0], asksFirst(result)),
-    });
-  }
+      change: told(results[n]!.audiences[0], asksFirst(results[n]!)),
+    };
+  });
 
-  const students = people.filter(
-    (person) => !person.staff && library.seesFolder({ person, doors: [] }, folderId, t),
-  ).length;
+  const students = await inPieces(countSeeing(library, people, folderId, t));
   return {
     students,
     classes: rows.filter((r) => r.kind === 'class' && r.state === 'out').length,
@@ -158,6 +158,21 @@ export async function folderAudience(
     rows,
     publicElsewhere: publicElsewhere(library, before.doors, folderId, direct, t, named),
   };
+}
+
+/** How many students see the folder. */
+function* countSeeing(
+  library: Library,
+  people: World['people'],
+  folderId: string,
+  t: number,
+): InPieces<number> {
+  let count = 0;
+  for (const person of people.filter((p) => !p.staff)) {
+    if (library.seesFolder({ person, doors: [] }, folderId, t)) count += 1;
+    yield;
+  }
+  return count;
 }
 
 /** When the last folder of a path is out, and the first one above it that closes it now. */

@@ -1,10 +1,4 @@
-import type {
-  IntakeLimits,
-  LookedUp,
-  PlacedUpload,
-  PlacementView,
-  Versions,
-} from '@sammlung/contract';
+import type { LookedUp, PlacedUpload, PlacementView, Versions } from '@sammlung/contract';
 import { createHash } from 'node:crypto';
 import { afterAll, describe, expect, it } from 'vitest';
 import { startServer } from './harness.ts';
@@ -12,7 +6,7 @@ import { uploader } from './upload.ts';
 
 const server = await startServer({ teacherQuota: 5000 });
 const { ask, call, refused } = server;
-const { add, begin, send } = uploader(server);
+const { add, send, place: placed } = uploader(server);
 afterAll(() => server.stop());
 
 const make = async (title: string, parentId: string | null = null) =>
@@ -151,19 +145,19 @@ describe('versions', () => {
   });
 });
 
-describe('the quota', () => {
-  it('stops uploads before they start, and one that grew full in the middle when it arrives', async () => {
-    const folder = await make('Full');
-    const { used, quota } = await ask<IntakeLimits>('owner', 'GET', '/api/intake');
-    const room = quota - used;
-    await refused(await begin('owner', folder, 'Large.bin', room + 1), 413, 'quota-full');
-    const waiting = await send('owner', folder, 'First.txt', 'a'.repeat(room - 10), room - 10);
-    await add('owner', folder, 'Second.txt', 'b'.repeat(20));
-    const late = await call('owner', 'POST', `/api/folders/${folder}/files`, { uploadId: waiting });
-    await refused(late, 413, 'quota-full');
-    // What lies in the library already needs no more room.
-    expect(await add('owner', await make('Again'), 'Second.txt', 'b'.repeat(20))).toMatchObject({
-      outcome: 'placed',
-    });
+describe('one upload, placed eight times at once', () => {
+  it('lies in the folder once, and every reply says so', async () => {
+    const folder = await make('Eight');
+    for (let round = 0; round < 5; round += 1) {
+      const content = `placed eight times ${round}`;
+      const id = await send('owner', folder, `Once ${round}.txt`, content, content.length);
+      const replies = await Promise.all(
+        Array.from({ length: 8 }, () => placed('owner', folder, id)),
+      );
+      expect(replies.map((r) => r.status)).toEqual(Array(8).fill(200));
+      const bodies = await Promise.all(replies.map((r) => r.json()));
+      for (const body of bodies) expect(body).toEqual(bodies[0]);
+      expect(await text((bodies[0] as { placementId: string }).placementId)).toBe(content);
+    }
   });
 });

@@ -53,6 +53,10 @@ export const ERRORS = {
   'upload-refused': [400, 'The upload could not be taken.'],
   'disk-full': [507, 'The server has no room left for this file.'],
   'too-many': [422, 'That is more than can be copied at once. Choose fewer.'],
+  'too-many-uploads': [
+    429,
+    'Too many uploads are under way. Finish or give up some of them first.',
+  ],
   'quota-full': [413, 'Your room for files is used up.'],
   'range-not-there': [416, 'The file is not that long.'],
   'content-missing': [500, 'The content of this file is missing on the server.'],

@@ -100,6 +100,8 @@ export const grants = pgTable(
       .on(t.itemId, t.audienceKind, t.audienceId)
       .where(sql`${t.takenBackAt} is null`),
     index('grants_audience_index').on(t.audienceId),
+    index().on(t.folderId),
+    index().on(t.itemId),
   ],
 );
 

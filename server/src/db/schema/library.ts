@@ -57,6 +57,7 @@ export const folders = pgTable(
     ...turns('folders', t),
     tenantKey(t),
     unique().on(t.schoolId, t.ownerId, t.id),
+    index().on(t.parentId),
     within(t, t.ownerId, people),
     within(t, t.createdBy, people),
     within(t, t.binnedBy, people),
@@ -200,6 +201,22 @@ export const placements = pgTable(
   ],
 );
 
+/** A file that has been announced: it has room of its person's quota and of the disk until it is placed or given up. */
+export const announced = pgTable(
+  'announced',
+  {
+    /** The id of its upload. */
+    id: text().primaryKey(),
+    schoolId: schoolId(),
+    personId: uuid().notNull(),
+    size: bigint({ mode: 'number' }).notNull(),
+    /** Bytes that have arrived, as of `touchedAt`. */
+    received: bigint({ mode: 'number' }).notNull().default(0),
+    touchedAt: instant().notNull(),
+  },
+  (t) => [within(t, t.personId, people), index().on(t.personId)],
+);
+
 /** A file on its way in: which finished uploads have become which placement. */
 export const uploads = pgTable(
   'uploads',
@@ -221,6 +238,9 @@ export const uploads = pgTable(
     within(t, t.folderId, folders),
     within(t, t.placementId, placements),
     within(t, t.versionId, versions),
+    index().on(t.folderId),
+    index().on(t.placementId),
+    index().on(t.versionId),
     check(
       'uploads_outcome',
       sql`${t.outcome} in ('new', 'version', 'unchanged', 'placed', 'skipped')`,

@@ -9,6 +9,7 @@ import {
   pgEnum,
   pgTable,
   text,
+  unique,
   uniqueIndex,
   uuid,
 } from 'drizzle-orm/pg-core';
@@ -44,6 +45,33 @@ export const openings = pgTable(
     check('openings_by', sql`num_nonnulls(${t.personId}, ${t.doorId}) = 1`),
     index().on(t.personId, t.placementId),
     index().on(t.placementId),
+    index().on(t.versionId),
+    index().on(t.at),
+    index()
+      .on(t.doorId)
+      .where(sql`${t.doorId} is not null`),
+  ],
+);
+
+/** What is left of openings after a year: how many there were, and of nobody. */
+export const openingCounts = pgTable(
+  'opening_counts',
+  {
+    schoolId: schoolId(),
+    placementId: uuid().notNull(),
+    versionId: uuid(),
+    kind: openingKind().notNull(),
+    /** Whether they came through a door. */
+    visitors: boolean().notNull(),
+    count: integer().notNull(),
+  },
+  (t) => [
+    within(t, t.placementId, placements),
+    within(t, t.versionId, versions),
+    unique('opening_counts_once')
+      .on(t.placementId, t.versionId, t.kind, t.visitors)
+      .nullsNotDistinct(),
+    index().on(t.versionId),
   ],
 );
 
@@ -149,7 +177,12 @@ export const notes = pgTable(
     createdAt: createdAt(),
     sentAt: instant(),
   },
-  (t) => [tenantKey(t), within(t, t.grantId, grants), within(t, t.createdBy, people)],
+  (t) => [
+    tenantKey(t),
+    within(t, t.grantId, grants),
+    within(t, t.createdBy, people),
+    index().on(t.grantId),
+  ],
 );
 
 /** One mail to one person, and what has become of it. Its text is in the note where it goes with one. */

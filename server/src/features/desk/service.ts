@@ -9,7 +9,7 @@ import { thingsBelow, type ItemRecord } from '../../platform/access/below.ts';
 import { lockTree, Rights } from '../../platform/access/rights.ts';
 import type { Asker } from '../../platform/access/twin.ts';
 import { AppError } from '../../platform/errors.ts';
-import { quotaOf, usedBy } from '../../platform/quota.ts';
+import { lockRoom, quotaOf, refuseBeyondQuota, usedBy } from '../../platform/quota.ts';
 import type { Services } from '../../platform/services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import { addVersion } from '../../platform/versions.ts';
@@ -78,8 +78,8 @@ export async function takeCopies(
         )
       ).map((o) => [o.id, o]),
     );
-    // Room is counted for one person at a time.
     await lockTree(tx, person.id);
+    await lockRoom(tx, person.id);
     await refuseTooMuch(tx, settings, person, [...originals.values()]);
 
     const made: Thing[] = [];
@@ -117,8 +117,7 @@ async function refuseTooMuch(
   const sizes = new Map(originals.flatMap(({ hash, size }) => (hash ? [[hash, size ?? 0]] : [])));
   const held = await heldBy(tx, person.id, [...sizes.keys()]);
   const more = [...sizes].reduce((sum, [hash, size]) => sum + (held.has(hash) ? 0 : size), 0);
-  if ((await usedBy(tx, person.id)) + more > quotaOf(settings, person))
-    throw new AppError('quota-full');
+  if (more > 0) await refuseBeyondQuota(tx, settings, person, more);
 }
 
 async function copyFolder(tx: Queries, person: SignedIn, parentId: string, title: string) {

@@ -14,12 +14,15 @@ import type { FastifyReply, FastifyRequest } from 'fastify';
 import { z } from 'zod';
 import type { App } from '../../platform/app-type.ts';
 import { AppError } from '../../platform/errors.ts';
+import { giveUpRoom } from '../../platform/quota.ts';
 import { signedIn } from '../../platform/sessions.ts';
 import {
   admit,
   decideInstead,
+  endUploads,
   knownSizes,
   limitsOf,
+  noteArrived,
   placeKnown,
   placeUpload,
   uploadOf,
@@ -38,7 +41,7 @@ export async function intakeRoutes(app: App) {
     done(null),
   );
   const cleaning = setInterval(() => {
-    tus.cleanUp().catch((error: unknown) => app.log.error(error));
+    endUploads(services, tus).catch((error: unknown) => app.log.error(error));
   }, HOUR_MS);
   app.addHook('onClose', () => clearInterval(cleaning));
 
@@ -54,8 +57,10 @@ export async function intakeRoutes(app: App) {
   app.post('/api/uploads', async (request, reply) => {
     const person = signedIn(request);
     const { folderId, name, size } = announced(request);
-    await admit(services, person, { folderId, name, size });
-    return pass(request, reply, { personId: person.id, folderId });
+    const newId = await admit(services, tus, person, { folderId, name, size });
+    await pass(request, reply, { personId: person.id, folderId, newId });
+    if (reply.raw.statusCode >= 400) await giveUpRoom(services.db, newId);
+    return reply;
   });
   app.route({
     method: ['HEAD', 'PATCH', 'DELETE'],
@@ -64,7 +69,10 @@ export async function intakeRoutes(app: App) {
     handler: async (request, reply) => {
       const { upload } = request.params;
       await uploadOf(tus, signedIn(request), upload);
-      return pass(request, reply, { uploadId: upload });
+      if (request.method === 'DELETE') await giveUpRoom(services.db, upload);
+      await pass(request, reply, { uploadId: upload });
+      if (request.method === 'PATCH') await noteArrived(services, tus, upload);
+      return reply;
     },
   });
   app.post(
@@ -91,7 +99,6 @@ export async function intakeRoutes(app: App) {
   ) {
     reply.hijack();
     await tus.handle(request.raw, reply.raw, subject);
-    return reply;
   }
 }
 

@@ -1,4 +1,4 @@
-import { randomUUID } from 'node:crypto';
+import { randomBytes, randomUUID } from 'node:crypto';
 import type {
   Instead,
   IntakeLimits,
@@ -18,24 +18,46 @@ import {
   type FileName,
 } from '@sammlung/core';
 import type { Upload } from '@tus/utils';
-import { and, eq, isNull, sql } from 'drizzle-orm';
+import { and, eq, isNull, lt, sql } from 'drizzle-orm';
 import type { z } from 'zod';
 import { rows, type Queries } from '../../db/database.ts';
 import { nextPosition } from '../../db/positions.ts';
-import { blobs, items, placements, previews, uploads, versions } from '../../db/schema/index.ts';
+import {
+  announced,
+  blobs,
+  items,
+  placements,
+  previews,
+  uploads,
+  versions,
+} from '../../db/schema/index.ts';
 import { folderFor, type SeenFolder } from '../../platform/access/folder.ts';
 import { mayChangeItem, Rights } from '../../platform/access/rights.ts';
-import { AppError } from '../../platform/errors.ts';
+import { AppError, type ErrorCode } from '../../platform/errors.ts';
 import type { Services } from '../../platform/services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
-import { quotaOf, usedBy } from '../../platform/quota.ts';
+import {
+  giveUpRoom,
+  lockRoom,
+  noteReceived,
+  quotaOf,
+  refuseBeyondQuota,
+  takeRoom,
+  usedBy,
+} from '../../platform/quota.ts';
 import { isPreparable, sendToPrepare } from '../../platform/preparing.ts';
-import { isCode } from '../../platform/storage.ts';
+import { isCode, type Storage } from '../../platform/storage.ts';
 import { lockContent, sweep } from '../../platform/sweep.ts';
 import { addVersion, withdrawVersion } from '../../platform/versions.ts';
+import type { Settings } from '../../settings.ts';
 import { mediaTypeOf } from './media-type.ts';
 import { lyingElsewhere, lyingIn, placesOf } from './queries.ts';
 import type { Uploads } from './uploads.ts';
+
+/** An upload that nobody has gone on with for so long makes room for others of the same person. */
+const IDLE_MS = 24 * 60 * 60 * 1000;
+/** An upload has room for a moment before it is there. */
+const JUST_BEGUN_MS = 60 * 60 * 1000;
 
 type Needs = Pick<Services, 'db' | 'now' | 'storage' | 'settings' | 'jobs'>;
 
@@ -45,31 +67,76 @@ export async function limitsOf({ db, settings }: Needs, person: SignedIn): Promi
   return { uploadLimit: settings.uploadLimit, used, quota: quotaOf(settings, person) };
 }
 
-/** Lets an upload begin, or says why it may not: before a single byte has been sent. */
+/** Lets an upload begin, or says why it may not: before a single byte has been sent. Resolves to the id it is to have. */
 export async function admit(
   needs: Needs,
+  tus: Uploads,
   person: SignedIn,
-  announced: { folderId: string; name: string; size: number },
-) {
-  const { db, now, storage, settings } = needs;
-  await folderFor(db, { personId: person.id, doorIds: [] }, announced.folderId, now(), 'add');
-  if (!fileName(announced.name)) throw new AppError('file-name-empty');
-  if (announced.size === 0) throw new AppError('empty-file');
-  if (announced.size > settings.uploadLimit) throw new AppError('file-too-large');
-  if ((await usedBy(db, person.id)) + announced.size > quotaOf(settings, person))
-    throw new AppError('quota-full');
-  if ((await storage.free()) - announced.size < settings.diskReserve)
-    throw new AppError('disk-full');
+  { folderId, name, size }: { folderId: string; name: string; size: number },
+): Promise<string> {
+  const { db, now, settings } = needs;
+  await folderFor(db, { personId: person.id, doorIds: [] }, folderId, now(), 'add');
+  if (!fileName(name)) throw new AppError('file-name-empty');
+  if (size === 0) throw new AppError('empty-file');
+  if (size > settings.uploadLimit) throw new AppError('file-too-large');
+  const uploadId = randomBytes(16).toString('hex');
+  const take = () => takeRoom(needs, person, uploadId, size, now());
+  try {
+    await take();
+  } catch (error) {
+    // What was left lying makes room for what is wanted now.
+    if (!(error instanceof AppError) || (await endIdle(needs, tus, person)) === 0) throw error;
+    await take();
+  }
+  return uploadId;
+}
+
+/** Notes how much of an upload has arrived. */
+export async function noteArrived({ db, now }: Needs, tus: Uploads, uploadId: string) {
+  const upload = await openUpload(tus, uploadId);
+  if (upload) await noteReceived(db, uploadId, upload.offset, now());
+}
+
+/** Ends uploads that are a week old, and gives back the room of those that are no more. */
+export async function endUploads({ db, now }: Needs, tus: Uploads): Promise<void> {
+  await tus.cleanUp();
+  const open = await db
+    .select({ id: announced.id })
+    .from(announced)
+    .where(lt(announced.touchedAt, new Date(now() - JUST_BEGUN_MS)));
+  for (const { id } of open) if (!(await openUpload(tus, id))) await giveUpRoom(db, id);
+}
+
+/** Gives up a person's uploads with which nobody has gone on for a day. Resolves to how many there were. */
+async function endIdle({ db, now }: Needs, tus: Uploads, person: SignedIn): Promise<number> {
+  const idle = await db
+    .select({ id: announced.id })
+    .from(announced)
+    .where(
+      and(eq(announced.personId, person.id), lt(announced.touchedAt, new Date(now() - IDLE_MS))),
+    );
+  for (const { id } of idle) {
+    if (await openUpload(tus, id)) await tus.store.remove(id);
+    await giveUpRoom(db, id);
+  }
+  return idle.length;
+}
+
+/** An upload that has not been placed, given up or ended; else null. */
+async function openUpload({ store }: Uploads, id: string): Promise<Upload | null> {
+  try {
+    return await store.getUpload(id);
+  } catch (error) {
+    if (isGone(error)) return null;
+    throw error;
+  }
 }
 
 /** An upload of this person; for anybody else's, and for none, `not-found`. */
-export async function uploadOf({ store }: Uploads, person: SignedIn, id: string): Promise<Upload> {
+export async function uploadOf(tus: Uploads, person: SignedIn, id: string): Promise<Upload> {
   if (!/^[0-9a-f]{32}$/u.test(id)) throw new AppError('not-found');
-  const upload = await store.getUpload(id).catch((error: unknown) => {
-    if (isGone(error)) throw new AppError('not-found');
-    throw error;
-  });
-  if (upload.metadata?.personId !== person.id) throw new AppError('not-found');
+  const upload = await openUpload(tus, id);
+  if (upload?.metadata?.personId !== person.id) throw new AppError('not-found');
   return upload;
 }
 
@@ -99,28 +166,50 @@ export async function placeUpload(
   if (upload.offset !== upload.size) throw new AppError('upload-unfinished');
   const given = upload.metadata?.filename ?? '';
   const path = `${tus.store.directory}/${uploadId}`;
-  const content = await storage.measure(path);
   const name = fileName(given);
   if (!name) throw new AppError('file-name-empty');
-  const mediaType = await mediaTypeOf(path, name.extension);
-  const file: Arrived = { ...content, mediaType, name, given, uploadId, sameName };
+  const found = await lookInside(storage, path, name.extension);
+  // Asked for twice at once: the other request has taken it meanwhile.
+  if (!found) return (await alreadyPlaced(db, person, uploadId)) ?? refuse('not-found');
+  const file: Arrived = { ...found, name, given, uploadId, sameName };
   try {
-    await db.transaction(async (tx) => {
+    const fresh = await db.transaction(async (tx) => {
+      await lockRoom(tx, person.id);
+      if (await alreadyPlaced(tx, person, uploadId)) return false;
+      await giveUpRoom(tx, uploadId);
       await lockContent(tx, person.schoolId, file.hash);
       await settle(tx, person, folder, file, now(), {
         keep: () => storage.take(person.schoolId, path, file.hash),
-        quota: quotaOf(settings, person),
+        settings,
       });
+      return true;
     });
+    if (fresh) await tus.store.remove(uploadId);
   } catch (error) {
     // No record speaks of what was kept.
     await sweep(db, storage, [{ schoolId: person.schoolId, hash: file.hash }]);
     throw error;
   }
-  await tus.store.remove(uploadId);
   // A server that stops before this is said finds the content waiting when it starts again.
-  if (isPreparable(mediaType)) await sendToPrepare(needs.jobs, person.schoolId, file.hash);
+  if (isPreparable(file.mediaType)) await sendToPrepare(needs.jobs, person.schoolId, file.hash);
   return (await alreadyPlaced(db, person, uploadId))!;
+}
+
+/** What a finished upload holds; null when it is gone. */
+async function lookInside(storage: Storage, path: string, extension: string) {
+  try {
+    return {
+      ...(await storage.measure(path)),
+      mediaType: await mediaTypeOf(path, extension),
+    };
+  } catch (error) {
+    if (isGone(error)) return null;
+    throw error;
+  }
+}
+
+function refuse(code: ErrorCode): never {
+  throw new AppError(code);
 }
 
 /** Which of these sizes a file of the person's library has. */
@@ -179,7 +268,7 @@ async function settle(
   folder: SeenFolder,
   file: Arrived,
   t: number,
-  fresh: { keep: () => Promise<void>; quota: number } | null,
+  fresh: { keep: () => Promise<void>; settings: Settings } | null,
 ) {
   const { schoolId } = person;
   const folderId = folder.id;
@@ -197,8 +286,7 @@ async function settle(
   if (decided.outcome === 'version' && !mayAddVersion(person, folder, twin!))
     throw new AppError('name-taken');
   if (fresh && (decided.outcome === 'new' || decided.outcome === 'version')) {
-    if (elsewhere.length === 0 && (await usedBy(tx, person.id)) + file.size > fresh.quota)
-      throw new AppError('quota-full');
+    if (elsewhere.length === 0) await refuseBeyondQuota(tx, fresh.settings, person, file.size);
     await fresh.keep();
     await tx
       .insert(blobs)

@@ -19,6 +19,9 @@ export interface UploadOwner {
   readonly folderId: string;
 }
 
+/** What a request is about: an upload that it begins, or one that is there. */
+export type Subject = (UploadOwner & { readonly newId: string }) | { readonly uploadId: string };
+
 /** The disk store of tus, except that a full disk is told from a broken connection. */
 class UploadStore extends FileStore {
   override async write(readable: Readable, id: string, offset: number): Promise<number> {
@@ -47,10 +50,15 @@ export function uploadServer(settings: Settings) {
     expirationPeriodInMilliseconds: KEPT_MS,
   });
   /** What the route has found out about a request: whose new upload it begins, or which one it is about. */
-  const known = new WeakMap<object, UploadOwner | { readonly uploadId: string }>();
+  const known = new WeakMap<object, Subject>();
   const knownOf = (request: ServerRequest) => {
     const raw = request.runtime?.node?.req;
     return raw && known.get(raw);
+  };
+  const begun = (request: ServerRequest) => {
+    const found = knownOf(request);
+    if (!found || 'uploadId' in found) throw refusal('internal');
+    return found;
   };
   const server = new Server({
     path: '/api/uploads',
@@ -62,10 +70,10 @@ export function uploadServer(settings: Settings) {
       const found = knownOf(request);
       return found && 'uploadId' in found ? found.uploadId : undefined;
     },
+    namingFunction: (request) => begun(request).newId,
     async onUploadCreate(request, upload) {
-      const owner = knownOf(request);
-      if (!owner || 'uploadId' in owner) throw refusal('internal');
-      return { metadata: { ...upload.metadata, ...owner } };
+      const { personId, folderId } = begun(request);
+      return { metadata: { ...upload.metadata, personId, folderId } };
     },
     async onResponseError(_, error) {
       if ('body' in error && error.body.startsWith('{')) return error;
@@ -80,12 +88,8 @@ export function uploadServer(settings: Settings) {
   });
   return {
     store,
-    /** Answers a request that begins the upload of `subject`, or is about the upload of this id. */
-    handle(
-      request: IncomingMessage,
-      response: ServerResponse,
-      subject: UploadOwner | { readonly uploadId: string },
-    ) {
+    /** Answers a request about an upload. */
+    handle(request: IncomingMessage, response: ServerResponse, subject: Subject) {
       known.set(request, subject);
       return server.handle(request, response);
     },

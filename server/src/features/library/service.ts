@@ -38,8 +38,8 @@ export async function tree({ db, now }: Needs, person: SignedIn): Promise<Tree> 
   }>(
     db,
     sql`with handed as materialized (
-        select array_agg(h.folder_id) as ids from handings_out h
-        where h.folder_id is not null and (h.until_at is null or h.until_at > ${at(now())})),
+        select array_agg(h.folder_id) as ids from handings_out h join folders o on o.id = h.folder_id
+        where o.owner_id = ${person.id}::uuid and (h.until_at is null or h.until_at > ${at(now())})),
       binned as materialized (
         select array_agg(id) as ids from folders where owner_id = ${person.id}::uuid and binned_at is not null)
       select f.id, f.parent_id as "parentId", f.title, f.mark, f.colour,

@@ -101,7 +101,7 @@ export const PlacementView = ItemRow.extend({
   preview: z
     .object({
       state: z.enum(['waiting', 'done', 'failed']),
-      fault: z.enum(['broken', 'password', 'too-large']).nullable(),
+      fault: z.enum(['broken', 'password', 'too-large', 'off']).nullable(),
       /** Media type of a form that is shown in place of the content. */
       shown: z.string().nullable(),
     })

@@ -39,6 +39,7 @@ import { errors } from './platform/errors.ts';
 import type { Jobs } from './platform/jobs.ts';
 import { startLive } from './platform/live/live.ts';
 import { startPost } from './platform/mail.ts';
+import { endOpenings } from './platform/openings.ts';
 import { sessions } from './platform/sessions.ts';
 import { DiskStorage } from './platform/storage.ts';
 import { countTries } from './platform/tries.ts';
@@ -113,6 +114,7 @@ export async function buildApp({
     address,
   });
 
+  await jobs?.daily('end-openings', '35 2 * * *', async () => void (await endOpenings(db, now())));
   await jobs?.daily('doctor', '50 2 * * *', async () => {
     const { damaged } = await examine(app.services, now());
     if (damaged.length > 0)

@@ -52,6 +52,7 @@ export async function startServer(more: Partial<Settings> = {}) {
     teacherQuota: 1_000_000_000,
     studentQuota: 1_000_000,
     diskReserve: 0,
+    unconfined: false,
     smtp: null,
     postRoom: false,
     websitePort: 0,

@@ -1,5 +1,6 @@
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { symlink } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { crc32, deflateSync } from 'node:zlib';
@@ -11,8 +12,9 @@ import { afterAll, describe, expect, it } from 'vitest';
 import { makeSheet, makeText } from '../../demo/src/files/office.ts';
 import { makePdf } from '../../demo/src/files/pdf.ts';
 import { makePicture, makeTelephonePicture } from '../../demo/src/files/picture.ts';
-import { items, texts, versions } from '../src/db/schema/index.ts';
+import { items, previews, texts, versions } from '../src/db/schema/index.ts';
 import { prepare } from '../src/features/preview/prepare.ts';
+import { DiskStorage } from '../src/platform/storage.ts';
 import { runTool } from '../src/platform/tools.ts';
 import { startServer } from './harness.ts';
 import { uploader } from './upload.ts';
@@ -155,25 +157,73 @@ describe('hostile and broken files', () => {
 
   it('a program that runs on or writes on is ended, with all it started', async () => {
     const bounds = { seconds: 1, memory: 1 << 30, fileSize: 1 << 20 };
-    const slow = await runTool('sh', ['-c', 'sleep 60 & wait'], scratch, bounds);
-    expect(slow).toMatchObject({ code: null, overtime: true });
-    const large = await runTool(
-      'dd',
-      ['if=/dev/zero', 'of=large', 'bs=1M', 'count=50'],
-      scratch,
-      bounds,
-    );
-    expect(large.code).not.toBe(0);
-    const greedy = await runTool(
-      'sh',
-      ['-c', 'x=$(head -c 2000000000 /dev/zero | tr "\\0" a)'],
-      scratch,
-      { ...bounds, seconds: 20 },
-    );
-    expect(greedy.code).not.toBe(0);
-    const secrets = await runTool('env', [], scratch, bounds);
-    expect(secrets.stdout).not.toContain('SAMMLUNG');
+    const sh = (script: string, more = bounds) =>
+      runTool('sh', () => ['-c', script], { folder: scratch }, more);
+    expect(await sh('sleep 60 & wait')).toMatchObject({ code: null, overtime: true });
+    expect((await sh('dd if=/dev/zero of=large bs=1M count=50')).code).not.toBe(0);
+    const greedy = 'x=$(head -c 2000000000 /dev/zero | tr "\\0" a)';
+    expect((await sh(greedy, { ...bounds, seconds: 20 })).code).not.toBe(0);
+    expect((await sh('env')).stdout).not.toContain('SAMMLUNG');
   });
+
+  it('a program sees its folder and its document, and nothing else of this machine', async () => {
+    writeFileSync(join(scratch, 'secret.txt'), 'the secret');
+    const folder = mkdtempSync(join(scratch, 'own-'));
+    writeFileSync(join(folder, 'given.txt'), 'the document');
+    const document = { path: join(folder, 'given.txt'), name: 'document.txt' };
+    const bounds = { seconds: 10, memory: 1 << 30, fileSize: 1 << 20 };
+    const sh = (script: string) =>
+      runTool('sh', (at) => ['-c', script, 'sh', at.document], { folder, document }, bounds);
+    expect((await sh('cat "$1"')).stdout).toBe('the document');
+    expect((await sh('echo changed > "$1"')).code).not.toBe(0);
+    expect((await sh('echo own > own.txt')).code).toBe(0);
+    expect(readFileSync(join(folder, 'own.txt'), 'utf8')).toBe('own\n');
+    const { settings } = server;
+    for (const path of [join(scratch, 'secret.txt'), settings.data, '/etc/passwd', '/root'])
+      expect((await sh(`ls -a ${path}`)).code, path).not.toBe(0);
+    // Nor does it see what else runs here, or reach anything over the network.
+    expect(Number((await sh('ls /proc | grep -c "^[0-9]"')).stdout)).toBeLessThan(10);
+    expect((await sh('cat /proc/net/dev')).stdout).not.toMatch(/eth|ens|enp/u);
+  });
+
+  it('a link left in place of what was to be made is not followed', async () => {
+    const data = mkdtempSync(join(scratch, 'link-'));
+    await symlink('/etc/hostname', join(data, 'small.jpg'));
+    const disk = new DiskStorage(data);
+    await expect(
+      disk.keepMade('school', 'a'.repeat(64), 'small', join(data, 'small.jpg')),
+    ).rejects.toThrow('not a file');
+  });
+
+  it('documents that ask for files of the server do not get them', async () => {
+    const secret = join(scratch, 'secret.txt');
+    writeFileSync(secret, 'Passwords of the server');
+    const document = await zipped({
+      mimetype: 'application/vnd.oasis.opendocument.text',
+      'META-INF/manifest.xml': ODT_MANIFEST,
+      'content.xml': odtWith(secret),
+    });
+    const { view, text } = await look('Asks.odt', document);
+    expect(view.preview).toMatchObject({ state: 'done' });
+    expect(text).toContain('What the document says');
+    expect(text).not.toContain('Passwords of the server');
+  }, 240_000);
+
+  it('get no preview where the system lets programs see everything, unless that is accepted', async () => {
+    const { placementId } = await addBytes('owner', folder, 'Unseen.rtf', '{\\rtf1 Unseen}');
+    const before = await ask<PlacementView>('owner', 'GET', `/api/placements/${placementId}`);
+    const [version] = await server.db
+      .select()
+      .from(versions)
+      .where(eq(versions.itemId, before.itemId));
+    await prepare(server.app.services, version!.schoolId, version!.hash, false);
+    const view = () => ask<PlacementView>('owner', 'GET', `/api/placements/${placementId}`);
+    expect((await view()).preview).toEqual({ state: 'failed', fault: 'off', shown: null });
+    await server.db.update(previews).set({ state: 'waiting', fault: null });
+    const accepted = { ...server.app.services, settings: { ...server.settings, unconfined: true } };
+    await prepare(accepted, version!.schoolId, version!.hash, false);
+    expect((await view()).preview).toMatchObject({ state: 'done' });
+  }, 240_000);
 
   it('a content that ended the server three times is given up', async () => {
     const { placementId } = await addBytes('owner', folder, 'Thrice.txt', 'thrice');
@@ -187,6 +237,19 @@ describe('hostile and broken files', () => {
     expect(view.preview).toMatchObject({ state: 'failed', fault: 'too-large' });
   });
 });
+
+const ODT_MANIFEST = `<?xml version="1.0"?>
+<manifest:manifest xmlns:manifest="urn:oasis:names:tc:opendocument:xmlns:manifest:1.0" manifest:version="1.2">
+<manifest:file-entry manifest:full-path="/" manifest:media-type="application/vnd.oasis.opendocument.text"/>
+<manifest:file-entry manifest:full-path="content.xml" manifest:media-type="text/xml"/></manifest:manifest>`;
+
+/** A text document with a section whose text is that of a file. */
+const odtWith = (path: string) => `<?xml version="1.0"?>
+<office:document-content xmlns:office="urn:oasis:names:tc:opendocument:xmlns:office:1.0"
+  xmlns:text="urn:oasis:names:tc:opendocument:xmlns:text:1.0" xmlns:xlink="http://www.w3.org/1999/xlink" office:version="1.2">
+<office:body><office:text><text:p>What the document says</text:p>
+<text:section text:name="Other"><text:section-source xlink:type="simple" xlink:href="file://${path}" xlink:show="embed"/></text:section>
+</office:text></office:body></office:document-content>`;
 
 function lockedPdf(): Promise<Buffer> {
   const pdf = new PDFDocument({ userPassword: 'secret', pdfVersion: '1.7' });

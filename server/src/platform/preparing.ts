@@ -29,6 +29,11 @@ export const STRANGE_PICTURE = /^image\/(heic|heif|tiff|bmp|jp2|jxl)/u;
 export const PICTURE = /^image\/(png|jpeg|gif|webp|avif|heic|heif|tiff|bmp|jp2|jxl)/u;
 export const TEXT = /^(text\/|application\/(json|xml|yaml|x-tex))/u;
 
+/** Whether a content of this type may name other files, which the program that reads it would then read as well. */
+export function reachesOut(mediaType: string): boolean {
+  return mediaType in OFFICE || /^(audio|video)\//u.test(mediaType);
+}
+
 /** Whether anything can be made of a content of this type. */
 export function isPreparable(mediaType: string): boolean {
   return (

@@ -1,6 +1,17 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { createReadStream } from 'node:fs';
-import { link, mkdir, open, opendir, rename, rm, stat, statfs, writeFile } from 'node:fs/promises';
+import {
+  link,
+  lstat,
+  mkdir,
+  open,
+  opendir,
+  rename,
+  rm,
+  stat,
+  statfs,
+  writeFile,
+} from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 
@@ -64,6 +75,7 @@ export class DiskStorage implements Storage {
   async keepMade(schoolId: string, hash: string, form: Form, path: string) {
     const { root, file } = this.locateMade(schoolId, hash, form);
     const target = join(root, file);
+    if (!(await lstat(path)).isFile()) throw new Error(`${path} is not a file`);
     await mkdir(dirname(target), { recursive: true });
     await rename(path, target);
   }

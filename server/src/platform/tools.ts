@@ -1,4 +1,6 @@
 import { spawn, spawnSync } from 'node:child_process';
+import { rm, symlink } from 'node:fs/promises';
+import { join } from 'node:path';
 
 /** Bounds for a program of the system that works on a file nobody has checked. */
 export interface Bounds {
@@ -20,23 +22,73 @@ export interface Ran {
 
 const KEPT_OUTPUT = 64 * 1024;
 
-/** Whether this system lets a program be cut off from the network. */
-let cutOff: boolean | null = null;
+/** The files a program works with: a folder of its own, to write in, and one document that it may read. */
+export interface Files {
+  readonly folder: string;
+  /** `name` is what the program knows the document by: its ending says what it is. */
+  readonly document?: { readonly path: string; readonly name: string };
+}
+
+/** Where a program finds its folder and the document. */
+export interface Paths {
+  readonly folder: string;
+  readonly document: string;
+}
+
+/** What programs need of the system: themselves, their settings, letters. No passwords, no data. */
+const SYSTEM = [
+  ...['--ro-bind', '/usr', '/usr'],
+  ...['bin', 'sbin', 'lib', 'lib64'].flatMap((name) => ['--symlink', `usr/${name}`, `/${name}`]),
+  ...['alternatives', 'fonts', 'libreoffice', 'ld.so.cache', 'localtime']
+    .map((name) => `/etc/${name}`)
+    .concat('/var/cache/fontconfig')
+    .flatMap((path) => ['--ro-bind-try', path, path]),
+  ...['--proc', '/proc', '--dev', '/dev', '--tmpfs', '/tmp'],
+];
+const CUT_OFF = ['--unshare-all', '--die-with-parent', '--cap-drop', 'ALL', '--uid', '65534'];
+const FOLDER = '/work';
+
+/** Whether this system lets a program see nothing but its own files: bubblewrap is there and the kernel allows it. */
+let confines: boolean | null = null;
+export const canConfine = (): boolean =>
+  (confines ??= spawnSync('bwrap', [...CUT_OFF, ...SYSTEM, 'true']).status === 0);
+
+/** Whether it lets a program be cut off from the network, at least. */
+let cutsOff: boolean | null = null;
 const canCutOff = () =>
-  (cutOff ??= spawnSync('unshare', ['--map-root-user', '--net', 'true']).status === 0);
+  (cutsOff ??= spawnSync('unshare', ['--map-root-user', '--net', 'true']).status === 0);
+
+/** The command that goes before a program to confine it, and where it then finds its files. */
+async function confinement({ folder, document }: Files): Promise<[string[], Paths]> {
+  if (canConfine()) {
+    const inside = `/given/${document?.name}`;
+    const given = document ? ['--ro-bind', document.path, inside] : [];
+    const own = ['--bind', folder, FOLDER, ...given, '--chdir', FOLDER];
+    return [['bwrap', ...CUT_OFF, ...SYSTEM, ...own, '--'], { folder: FOLDER, document: inside }];
+  }
+  const named = join(folder, document?.name ?? '');
+  if (document) {
+    await rm(named, { force: true });
+    await symlink(document.path, named);
+  }
+  const offline = canCutOff() ? ['unshare', '--map-root-user', '--net', '--'] : [];
+  return [offline, { folder, document: named }];
+}
 
 /**
- * Runs a program within bounds, in `folder`, with nothing of our environment and, where the system allows it, no
- * network. At the end of its time it is ended with everything it started. Throws only when it cannot be started.
+ * Runs a program within bounds, with nothing of our environment. Where the system allows it (`canConfine`) it sees the
+ * system's programs, its own folder and the document, and no network; elsewhere it is cut off from the network, where that
+ * is allowed. At the end of its time it is ended with everything it started. Throws only when it cannot be started.
  */
-export function runTool(
+export async function runTool(
   command: string,
-  args: readonly string[],
-  folder: string,
+  args: (paths: Paths) => readonly string[],
+  files: Files,
   bounds: Bounds,
 ): Promise<Ran> {
+  const [before, paths] = await confinement(files);
   const line = [
-    ...(canCutOff() ? ['unshare', '--map-root-user', '--net', '--'] : []),
+    ...before,
     'prlimit',
     `--as=${bounds.memory}`,
     `--cpu=${bounds.seconds}`,
@@ -47,13 +99,13 @@ export function runTool(
     '-n',
     '10',
     command,
-    ...args,
+    ...args(paths),
   ];
   const child = spawn(line[0]!, line.slice(1), {
-    cwd: folder,
+    cwd: files.folder,
     detached: true,
     stdio: ['ignore', 'pipe', 'pipe'],
-    env: { PATH: '/usr/bin:/bin', HOME: folder, TMPDIR: folder, LC_ALL: 'C.UTF-8' },
+    env: { PATH: '/usr/bin:/bin', HOME: paths.folder, TMPDIR: paths.folder, LC_ALL: 'C.UTF-8' },
   });
   return new Promise((resolve, reject) => {
     let overtime = false;

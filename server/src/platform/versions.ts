@@ -1,6 +1,6 @@
 import { and, desc, eq, lt, sql } from 'drizzle-orm';
 import { rows, type Queries } from '../db/database.ts';
-import { items, openings, uploads, versions } from '../db/schema/index.ts';
+import { items, openingCounts, openings, uploads, versions } from '../db/schema/index.ts';
 import { AppError } from './errors.ts';
 
 /** The states of files: nothing else writes them. All of it only within a transaction. */
@@ -56,6 +56,7 @@ export async function withdrawVersion(tx: Queries, versionId: string): Promise<V
   if (item?.currentVersionId !== versionId || !earlier) throw new AppError('changed-since');
   await tx.update(items).set({ currentVersionId: earlier.id }).where(eq(items.id, itemId));
   await tx.delete(openings).where(eq(openings.versionId, versionId));
+  await tx.delete(openingCounts).where(eq(openingCounts.versionId, versionId));
   await tx.update(uploads).set({ versionId: null }).where(eq(uploads.versionId, versionId));
   await tx.delete(versions).where(eq(versions.id, versionId));
   return version;

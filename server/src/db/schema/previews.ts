@@ -24,8 +24,8 @@ export const previews = pgTable(
     hash: text().notNull(),
     mediaType: text().notNull(),
     state: previewState().notNull().default('waiting'),
-    /** Why it failed: `broken`, `password`, `too-large` (time, memory or size), or empty. */
-    fault: text({ enum: ['broken', 'password', 'too-large'] }),
+    /** Why there is none: `broken`, `password`, `too-large` (time, memory or size), `off` (not to be made here). */
+    fault: text({ enum: ['broken', 'password', 'too-large', 'off'] }),
     /** Media types of what was made; null where there is none. */
     small: text(),
     shown: text(),

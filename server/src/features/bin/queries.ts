@@ -179,6 +179,7 @@ export async function destroy(
   const doors = sql`(select id from doors where folder_id = any (${folders}) or item_id = any (${items}))`;
   for (const statement of [
     sql`delete from openings where placement_id in ${places} or door_id in ${doors}`,
+    sql`delete from opening_counts where placement_id in ${places}`,
     sql`delete from uploads where placement_id in ${places} or folder_id = any (${folders})`,
     sql`delete from class_releases where placement_id in ${places} or folder_id = any (${folders})`,
     sql`delete from notes where grant_id in ${grants}`,

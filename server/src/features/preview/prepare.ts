@@ -1,14 +1,14 @@
-import { mkdir, mkdtemp, open, readdir, readFile, rm, stat, symlink } from 'node:fs/promises';
+import { mkdir, mkdtemp, open, readdir, readFile, rm, stat } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
 import { sql } from 'drizzle-orm';
 import { rows } from '../../db/database.ts';
 import { previews, texts } from '../../db/schema/index.ts';
 import type { Services } from '../../platform/services.ts';
-import { OFFICE, PICTURE, STRANGE_PICTURE, TEXT } from '../../platform/preparing.ts';
-import { runTool, type Bounds, type Ran } from '../../platform/tools.ts';
+import { OFFICE, PICTURE, reachesOut, STRANGE_PICTURE, TEXT } from '../../platform/preparing.ts';
+import { canConfine, runTool, type Bounds, type Files, type Ran } from '../../platform/tools.ts';
 
 type Needs = Pick<Services, 'db' | 'storage' | 'settings'>;
-type Fault = 'broken' | 'password' | 'too-large';
+type Fault = 'broken' | 'password' | 'too-large' | 'off';
 
 const MB = 1024 * 1024;
 const BOUNDS: Bounds = { seconds: 60, memory: 4096 * MB, fileSize: 300 * MB };
@@ -39,7 +39,12 @@ interface Made {
  * not show the file itself, and its text. Every program that reads the file runs within bounds. Once made, it stays;
  * a content that is gone by then is left alone.
  */
-export async function prepare({ db, storage, settings }: Needs, schoolId: string, hash: string) {
+export async function prepare(
+  { db, storage, settings }: Needs,
+  schoolId: string,
+  hash: string,
+  confined = canConfine(),
+) {
   const [row] = await rows<{ mediaType: string; tries: number }>(
     db,
     sql`update previews set tries = tries + 1
@@ -54,7 +59,9 @@ export async function prepare({ db, storage, settings }: Needs, schoolId: string
     const made =
       row.tries > TRIES
         ? new Unfit('too-large')
-        : await make(resolve(root, file), resolve(folder), row.mediaType);
+        : reachesOut(row.mediaType) && !confined && !settings.unconfined
+          ? new Unfit('off')
+          : await make(resolve(root, file), resolve(folder), row.mediaType);
     if (made instanceof Unfit) {
       await finish(db, schoolId, hash, { state: 'failed', fault: made.fault });
       return;
@@ -118,15 +125,33 @@ function expectGood(ran: Ran, password = /\bpassword\b/iu) {
   throw new Unfit(ran.overtime || ran.code === null ? 'too-large' : 'broken');
 }
 
+/** Throws Unfit when a program has not left this file in the folder, as a file and nothing else. */
+async function expectFile(folder: string, name: string, otherwise: () => void = () => {}) {
+  const found = (await readdir(folder, { withFileTypes: true })).find((x) => x.name === name);
+  if (!found) otherwise();
+  if (!found?.isFile()) throw new Unfit('broken');
+  return join(folder, name);
+}
+
 async function ofPdf(pdf: string, folder: string): Promise<Made> {
-  const text = join(folder, 'text.txt');
-  expectGood(await runTool('pdftotext', ['-enc', 'UTF-8', '-l', '400', pdf, text], folder, BOUNDS));
-  const small = join(folder, 'small');
-  const args = ['-jpeg', '-singlefile', '-scale-to', String(SMALL), pdf, small];
-  expectGood(await runTool('pdftoppm', args, folder, BOUNDS));
+  const files: Files = { folder, document: { path: pdf, name: 'given.pdf' } };
+  const reading = await runTool(
+    'pdftotext',
+    (at) => ['-enc', 'UTF-8', '-l', '400', at.document, `${at.folder}/text.txt`],
+    files,
+    BOUNDS,
+  );
+  expectGood(reading);
+  const drawing = await runTool(
+    'pdftoppm',
+    (at) => ['-jpeg', '-singlefile', '-scale-to', `${SMALL}`, at.document, `${at.folder}/small`],
+    files,
+    BOUNDS,
+  );
+  expectGood(drawing);
   return {
-    small: { path: `${small}.jpg`, type: 'image/jpeg' },
-    text: await readText(text),
+    small: { path: await expectFile(folder, 'small.jpg'), type: 'image/jpeg' },
+    text: await readText(await expectFile(folder, 'text.txt')),
   };
 }
 
@@ -136,11 +161,10 @@ async function ofOffice(
   extension: string,
   mediaType: string,
 ): Promise<Made> {
-  await symlink(content, join(folder, `file.${extension}`));
   const ran = await runTool(
     'soffice',
-    [
-      `-env:UserInstallation=file://${folder}/profile`,
+    (at) => [
+      `-env:UserInstallation=file://${at.folder}/profile`,
       '--headless',
       '--norestore',
       '--nologo',
@@ -148,29 +172,36 @@ async function ofOffice(
       '--convert-to',
       'pdf',
       '--outdir',
-      folder,
-      `file.${extension}`,
+      at.folder,
+      at.document,
     ],
-    folder,
+    { folder, document: { path: content, name: `file.${extension}` } },
     BOUNDS,
   );
-  const pdf = join(folder, 'file.pdf');
   // It ends well even when it could not read the file; then there is no PDF.
-  if (!(await readdir(folder)).includes('file.pdf')) {
+  const pdf = await expectFile(folder, 'file.pdf', () => {
     if (mediaType === 'application/x-cfb') throw new Unfit('password');
     expectGood(ran);
-    throw new Unfit('broken');
-  }
+  });
   return { ...(await ofPdf(pdf, folder)), shown: { path: pdf, type: 'application/pdf' } };
 }
 
 async function ofPicture(content: string, folder: string, mediaType: string): Promise<Made> {
   const thumbnail = async (name: string, size: number) => {
-    const path = join(folder, `${name}.jpg`);
-    const args = [content, '-s', `${size}x${size}>`, '-o', `${path}[Q=82,strip,background=255]`];
-    expectGood(await runTool('vipsthumbnail', args, folder, BOUNDS));
-    if (!(await readdir(folder)).includes(`${name}.jpg`)) throw new Unfit('broken');
-    return { path, type: 'image/jpeg' };
+    const ran = await runTool(
+      'vipsthumbnail',
+      (at) => [
+        at.document,
+        '-s',
+        `${size}x${size}>`,
+        '-o',
+        `${at.folder}/${name}.jpg[Q=82,strip,background=255]`,
+      ],
+      { folder, document: { path: content, name: 'picture' } },
+      BOUNDS,
+    );
+    expectGood(ran);
+    return { path: await expectFile(folder, `${name}.jpg`), type: 'image/jpeg' };
   };
   const small = await thumbnail('small', SMALL);
   return STRANGE_PICTURE.test(mediaType)
@@ -180,14 +211,29 @@ async function ofPicture(content: string, folder: string, mediaType: string): Pr
 
 /** The waves of a sound, a frame of a video. */
 async function ofRecording(content: string, folder: string, mediaType: string): Promise<Made> {
-  const path = join(folder, 'small.png');
-  const quiet = ['-v', 'error', '-nostdin', '-y'];
   const waves = `aformat=channel_layouts=mono,showwavespic=s=${SMALL}x200:colors=#12535a`;
-  const args = mediaType.startsWith('audio/')
-    ? [...quiet, '-t', '600', '-i', content, '-filter_complex', waves, '-frames:v', '1', path]
-    : [...quiet, '-i', content, '-vf', `thumbnail=25,scale=${SMALL}:-2`, '-frames:v', '1', path];
-  expectGood(await runTool('ffmpeg', args, folder, BOUNDS));
-  return { small: { path, type: 'image/png' } };
+  const ran = await runTool(
+    'ffmpeg',
+    (at) => {
+      const quiet = ['-v', 'error', '-nostdin', '-y', '-protocol_whitelist', 'file'];
+      const path = `${at.folder}/small.png`;
+      return mediaType.startsWith('audio/')
+        ? [
+            ...quiet,
+            ...['-t', '600', '-i', at.document, '-filter_complex', waves],
+            ...['-frames:v', '1', path],
+          ]
+        : [
+            ...quiet,
+            ...['-i', at.document, '-vf', `thumbnail=25,scale=${SMALL}:-2`],
+            ...['-frames:v', '1', path],
+          ];
+    },
+    { folder, document: { path: content, name: 'recording' } },
+    BOUNDS,
+  );
+  expectGood(ran);
+  return { small: { path: await expectFile(folder, 'small.png'), type: 'image/png' } };
 }
 
 /** The beginning of a text file: UTF-8, or what older systems write. */

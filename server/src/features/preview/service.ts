@@ -2,7 +2,13 @@ import { sql } from 'drizzle-orm';
 import { rows, type Database } from '../../db/database.ts';
 import type { Services } from '../../platform/services.ts';
 import { isPreparable, PREPARE, sendToPrepare } from '../../platform/preparing.ts';
+import { canConfine } from '../../platform/tools.ts';
 import { prepare } from './prepare.ts';
+
+/** Said at the start where programs that read foreign files would see more than these. */
+const NOT_CONFINED =
+  'Office files, sounds and videos get no previews: this system does not let the programs that make them be confined ' +
+  '(bubblewrap). Install bubblewrap, allow user namespaces, or accept it with SAMMLUNG_UNCONFINED=yes.';
 
 type Needs = Pick<Services, 'db' | 'storage' | 'settings' | 'jobs'>;
 
@@ -31,16 +37,25 @@ export async function noteAll(db: Database) {
     on conflict do nothing`);
 }
 
+/** Has what was left out when programs could not be confined wait again, now that it need not be left out. */
+async function takeUp(db: Database) {
+  await db.execute(
+    sql`update previews set state = 'waiting', fault = null, tries = 0 where fault = 'off'`,
+  );
+}
+
 /** Starts the work on waiting contents: one at a time in each server. */
 export async function startPreparing(services: Services, note: (error: unknown) => void) {
-  const { jobs } = services;
+  const { jobs, db, settings } = services;
   if (!jobs) return;
+  if (canConfine() || settings.unconfined) await takeUp(db);
+  else console.warn(NOT_CONFINED);
   await jobs.each<{ schoolId: string; hash: string }>(PREPARE, ({ schoolId, hash }) =>
     prepare(services, schoolId, hash),
   );
   await jobs.daily('prepare-missed', '*/5 * * * *', () => sendWaiting(services));
   // Not waited for: a server listens before everything is prepared.
-  void noteAll(services.db)
+  void noteAll(db)
     .then(() => sendWaiting(services))
     .catch(note);
 }

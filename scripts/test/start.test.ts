@@ -7,6 +7,7 @@ import {
   readFileSync,
   rmSync,
   writeFileSync,
+  statSync,
 } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -76,6 +77,9 @@ describe('npm start', () => {
     expect(printed).toContain(`http://localhost:${port}`);
     expect(printed).toMatch(/ilse\.vandermoor@fennmoor\.example\s+fennmoor/u);
     expect(existsSync(join(data, 'pg.making-999999'))).toBe(false);
+    // Contents, and what is on its way to be one, are nobody else's to read.
+    for (const name of ['files', 'made', 'uploads', 'work', 'secret'])
+      expect(statSync(join(data, name)).mode & 0o077, name).toBe(0);
 
     const second = start({ PORT: String(await freePort()) });
     expect(await second.ended).toBe(1);

@@ -1,5 +1,5 @@
 import { randomBytes } from 'node:crypto';
-import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { chmodSync, existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { buildApp } from './app.ts';
 import { migrateDatabase, openDatabase } from './db/database.ts';
@@ -19,9 +19,17 @@ function secretIn(data: string): string {
   return readFileSync(path, 'utf8');
 }
 
+/** The folders in which contents lie, whole or on their way: nobody else on this machine may look into them. */
+function closeFolders(data: string): void {
+  for (const name of ['files', 'made', 'uploads', 'work']) {
+    mkdirSync(join(data, name), { recursive: true, mode: 0o700 });
+    chmodSync(join(data, name), 0o700);
+  }
+}
+
 async function main() {
   const given = readSettings(process.env);
-  mkdirSync(given.uploadsFolder, { recursive: true });
+  closeFolders(given.data);
   await migrateDatabase(given.databaseUrl);
   const { db, pool, close } = openDatabase(given.databaseUrl);
   const note = (error: unknown) => console.error(error);

@@ -195,19 +195,36 @@ describe('hostile and broken files', () => {
     ).rejects.toThrow('not a file');
   });
 
-  it('documents that ask for files of the server do not get them', async () => {
-    const secret = join(scratch, 'secret.txt');
-    writeFileSync(secret, 'Passwords of the server');
-    const document = await zipped({
-      mimetype: 'application/vnd.oasis.opendocument.text',
-      'META-INF/manifest.xml': ODT_MANIFEST,
-      'content.xml': odtWith(secret),
-    });
-    const { view, text } = await look('Asks.odt', document);
-    expect(view.preview).toMatchObject({ state: 'done' });
-    expect(text).toContain('What the document says');
-    expect(text).not.toContain('Passwords of the server');
-  }, 240_000);
+  it.each([
+    ['an ODT', 'Asks.odt', odtWith],
+    ['an RTF', 'Asks.rtf', rtfWith],
+  ] as const)(
+    '%s that asks for a picture of the server does not get it',
+    async (_, name, ask) => {
+      const picture = join(scratch, 'secret.png');
+      writeFileSync(picture, bomb(640, 400));
+      const document = await ask(picture);
+      const pictures = (pdf: string) =>
+        execFileSync('pdfimages', ['-list', pdf], { encoding: 'utf8' }).match(/ image +640 /gu) ??
+        [];
+      // It would, if nothing confined the program.
+      writeFileSync(join(scratch, name), document);
+      const profile = `-env:UserInstallation=file://${scratch}/profile`;
+      const args = [profile, '--headless', '--convert-to', 'pdf', '--outdir', scratch];
+      execFileSync('soffice', [...args, join(scratch, name)], { stdio: 'ignore' });
+      expect(pictures(join(scratch, 'Asks.pdf'))).toHaveLength(1);
+
+      const { view, text, get } = await look(name, document);
+      expect(view.preview).toMatchObject({ state: 'done' });
+      expect(text).toContain('What the document says');
+      writeFileSync(
+        join(scratch, 'Shown.pdf'),
+        Buffer.from(await (await get('shown')).arrayBuffer()),
+      );
+      expect(pictures(join(scratch, 'Shown.pdf'))).toEqual([]);
+    },
+    240_000,
+  );
 
   it('get no preview where the system lets programs see everything, unless that is accepted', async () => {
     const { placementId } = await addBytes('owner', folder, 'Unseen.rtf', '{\\rtf1 Unseen}');
@@ -243,13 +260,24 @@ const ODT_MANIFEST = `<?xml version="1.0"?>
 <manifest:file-entry manifest:full-path="/" manifest:media-type="application/vnd.oasis.opendocument.text"/>
 <manifest:file-entry manifest:full-path="content.xml" manifest:media-type="text/xml"/></manifest:manifest>`;
 
-/** A text document with a section whose text is that of a file. */
-const odtWith = (path: string) => `<?xml version="1.0"?>
-<office:document-content xmlns:office="urn:oasis:names:tc:opendocument:xmlns:office:1.0"
-  xmlns:text="urn:oasis:names:tc:opendocument:xmlns:text:1.0" xmlns:xlink="http://www.w3.org/1999/xlink" office:version="1.2">
-<office:body><office:text><text:p>What the document says</text:p>
-<text:section text:name="Other"><text:section-source xlink:type="simple" xlink:href="file://${path}" xlink:show="embed"/></text:section>
-</office:text></office:body></office:document-content>`;
+/** A text document that shows the picture at a path of whoever opens it. */
+const odtWith = (path: string) =>
+  zipped({
+    mimetype: 'application/vnd.oasis.opendocument.text',
+    'META-INF/manifest.xml': ODT_MANIFEST,
+    'content.xml': `<?xml version="1.0"?>
+<office:document-content office:version="1.2" xmlns:office="urn:oasis:names:tc:opendocument:xmlns:office:1.0"
+  xmlns:draw="urn:oasis:names:tc:opendocument:xmlns:drawing:1.0" xmlns:xlink="http://www.w3.org/1999/xlink"
+  xmlns:svg="urn:oasis:names:tc:opendocument:xmlns:svg-compatible:1.0"
+  xmlns:text="urn:oasis:names:tc:opendocument:xmlns:text:1.0"><office:body><office:text>
+<text:p>What the document says<draw:frame text:anchor-type="as-char" svg:width="20cm" svg:height="12.5cm">
+<draw:image xlink:href="file://${path}" xlink:type="simple" xlink:show="embed"/></draw:frame></text:p>
+</office:text></office:body></office:document-content>`,
+  });
+const rtfWith = (path: string) =>
+  Buffer.from(
+    `{\\rtf1 What the document says {\\field{\\*\\fldinst INCLUDEPICTURE "file://${path}" }{\\fldrslt x}}}`,
+  );
 
 function lockedPdf(): Promise<Buffer> {
   const pdf = new PDFDocument({ userPassword: 'secret', pdfVersion: '1.7' });

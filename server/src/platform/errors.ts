@@ -52,6 +52,8 @@ export const ERRORS = {
   'upload-unfinished': [409, 'The upload is not complete yet.'],
   'upload-refused': [400, 'The upload could not be taken.'],
   'disk-full': [507, 'The server has no room left for this file.'],
+  'too-many-words': [422, 'Fewer words, please: twelve different ones at most.'],
+  'too-many-folders': [422, 'That is more folders than can be made at once. Take it in parts.'],
   'too-many': [422, 'That is more than can be copied at once. Choose fewer.'],
   'too-many-uploads': [
     429,

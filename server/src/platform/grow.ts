@@ -1,17 +1,20 @@
+import { randomUUID } from 'node:crypto';
 import { checkName, folderName, nameKey } from '@sammlung/core';
 import { sql } from 'drizzle-orm';
 import { rows, uuids, type Queries } from '../db/database.ts';
-import { nextFolderPosition } from '../db/positions.ts';
-import { folders } from '../db/schema/index.ts';
 import { AppError } from './errors.ts';
 import { lockTree } from './access/rights.ts';
 import type { SeenFolder } from './access/folder.ts';
 import type { SignedIn } from './sessions.ts';
 
+/** So many folders are made at once. */
+const MOST_FOLDERS = 2000;
+
 /**
  * Makes the folders at these paths below `parent` (null: at the top of the person's own library), as far as they are
  * missing. Names from outside are cleaned as those of files are. Returns the folder at each path, the topmost ones
- * that were made and how many were. Throws `name-not-allowed` for a path with nothing to call a folder by.
+ * that were made and how many were. Throws `name-not-allowed` for a path with nothing to call a folder by, and
+ * `too-many-folders`.
  */
 export async function grow(
   tx: Queries,
@@ -25,6 +28,7 @@ export async function grow(
   const result = { ids: [] as string[], made: [] as string[], count: 0 };
   const fresh = new Set<string>();
   const cleaned = paths.map((path) => path.map(nameOf));
+  refuseTooMany(cleaned);
   const idAt = new Map<string, string>();
 
   // Level by level, so that parents are there and each level is one statement.
@@ -44,29 +48,39 @@ export async function grow(
       else wanted.set(at, { parentId, title });
     }
     if (wanted.size === 0) continue;
-    const inserted = await tx
-      .insert(folders)
-      .values(
-        [...wanted.values()].map(({ parentId, title }, n) => ({
-          schoolId: person.schoolId,
-          ownerId,
-          parentId,
-          title,
-          createdBy: person.id,
-          position: sql`${nextFolderPosition(ownerId, parentId)} + ${n}::int`,
-        })),
-      )
-      .returning({ id: folders.id });
+    const these = [...wanted.values()];
+    const ids = these.map(() => randomUUID());
+    await tx.execute(
+      sql`insert into folders (id, school_id, owner_id, parent_id, title, created_by, position)
+        select w.id, ${person.schoolId}::uuid, ${ownerId}::uuid, w.parent_id, w.title, ${person.id}::uuid,
+          coalesce(last.position, 0) + row_number() over (partition by w.parent_id order by w.n)
+        from unnest(${uuids(ids)}, ${sql.param(these.map((w) => w.parentId))}::uuid[],
+            ${sql.param(these.map((w) => w.title))}::text[]) with ordinality w (id, parent_id, title, n)
+          left join (
+            select parent_id, max(position) as position from folders
+            where owner_id = ${ownerId}::uuid group by parent_id) last
+            on last.parent_id is not distinct from w.parent_id`,
+    );
     [...wanted].forEach(([at, { parentId }], n) => {
-      const { id } = inserted[n]!;
+      const id = ids[n]!;
       idAt.set(at, id);
       fresh.add(id);
       if (parentId === null || !fresh.has(parentId)) result.made.push(id);
     });
-    result.count += inserted.length;
+    result.count += ids.length;
   }
   result.ids = cleaned.map((path) => idAt.get(key(path))!);
   return result;
+}
+
+/** Throws `too-many-folders` for more places than are looked at in one go. */
+function refuseTooMany(paths: readonly (readonly string[])[]): void {
+  const places = new Set<string>();
+  for (const path of paths)
+    for (let depth = 1; depth <= path.length; depth += 1) {
+      places.add(key(path.slice(0, depth)));
+      if (places.size > MOST_FOLDERS) throw new AppError('too-many-folders');
+    }
 }
 
 function nameOf(given: string): string {

@@ -55,7 +55,7 @@ export async function intoBin(
   const at = { binnedAt: new Date(now()), binnedBy: person.id };
   return db.transaction(async (tx) => {
     const rights = new Rights(tx, person, now());
-    for (const id of idsOf(things, 'folder')) await rights.removableFolder(id);
+    await rights.removableFolders(idsOf(things, 'folder'));
     const taken = await rights.placements(idsOf(things, 'placement'));
     if (taken.some((placement) => placement.binned)) throw new AppError('not-found');
     const ids = taken.map((placement) => placement.id);
@@ -120,7 +120,7 @@ async function folderBack(
     if (own && (await liesInBin(tx, folder.parentId))) throw new AppError('place-gone');
     title = await putBack(tx, folder, folder.parentId);
     // Judged where it lies again: whoever may not take it away from there may not bring it back.
-    if (!own) await new Rights(tx, person, t).removableFolder(id);
+    if (!own) await new Rights(tx, person, t).removableFolders([id]);
   }
   if (to !== undefined) {
     const target = to === null ? null : await new Rights(tx, person, t).folder(to, 'add');

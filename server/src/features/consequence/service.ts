@@ -52,9 +52,10 @@ async function touchedBy(rights: Rights, change: Change) {
     change.do === 'move' || change.do === 'place'
       ? [change.to].flat().filter((id) => id !== null)
       : [];
-  const touched = [];
-  for (const id of targets) touched.push(await rights.folder(id, 'add'));
-  for (const id of ids('folder')) touched.push(await rights.folder(id, 'manage'));
+  const touched = [
+    ...(await rights.folders(targets, 'add')),
+    ...(await rights.folders(ids('folder'), 'manage')),
+  ];
   const placements =
     change.do === 'place'
       ? await rights.ownItems(change.placements)

@@ -18,6 +18,7 @@ import {
   type Ask,
   type Asker,
 } from '../../platform/access/twin.ts';
+import { AppError } from '../../platform/errors.ts';
 import { FILE_KINDS } from '../../platform/file-kinds.ts';
 
 export interface HitRecord extends Record<string, unknown> {
@@ -40,14 +41,29 @@ export interface HitRecord extends Record<string, unknown> {
   inside: boolean;
 }
 
-/** The words as a query for text search: each may be the beginning of a word. Empty when nothing can be searched for. */
-function beginnings(words: string): string {
-  return words
+/** So many different words are looked for at once. */
+const MOST_WORDS = 12;
+
+/** The different words that are looked for. Throws `too-many-words`. */
+function wordsIn(text: string): string[] {
+  const words = text
     .normalize('NFC')
     .toLowerCase()
     .split(/[^\p{L}\p{N}]+/u)
-    .filter(Boolean)
-    .map((word) => `${word}:*`)
+    .filter(Boolean);
+  const different = [...new Set(words)];
+  if (different.length > MOST_WORDS) throw new AppError('too-many-words');
+  return different;
+}
+
+/**
+ * The words as a query for text search: each may be the beginning of a word, but for single letters among others, with
+ * which half of all words begin. Empty when nothing can be searched for.
+ */
+function beginnings(text: string): string {
+  const words = wordsIn(text);
+  return words
+    .map((word) => (words.length > 1 && word.length === 1 ? word : `${word}:*`))
     .join(' & ');
 }
 

@@ -62,7 +62,8 @@ class Mover {
       ...new Set(things.filter((thing) => thing.kind === kind).map((thing) => thing.id)),
     ];
     const owners = new Set<string>();
-    for (const id of ids('folder')) owners.add((await this.rights.removableFolder(id)).ownerId);
+    for (const { ownerId } of await this.rights.removableFolders(ids('folder')))
+      owners.add(ownerId);
     for (const owner of [...owners].sort()) await lockTree(this.tx, owner);
     const folders = await rows<Where>(
       this.tx,
@@ -132,9 +133,8 @@ class Mover {
     if (kind === 'folder') {
       // Students have one folder of their own, the desk; all else of theirs lies in it.
       if (to === null && this.person.kind === 'student') throw new AppError('not-allowed');
-      for (const id of ids)
-        if ((await this.rights.removableFolder(id)).ownerId !== ownerId)
-          throw new AppError('other-library');
+      const moved = await this.rights.removableFolders(ids);
+      if (moved.some((folder) => folder.ownerId !== ownerId)) throw new AppError('other-library');
       await this.#refuseTwins(
         sql`select f.title, f.name_key as key from folders f
           where f.id = any (${uuids(ids)}) and f.parent_id is distinct from ${to}::uuid`,

@@ -14,7 +14,7 @@ import type {
 import { checkName, freeTitle, linkTitle, nameKey } from '@sammlung/core';
 import { and, eq, isNull, sql } from 'drizzle-orm';
 import type { z } from 'zod';
-import { at, rows, type Queries } from '../../db/database.ts';
+import { at, rows, uuids, type Queries } from '../../db/database.ts';
 import { nextFolderPosition, nextPosition } from '../../db/positions.ts';
 import { folders, items, placements } from '../../db/schema/index.ts';
 import { loadLibrary } from '../../platform/access/load.ts';
@@ -177,54 +177,41 @@ export async function place(
   const t = now();
   return db.transaction(async (tx) => {
     const rights = new Rights(tx, person, t);
-    const targets = [];
-    for (const id of new Set(to)) targets.push(await rights.folder(id, 'add'));
+    const targets = await rights.folders([...new Set(to)], 'add');
     const own = await rights.ownItems([...new Set(ids)]);
-    const made: string[] = [];
-    let already = 0;
-    for (const { id: folderId } of targets)
-      for (const { itemId, title } of own) {
-        const [lying] = await tx
-          .select({ id: placements.id })
-          .from(placements)
-          .where(
-            and(
-              eq(placements.folderId, folderId),
-              eq(placements.itemId, itemId),
-              isNull(placements.binnedAt),
-            ),
-          );
-        if (lying) {
-          already += 1;
-          continue;
-        }
-        await refuseTwin(tx, folderId, itemId, title);
-        const [placement] = await tx
-          .insert(placements)
-          .values({
-            schoolId: person.schoolId,
-            folderId,
-            itemId,
-            addedBy: person.id,
-            addedAt: new Date(t),
-            position: nextPosition(folderId),
-          })
-          .returning({ id: placements.id });
-        made.push(placement!.id);
-      }
-    return { made, already };
+    const itemIds = [...new Set(own.map(({ itemId }) => itemId))];
+    const folderIds = targets.map(({ id }) => id);
+    await refuseTwins(tx, folderIds, itemIds);
+    const made = await rows<{ id: string }>(
+      tx,
+      sql`insert into placements (school_id, folder_id, item_id, added_by, added_at, position)
+        select ${person.schoolId}::uuid, f.id, i.id, ${person.id}::uuid, ${at(t)}, last.position + i.n
+        from unnest(${uuids(folderIds)}) with ordinality f (id, n)
+          cross join lateral (select coalesce(max(position), 0) as position from placements where folder_id = f.id) last
+          cross join unnest(${uuids(itemIds)}) with ordinality i (id, n)
+        where not exists (select from placements p where p.folder_id = f.id and p.item_id = i.id and p.binned_at is null)
+        order by f.n, i.n returning id`,
+    );
+    return {
+      made: made.map(({ id }) => id),
+      already: folderIds.length * itemIds.length - made.length,
+    };
   });
 }
 
-/** Throws `name-taken`, naming it, when another item of this name lies in the folder. */
-async function refuseTwin(tx: Queries, folderId: string, itemId: string, title: string) {
-  const [twin] = await rows(
+/** Throws `name-taken`, naming it, when in one of the folders lies, or is to lie, another item of the name of one of these. */
+async function refuseTwins(tx: Queries, folderIds: readonly string[], itemIds: readonly string[]) {
+  const [twin] = await rows<{ title: string }>(
     tx,
-    sql`select p.id from placements p, items i where i.id = ${itemId}::uuid
-      and p.folder_id = ${folderId}::uuid and p.binned_at is null and p.item_id <> i.id
-      and p.name_key = item_name_key(i.title, i.extension)`,
+    sql`with coming as materialized (
+        select i.id, i.title, item_name_key(i.title, i.extension) as key from items i where i.id = any (${uuids(itemIds)}))
+      select c.title from unnest(${uuids(folderIds)}) f (id) cross join coming c
+        join placements p on p.folder_id = f.id and p.name_key = c.key and p.binned_at is null and p.item_id <> c.id
+      union all
+      (select min(title) from coming group by key having count(*) > 1)
+      limit 1`,
   );
-  if (twin) throw new AppError('name-taken', { faults: [{ field: 'title', fault: title }] });
+  if (twin) throw new AppError('name-taken', { faults: [{ field: 'title', fault: twin.title }] });
 }
 
 /** Makes a web link in a folder. Without a title it is called by its address, under a name that is free. */

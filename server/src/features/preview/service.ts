@@ -49,7 +49,7 @@ export async function startPreparing(services: Services, note: (error: unknown) 
   const { jobs, db, settings } = services;
   if (!jobs) return;
   if (canConfine() || settings.unconfined) await takeUp(db);
-  else console.warn(NOT_CONFINED);
+  else console.log(NOT_CONFINED);
   await jobs.each<{ schoolId: string; hash: string }>(PREPARE, ({ schoolId, hash }) =>
     prepare(services, schoolId, hash),
   );

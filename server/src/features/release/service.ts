@@ -1,4 +1,5 @@
 import type { Colour, Release, Released, Releasing, Thing, Timing } from '@sammlung/contract';
+import { groupBy } from '@sammlung/core';
 import { and, eq, inArray, sql } from 'drizzle-orm';
 import { rows, toDate, toIso, uuids, type Queries } from '../../db/database.ts';
 import { classes, classReleases, folders, placements } from '../../db/schema/index.ts';
@@ -34,7 +35,7 @@ export async function timingOf(
   thing: Thing,
 ): Promise<Timing> {
   const t = now();
-  const ownerId = await mayTime(new Rights(db, person, t), thing);
+  const [ownerId] = await mayTime(new Rights(db, person, t), [thing]);
   const table = TABLES[thing.kind];
   const [general] = await db.select().from(table).where(eq(table.id, thing.id));
   const own = await db
@@ -42,7 +43,7 @@ export async function timingOf(
     .from(classReleases)
     .innerJoin(classes, eq(classes.id, classReleases.classId))
     .where(eq(COLUMNS[thing.kind], thing.id));
-  const taught = await classesTaught(db, ownerId, t);
+  const taught = await classesTaught(db, ownerId!, t);
   const concerned = await handedTo(db, thing);
   const others = own.filter((o) => !taught.some((c) => c.id === o.release.classId));
   return {
@@ -88,7 +89,7 @@ export async function release(
   for (const { release: wanted } of rules) if (wanted) refuseBackwards(wanted);
   return db.transaction(async (tx) => {
     const rights = new Rights(tx, person, now());
-    for (const thing of things) await mayTime(rights, thing);
+    await mayTime(rights, things);
     const before: Former[] = [];
     for (const { classId } of rules) before.push(...(await formerOf(tx, things, classId)));
     const wanted = rules.flatMap((rule) => things.map((thing) => ({ ...thing, ...rule })));
@@ -101,17 +102,18 @@ export async function release(
 export async function releaseBack({ db, now }: Needs, person: SignedIn, before: readonly Former[]) {
   await db.transaction(async (tx) => {
     const rights = new Rights(tx, person, now());
-    for (const thing of before) await mayTime(rights, thing);
+    await mayTime(rights, before);
     await lay(tx, person.schoolId, before);
   });
 }
 
-/** Throws unless the person may decide when the thing is seen; resolves to whose library it lies in. */
-async function mayTime(rights: Rights, { kind, id }: Thing): Promise<string> {
-  if (kind === 'folder') return (await rights.decides(id)).ownerId;
-  const [placement] = await rights.placements([id]);
-  if (!placement || placement.binned) throw new AppError('not-found');
-  return placement.folder.ownerId;
+/** Throws unless the person may decide when each thing is seen; resolves to whose libraries they lie in. */
+async function mayTime(rights: Rights, things: readonly Thing[]): Promise<string[]> {
+  const ids = (kind: Thing['kind']) => things.filter((x) => x.kind === kind).map((x) => x.id);
+  const decided = await rights.decides(ids('folder'));
+  const placed = await rights.placements(ids('placement'));
+  if (placed.some((placement) => placement.binned)) throw new AppError('not-found');
+  return [...decided, ...placed.map(({ folder }) => folder)].map(({ ownerId }) => ownerId);
 }
 
 async function formerOf(
@@ -132,10 +134,10 @@ async function formerOf(
         .select()
         .from(classReleases)
         .where(and(inArray(COLUMNS[kind], ids), eq(classReleases.classId, classId)));
-      const of = (id: string) => own.find((r) => (r.folderId ?? r.placementId) === id);
+      const of = new Map(own.map((r) => [r.folderId ?? r.placementId, r]));
       found.push(
         ...ids.map((id) => {
-          const known = of(id);
+          const known = of.get(id);
           return { kind, id, classId, release: known ? toRelease(known) : null };
         }),
       );
@@ -151,22 +153,28 @@ async function lay(tx: Queries, schoolId: string, wanted: readonly Former[]) {
     sql`select id from classes where id = any (${uuids(removed)}) and school_id = ${schoolId}::uuid`,
   );
   if (known.length < new Set(removed).size) throw new AppError('audience-unknown');
-  for (const { kind, id, classId, release: to } of wanted) {
+  // What is to have the same release, in general or for the same class, gets it by one statement.
+  const alike = groupBy(wanted, ({ kind, classId, release: to }) =>
+    JSON.stringify([kind, classId, to]),
+  );
+  for (const several of alike.values()) {
+    const { kind, classId, release: to } = several[0]!;
+    const ids = several.map(({ id }) => id);
     if (classId === null) {
       const general = toColumns(to ?? { held: false, from: null, until: null });
-      await tx.update(TABLES[kind]).set(general).where(eq(TABLES[kind].id, id));
+      await tx.update(TABLES[kind]).set(general).where(inArray(TABLES[kind].id, ids));
       continue;
     }
     await tx
       .delete(classReleases)
-      .where(and(eq(COLUMNS[kind], id), eq(classReleases.classId, classId)));
-    if (to)
-      await tx.insert(classReleases).values({
-        schoolId,
-        classId,
-        folderId: kind === 'folder' ? id : null,
-        placementId: kind === 'placement' ? id : null,
-        ...toColumns(to),
-      });
+      .where(and(inArray(COLUMNS[kind], ids), eq(classReleases.classId, classId)));
+    if (!to) continue;
+    const { held, fromAt, untilAt } = toColumns(to);
+    const column = kind === 'folder' ? sql`folder_id` : sql`placement_id`;
+    await tx.execute(
+      sql`insert into class_releases (school_id, class_id, ${column}, held, from_at, until_at)
+        select distinct ${schoolId}::uuid, ${classId}::uuid, id, ${held}::boolean, ${fromAt}::timestamptz, ${untilAt}::timestamptz
+        from unnest(${uuids(ids)}) id`,
+    );
   }
 }

@@ -1,6 +1,6 @@
 import type { Colour, FolderDisplay, FolderOrder, Whence } from '@sammlung/contract';
-import { allows, type Right } from '@sammlung/core';
-import { sql } from 'drizzle-orm';
+import { allows, groupBy, type Right } from '@sammlung/core';
+import { sql, type SQL } from 'drizzle-orm';
 import { statement, type Queries } from '../../db/database.ts';
 import { AppError } from '../errors.ts';
 import { ASK, askValues, keysTable, openKeys, ownsFolder, type Asker } from './twin.ts';
@@ -40,22 +40,27 @@ export interface SeenFolder {
 }
 
 type PathRow = Omit<SeenFolder, 'right' | 'crumbs' | 'openKeys'> & {
+  /** The folder that was asked about; the row is of one on the path to it. */
+  of: string;
   owned: boolean;
   rank: number;
   keys: OpenKey[] | null;
 };
 
-const pathTo = statement<PathRow>(
-  () => sql`with ${keysTable(ASK)}
-    select n.id, n.school_id as "schoolId", n.owner_id as "ownerId", o.name as "ownerName", n.created_by as "createdBy", n.title, n.mark,
+/** For each folder `f` asked about the folders on the path to it, topmost first. */
+const pathsTo = (asked: SQL) => sql`with ${keysTable(ASK)}
+    select f.id as "of", n.id, n.school_id as "schoolId", n.owner_id as "ownerId", o.name as "ownerName", n.created_by as "createdBy", n.title, n.mark,
       n.colour, n."order", n.display, n.keep_on_top as "keepOnTop", n.parent_id as "parentId", ${ownsFolder(sql`n`, ASK)} as owned, coalesce(k.rank, 0) as rank, k.keys,
       exists (select from folders b where b.parent_id = n.id and b.binned_at is null) as parent
     from folders f join folders n on n.id = any (f.path) join people o on o.id = n.owner_id
       left join lateral (
         select max(k.rank) as rank, json_agg(k) as keys from ${openKeys(sql`n.path`, ASK)} k) k
         on n.owner_id is distinct from ${ASK.me}
-    where f.id = ${sql.placeholder('folder')}::uuid
-    order by cardinality(n.path)`,
+    where ${asked}
+    order by cardinality(n.path)`;
+const pathTo = statement<PathRow>(() => pathsTo(sql`f.id = ${sql.placeholder('folder')}::uuid`));
+const pathsToMany = statement<PathRow>(() =>
+  pathsTo(sql`f.id = any (${sql.placeholder('folders')}::uuid[])`),
 );
 
 /**
@@ -69,8 +74,32 @@ export async function folderFor(
   t: number,
   wanted: SeenRight = 'view',
 ): Promise<SeenFolder> {
-  const rows = await pathTo(db, { ...askValues(asker, t), folder: folderId });
-  const path = rows.map(({ owned, rank, keys, ...row }) => ({
+  const folder = seenAtEnd(await pathTo(db, { ...askValues(asker, t), folder: folderId }));
+  if (!folder) throw new AppError('not-found');
+  if (!allows(folder.right, wanted)) throw new AppError('not-allowed');
+  return folder;
+}
+
+/** Those of the folders that the asker sees at `t`, by their ids. */
+export async function foldersFor(
+  db: Queries,
+  asker: Asker,
+  folderIds: readonly string[],
+  t: number,
+): Promise<ReadonlyMap<string, SeenFolder>> {
+  const found = await pathsToMany(db, { ...askValues(asker, t), folders: [...folderIds] });
+  const perFolder = groupBy(found, (row) => row.of);
+  return new Map(
+    [...perFolder].flatMap(([id, path]) => {
+      const folder = seenAtEnd(path);
+      return folder ? [[id, folder] as const] : [];
+    }),
+  );
+}
+
+/** The folder at the end of a path, where it is seen. */
+function seenAtEnd(rows: readonly PathRow[]): SeenFolder | null {
+  const path = rows.map(({ of: _, owned, rank, keys, ...row }) => ({
     ...row,
     right: owned ? ('own' as const) : RIGHTS[rank]!,
     openKeys: keys ?? [],
@@ -78,10 +107,12 @@ export async function folderFor(
   const firstHidden = path.findLastIndex((n) => n.right === 'none');
   const seen = path.slice(firstHidden + 1);
   const folder = seen.at(-1);
-  if (!folder || folder.right === 'none') throw new AppError('not-found');
-  const { right } = folder;
-  if (!allows(right, wanted)) throw new AppError('not-allowed');
-  return { ...folder, right, crumbs: seen.map(({ id, title }) => ({ id, title })) };
+  if (!folder || folder.right === 'none') return null;
+  return {
+    ...folder,
+    right: folder.right,
+    crumbs: seen.map(({ id, title }) => ({ id, title })),
+  };
 }
 
 /**

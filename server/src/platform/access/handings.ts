@@ -1,7 +1,6 @@
-import type { HandedUndo, RosterAudience, Thing } from '@sammlung/contract';
-import { and, eq, inArray, isNull, or, sql, type SQL } from 'drizzle-orm';
-import { rows, toDate, toIso, uuids, type Queries } from '../../db/database.ts';
-import { grants } from '../../db/schema/index.ts';
+import type { HandedUndo, Level, RosterAudience, Thing } from '@sammlung/contract';
+import { sql, type SQL } from 'drizzle-orm';
+import { at, ms, rows, toDate, toIso, uuids, type Queries } from '../../db/database.ts';
 import { AppError } from '../errors.ts';
 import type { Rights } from './rights.ts';
 
@@ -14,17 +13,13 @@ export type Target = {
 
 /** What handing these things out concerns, when the person may decide who sees each. Throws as `Rights` does. */
 export async function targetsOf(rights: Rights, things: readonly Thing[]): Promise<Target[]> {
-  const found: Target[] = [];
-  for (const { kind, id } of things) {
-    if (kind === 'folder') {
-      const { schoolId } = await rights.decides(id);
-      found.push({ schoolId, folderId: id, itemId: null });
-    } else {
-      const { itemId, folder } = await rights.decidesItem(id);
-      found.push({ schoolId: folder.schoolId, folderId: null, itemId });
-    }
-  }
-  return found;
+  const ids = (kind: Thing['kind']) => things.filter((x) => x.kind === kind).map((x) => x.id);
+  const folders = await rights.decides(ids('folder'));
+  const items = await rights.decidesItems(ids('placement'));
+  return [
+    ...folders.map(({ id, schoolId }) => ({ schoolId, folderId: id, itemId: null })),
+    ...items.map(({ itemId, folder }) => ({ schoolId: folder.schoolId, folderId: null, itemId })),
+  ];
 }
 
 /**
@@ -45,19 +40,16 @@ export async function handingsBehind(
       where h.id = any (${uuids(wanted)})`,
   );
   if (found.length < wanted.length) throw new AppError('not-found');
-  for (const { folderId, placementId } of found) {
-    const things: Thing[] = folderId
-      ? [{ kind: 'folder', id: folderId }]
-      : placementId
-        ? [{ kind: 'placement', id: placementId }]
-        : [];
-    if (things.length === 0) throw new AppError('not-found');
-    await targetsOf(rights, things).catch((error: unknown) => {
-      throw error instanceof AppError && error.code === 'not-allowed'
-        ? new AppError('not-found')
-        : error;
-    });
-  }
+  const things = found.map(({ folderId, placementId }): Thing => {
+    if (folderId) return { kind: 'folder', id: folderId };
+    if (!placementId) throw new AppError('not-found');
+    return { kind: 'placement', id: placementId };
+  });
+  await targetsOf(rights, things).catch((error: unknown) => {
+    throw error instanceof AppError && error.code === 'not-allowed'
+      ? new AppError('not-found')
+      : error;
+  });
   return found;
 }
 
@@ -91,72 +83,55 @@ export async function putGrants(
     tx,
     audiences.map((a) => a.id),
   );
-  const wanted = targets.flatMap(({ schoolId, folderId, itemId }) =>
-    audiences.map(({ kind, id }) => {
-      if ((kind === 'staff' || kind === 'school') && id !== schoolId)
-        throw new AppError('audience-unknown');
-      return {
-        schoolId,
-        folderId,
-        itemId,
-        audienceKind: kind,
-        personId: kind === 'person' ? id : null,
-        classId: kind === 'class' ? id : null,
-        courseId: kind === 'course' ? id : null,
-        level,
-        fromAt: toDate(from),
-        untilAt: toDate(until),
-        createdBy: by.personId,
-        createdAt: new Date(by.t),
-      };
-    }),
+  for (const { kind, id } of audiences)
+    if ((kind === 'staff' || kind === 'school') && targets.some((x) => x.schoolId !== id))
+      throw new AppError('audience-unknown');
+  const columns = {
+    schoolIds: uuids(targets.map((x) => x.schoolId)),
+    folderIds: sql`${sql.param(targets.map((x) => x.folderId))}::uuid[]`,
+    itemIds: sql`${sql.param(targets.map((x) => x.itemId))}::uuid[]`,
+    kinds: sql`${sql.param(audiences.map((a) => a.kind))}::roster_audience[]`,
+    audienceIds: uuids(audiences.map((a) => a.id)),
+  };
+  const span = { fromAt: toDate(from), untilAt: toDate(until) };
+  const made = await rows<{ id: string }>(
+    tx,
+    sql`insert into grants (school_id, folder_id, item_id, audience_kind, person_id, class_id, course_id, level,
+        from_at, until_at, created_by, created_at)
+      select x.school_id, x.folder_id, x.item_id, a.kind, case when a.kind = 'person' then a.id end,
+        case when a.kind = 'class' then a.id end, case when a.kind = 'course' then a.id end, ${level}::level,
+        ${span.fromAt}::timestamptz, ${span.untilAt}::timestamptz, ${by.personId}::uuid, ${at(by.t)}
+      from unnest(${columns.schoolIds}, ${columns.folderIds}, ${columns.itemIds}) x (school_id, folder_id, item_id),
+        unnest(${columns.kinds}, ${columns.audienceIds}) a (kind, id)
+      on conflict do nothing returning id`,
   );
-  const made = await tx
-    .insert(grants)
-    .values(wanted)
-    .onConflictDoNothing()
-    .returning({ id: grants.id });
-  const ids = made.map(({ id }) => id);
-  if (ids.length === wanted.length) return { made: ids, changed: [], already: 0 };
-  const ofTargets = or(
-    inArray(
-      grants.folderId,
-      targets.flatMap((x) => x.folderId ?? []),
-    ),
-    inArray(
-      grants.itemId,
-      targets.flatMap((x) => x.itemId ?? []),
-    ),
+  const ids = new Set(made.map(({ id }) => id));
+  const wanted = targets.length * audiences.length;
+  if (ids.size === wanted) return { made: [...ids], changed: [], already: 0 };
+  const known = await rows<{ id: string; level: Level; from: number | null; until: number | null }>(
+    tx,
+    sql`select id, level, ${ms(sql`from_at`)} as "from", ${ms(sql`until_at`)} as "until" from grants g
+      where taken_back_at is null and (folder_id = any (${columns.folderIds}) or item_id = any (${columns.itemIds}))
+        and (audience_kind, audience_id) in (
+          select a.kind, a.id from unnest(${columns.kinds}, ${columns.audienceIds}) a (kind, id))
+      for update`,
   );
-  const ofAudiences = or(
-    ...audiences.map((a) => and(eq(grants.audienceKind, a.kind), eq(grants.audienceId, a.id))),
-  );
-  const known = await tx
-    .select()
-    .from(grants)
-    .where(and(isNull(grants.takenBackAt), ofTargets, ofAudiences))
-    .for('update');
   const changed = known
-    .filter((g) => !ids.includes(g.id))
+    .filter((g) => !ids.has(g.id))
     .map((g) => ({
       id: g.id,
-      before: { level: g.level, from: toIso(g.fromAt), until: toIso(g.untilAt) },
+      before: { level: g.level, from: toIso(g.from), until: toIso(g.until) },
     }))
     .filter(
       ({ before }) =>
         before.level !== level || !sameTime(before.from, from) || !sameTime(before.until, until),
     );
   if (changed.length > 0)
-    await tx
-      .update(grants)
-      .set({ level, fromAt: toDate(from), untilAt: toDate(until) })
-      .where(
-        inArray(
-          grants.id,
-          changed.map(({ id }) => id),
-        ),
-      );
-  return { made: ids, changed, already: wanted.length - ids.length - changed.length };
+    await tx.execute(
+      sql`update grants set level = ${level}::level, from_at = ${span.fromAt}::timestamptz, until_at = ${span.untilAt}::timestamptz
+        where id = any (${uuids(changed.map(({ id }) => id))})`,
+    );
+  return { made: [...ids], changed, already: wanted - ids.size - changed.length };
 }
 
 const sameTime = (a: string | null, b: string | null) =>

@@ -3,7 +3,7 @@ import { sql } from 'drizzle-orm';
 import { rows, uuids, type Queries } from '../../db/database.ts';
 import { AppError } from '../errors.ts';
 import type { SignedIn } from '../sessions.ts';
-import { folderFor, type SeenFolder, type SeenRight } from './folder.ts';
+import { foldersFor, type SeenFolder, type SeenRight } from './folder.ts';
 import { asking, keysTable, seesPlacement } from './twin.ts';
 
 /** An item where it lies, for whoever may take it away from there. */
@@ -21,7 +21,8 @@ export interface OwnPlacement {
 
 /** What one person may do at one instant; each folder is asked about once. */
 export class Rights {
-  readonly #folders = new Map<string, Promise<SeenFolder>>();
+  /** Null for one that is not seen. */
+  readonly #folders = new Map<string, SeenFolder | null>();
 
   constructor(
     readonly db: Queries,
@@ -31,12 +32,27 @@ export class Rights {
 
   /** The folder, when the person has at least the right `wanted` in it; throws as `folderFor` does. */
   async folder(id: string, wanted: SeenRight): Promise<SeenFolder> {
+    return (await this.folders([id], wanted))[0]!;
+  }
+
+  /** The folders, in the order asked for, when the person has at least the right `wanted` in each. Throws as `folder` does. */
+  async folders(ids: readonly string[], wanted: SeenRight): Promise<SeenFolder[]> {
+    await this.#load(ids);
+    return ids.map((id) => {
+      const folder = this.#folders.get(id);
+      if (!folder) throw new AppError('not-found');
+      if (!allows(folder.right, wanted)) throw new AppError('not-allowed');
+      return folder;
+    });
+  }
+
+  /** Asks about all folders that have not been asked about, at once. */
+  async #load(ids: readonly string[]) {
+    const missing = [...new Set(ids)].filter((id) => !this.#folders.has(id));
+    if (missing.length === 0) return;
     const asker = { personId: this.person.id, doorIds: [] };
-    const known = this.#folders.get(id) ?? folderFor(this.db, asker, id, this.t);
-    this.#folders.set(id, known);
-    const folder = await known;
-    if (!allows(folder.right, wanted)) throw new AppError('not-allowed');
-    return folder;
+    const found = await foldersFor(this.db, asker, missing, this.t);
+    for (const id of missing) this.#folders.set(id, found.get(id) ?? null);
   }
 
   /**
@@ -51,14 +67,19 @@ export class Rights {
   }
 
   /**
-   * The folder, when the person may take it away from where it lies: with all below it, so that whoever only may add
-   * must have added all of that. Throws as `folder` does.
+   * The folders, in the order asked for, when the person may take each away from where it lies: with all below it, so that
+   * whoever only may add must have added all of that. Throws as `folder` does.
    */
-  async removableFolder(id: string): Promise<SeenFolder> {
-    const folder = await this.changeableFolder(id);
-    if (!allows(folder.right, 'manage') && (await this.#holdsOthers(id)))
-      throw new AppError('not-allowed');
-    return folder;
+  async removableFolders(ids: readonly string[]): Promise<SeenFolder[]> {
+    await this.#load(ids);
+    const found: SeenFolder[] = [];
+    for (const id of ids) {
+      const folder = await this.changeableFolder(id);
+      if (!allows(folder.right, 'manage') && (await this.#holdsOthers(id)))
+        throw new AppError('not-allowed');
+      found.push(folder);
+    }
+    return found;
   }
 
   async #holdsOthers(folderId: string): Promise<boolean> {
@@ -73,20 +94,21 @@ export class Rights {
   }
 
   /**
-   * The folder, when the person decides who sees it. What lies on a student's desk is nobody else's to see. Throws as
-   * `folder` does.
+   * The folders, in the order asked for, when the person decides who sees each. What lies on a student's desk is nobody
+   * else's to see. Throws as `folder` does.
    */
-  async decides(id: string): Promise<SeenFolder> {
-    const folder = await this.folder(id, 'manage');
-    if (this.person.kind === 'student') throw new AppError('not-allowed');
-    return folder;
+  async decides(ids: readonly string[]): Promise<SeenFolder[]> {
+    const found = await this.folders(ids, 'manage');
+    if (ids.length > 0 && this.person.kind === 'student') throw new AppError('not-allowed');
+    return found;
   }
 
-  /** The same for an item, by a placement of it. */
-  async decidesItem(placementId: string): Promise<OwnPlacement> {
-    const placement = await this.item(placementId);
-    if (this.person.kind === 'student') throw new AppError('not-allowed');
-    return placement;
+  /** The same for items, by placements of them. */
+  async decidesItems(placementIds: readonly string[]): Promise<OwnPlacement[]> {
+    const found = await this.items(placementIds);
+    if (placementIds.length > 0 && this.person.kind === 'student')
+      throw new AppError('not-allowed');
+    return found;
   }
 
   /**
@@ -102,6 +124,7 @@ export class Rights {
         from placements p join items i on i.id = p.item_id where p.id = any (${uuids(ids)})`,
     );
     const byId = new Map(found.map((p) => [p.id, p]));
+    await this.#load(found.map((p) => p.folderId));
     const result: OwnPlacement[] = [];
     for (const id of ids) {
       const placement = byId.get(id);
@@ -132,16 +155,23 @@ export class Rights {
     );
     if (found.length < new Set(ids).size) throw new AppError('not-found');
     if (found.some((p) => p.ownerId !== this.person.id)) throw new AppError('not-allowed');
-    return ids.map((id) => found.find((p) => p.id === id)!);
+    const byId = new Map(found.map((p) => [p.id, p]));
+    return ids.map((id) => byId.get(id)!);
   }
 
   /** A placement whose item itself the person may change: their own, or one of the library they manage. */
   async item(placementId: string): Promise<OwnPlacement> {
-    const [placement] = await this.placements([placementId]);
-    if (!placement || placement.binned) throw new AppError('not-found');
-    if (!mayChangeItem(this.person.id, placement.folder, placement.itemOwnerId))
-      throw new AppError('not-allowed');
-    return placement;
+    return (await this.items([placementId]))[0]!;
+  }
+
+  /** The same for several placements, in the order asked for. */
+  async items(placementIds: readonly string[]): Promise<OwnPlacement[]> {
+    const found = await this.placements(placementIds);
+    for (const { binned, folder, itemOwnerId } of found) {
+      if (binned) throw new AppError('not-found');
+      if (!mayChangeItem(this.person.id, folder, itemOwnerId)) throw new AppError('not-allowed');
+    }
+    return found;
   }
 
   async #sees(placementId: string): Promise<boolean> {

@@ -1,6 +1,7 @@
 import { z } from 'zod';
+import { ID_PATTERN } from './common.ts';
 
-const THING = String.raw`(?:folder|placement)\.[0-9a-f-]{36}`;
+const THING = `(?:folder|placement)\\.${ID_PATTERN}`;
 
 /** Folders and placements to take along in one archive, as `folder.<id>,placement.<id>`. */
 export const ArchiveQuery = z.object({

@@ -1,8 +1,15 @@
 import { z } from 'zod';
 
 export const Id = z.uuid();
+/** The form of an `Id` within a longer text. */
+export const ID_PATTERN = '[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}';
+
+const inOurTime = (iso: string) => iso >= '1900' && iso < '2200';
+const NOT_IN_OUR_TIME = 'has to be between 1900 and 2199';
 /** An instant as ISO 8601 in UTC. */
-export const Instant = z.iso.datetime();
+export const Instant = z.iso.datetime().refine(inOurTime, NOT_IN_OUR_TIME);
+/** A day as ISO 8601. */
+export const Day = z.iso.date().refine(inOurTime, NOT_IN_OUR_TIME);
 export const Colour = z.enum(['leaf', 'plum', 'lake', 'bark', 'rose', 'slate', 'moss', 'clay']);
 export const Right = z.enum(['view', 'add', 'manage', 'own']);
 
@@ -47,12 +54,15 @@ export const PlacementParams = z.object({ placement: Id });
  * when, in milliseconds since 1970.
  */
 export const AsParams = z.object({
-  as: z
-    .string()
-    .regex(
-      /^(?:(?:class|person)\.[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}|visitor)$/u,
-    ),
-  at: z.union([z.literal('now'), z.coerce.number().int().min(0).max(8.64e15)]),
+  as: z.string().regex(new RegExp(`^(?:(?:class|person)\\.${ID_PATTERN}|visitor)$`, 'u')),
+  at: z.union([
+    z.literal('now'),
+    z.coerce
+      .number()
+      .int()
+      .min(0)
+      .max(Date.UTC(2200, 0) - 1),
+  ]),
 });
 
 export const Nothing = z.null();

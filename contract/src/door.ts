@@ -37,7 +37,7 @@ export const Behind = z.discriminatedUnion('state', [
     ]),
     schoolName: z.string().nullable(),
     /** When it opens, with `later`. */
-    from: z.iso.datetime().nullable(),
+    from: Instant.nullable(),
     ask: Asking.nullable(),
   }),
 ]);

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Colour, Id, Instant, Tab } from './common.ts';
+import { Colour, Day, Id, Instant, Tab } from './common.ts';
 import { Crumb } from './reading.ts';
 
 export const FindKind = z.enum([
@@ -21,8 +21,8 @@ export const FindQuery = z.object({
   class: Id.optional(),
   year: Id.optional(),
   /** Days; by lesson date, else by when it came. */
-  from: z.iso.date().optional(),
-  until: z.iso.date().optional(),
+  from: Day.optional(),
+  until: Day.optional(),
 });
 export type FindQuery = z.infer<typeof FindQuery>;
 
@@ -36,7 +36,7 @@ export const Hit = z.object({
   mark: z.string().nullable(),
   colour: Colour.nullable(),
   url: z.string().nullable(),
-  lessonDate: z.iso.date().nullable(),
+  lessonDate: Day.nullable(),
   changedAt: Instant,
   small: z.string().nullable(),
   /** The folders above it that the asker may know of. */

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Colour, Id, Thing, Things, THINGS_AT_ONCE } from './common.ts';
+import { Colour, Day, Id, Thing, Things, THINGS_AT_ONCE } from './common.ts';
 import { FolderDisplay, FolderOrder, FolderRow } from './reading.ts';
 
 export const WebAddress = z.url({ protocol: /^https?$/u }).max(2000);
@@ -40,7 +40,7 @@ export type FolderChange = z.infer<typeof FolderChange>;
 /** What of an item, or of its lying here (`keepOnTop`), is to be different; what is left out stays. */
 export const PlacementChange = z.object({
   title: z.string().max(400).optional(),
-  lessonDate: z.iso.date().nullable().optional(),
+  lessonDate: Day.nullable().optional(),
   description: z.string().max(2000).optional(),
   url: WebAddress.optional(),
   keepOnTop: z.boolean().optional(),

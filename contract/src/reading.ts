@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Colour, Id, Instant, Release, Right, Tab } from './common.ts';
+import { Colour, Day, Id, Instant, Release, Right, Tab } from './common.ts';
 
 export const Crumb = z.object({ id: Id, title: z.string() });
 export type Crumb = z.infer<typeof Crumb>;
@@ -57,7 +57,7 @@ export const ItemRow = z.object({
   /** Bytes. */
   size: z.number().int().nullable(),
   version: z.number().int().nullable(),
-  lessonDate: z.iso.date().nullable(),
+  lessonDate: Day.nullable(),
   /** When this state of it came here. */
   changedAt: Instant,
   url: z.string().nullable(),

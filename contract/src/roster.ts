@@ -1,8 +1,7 @@
 import { z } from 'zod';
-import { Colour, Id, Instant } from './common.ts';
+import { Colour, Day, Id, Instant } from './common.ts';
 import { Consequences } from './consequence.ts';
 
-const Day = z.iso.date();
 const Title = z.string().trim().min(1).max(60);
 const Code = z
   .string()

@@ -30,7 +30,7 @@ import { todayRoutes } from './features/today/routes.ts';
 import { whyRoutes } from './features/why/routes.ts';
 import { accounts } from './platform/accounts.ts';
 import { isApi } from './platform/api.ts';
-import type { App } from './platform/app-type.ts';
+import type { App, RouteFacts } from './platform/app-type.ts';
 import { characters } from './platform/characters.ts';
 import { unseenNotes } from './platform/cover-notes.ts';
 import { hashingQueue } from './platform/hashing.ts';
@@ -79,10 +79,10 @@ export async function buildApp({
     forceCloseConnections: true,
     trustProxy: trusted(settings.proxies),
   });
-  const routeList: string[] = [];
+  const routeList: RouteFacts[] = [];
   app.decorate('routeList', routeList);
-  app.addHook('onRoute', ({ method, url }) => {
-    for (const verb of [method].flat()) routeList.push(`${verb} ${url}`);
+  app.addHook('onRoute', ({ method, url, schema }) => {
+    for (const verb of [method].flat()) routeList.push({ method: verb, url, schema: schema ?? {} });
   });
   app.setValidatorCompiler(validatorCompiler);
   app.setSerializerCompiler(serializerCompiler);

@@ -2,7 +2,7 @@ import { mkdtempSync, mkdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { hash } from '@node-rs/argon2';
-import type { Problem } from '@sammlung/contract';
+import type { Problem, Session } from '@sammlung/contract';
 import { eq } from 'drizzle-orm';
 import { buildApp } from '../src/app.ts';
 import * as s from '../src/db/schema/index.ts';
@@ -91,8 +91,8 @@ export async function startServer(more: Partial<Settings> = {}) {
       .map((c) => c.split(';')[0]!)
       .join('; ');
   }
-  for (const who of Object.keys(PEOPLE) as (keyof typeof PEOPLE)[])
-    cookies.set(who, await signIn(who));
+  const everybody = Object.keys(PEOPLE) as (keyof typeof PEOPLE)[];
+  for (const who of everybody) cookies.set(who, await signIn(who));
 
   /** Sends JSON, or a body as it stands when `headers` name its type. */
   async function call(
@@ -124,6 +124,14 @@ export async function startServer(more: Partial<Settings> = {}) {
     return (text === '' ? null : JSON.parse(text)) as T;
   }
 
+  /** Signs in whoever is not signed in any more. */
+  async function signInAgain() {
+    for (const who of everybody) {
+      const { person } = await ask<Session>(who, 'GET', '/api/session');
+      if (!person) cookies.set(who, await signIn(who));
+    }
+  }
+
   /** Expects a refusal as problem details with this status and code. */
   async function refused(reply: Response, status: number, code: string): Promise<Problem> {
     const body = (await reply.json()) as Problem;
@@ -144,6 +152,7 @@ export async function startServer(more: Partial<Settings> = {}) {
     ask,
     refused,
     signIn,
+    signInAgain,
     /** One more server process on the same database. */
     process,
     /** A folder in a folder with a file in it, handed out to the class and open at a door. */

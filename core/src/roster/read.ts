@@ -360,7 +360,7 @@ function nameIn(email: string): string {
   return words.map((word) => word[0]!.toUpperCase() + word.slice(1)).join(' ');
 }
 
-/** A day as `2026-09-01`, `1.9.2026`, `01/09/2026` (day first) or `1-9-26`; null for anything else. */
+/** A day of 1900 to 2199 as `2026-09-01`, `1.9.2026`, `01/09/2026` (day first) or `1-9-26`; null for anything else. */
 export function readDay(given: string): Day | null {
   const iso = /^(\d{4})-(\d{1,2})-(\d{1,2})(?:[T ].*)?$/u.exec(given);
   const local = /^(\d{1,2})[./-](\d{1,2})[./-](\d{4}|\d{2})$/u.exec(given);
@@ -368,6 +368,7 @@ export function readDay(given: string): Day | null {
   if (!parts) return null;
   const [year, month, day] = parts.map(Number) as [number, number, number];
   const full = year < 100 ? 2000 + year : year;
+  if (full < 1900 || full >= 2200) return null;
   const date = new Date(Date.UTC(full, month - 1, day));
   if (date.getUTCMonth() !== month - 1 || date.getUTCDate() !== day) return null;
   return date.toISOString().slice(0, 10);

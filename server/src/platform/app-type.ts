@@ -8,11 +8,21 @@ import type {
 import type { ZodTypeProvider } from 'fastify-type-provider-zod';
 import type { Services } from './services.ts';
 
+/** A route as it was registered. */
+export interface RouteFacts {
+  readonly method: string;
+  readonly url: string;
+  readonly schema: {
+    readonly params?: unknown;
+    readonly querystring?: unknown;
+    readonly body?: unknown;
+  };
+}
+
 declare module 'fastify' {
   interface FastifyInstance {
     services: Services;
-    /** Method and address of every route. */
-    routeList: readonly string[];
+    routeList: readonly RouteFacts[];
   }
 }
 

@@ -111,10 +111,18 @@ const RULES: Record<string, ErrorCode> = {
 function ruleBroken(error: unknown): ErrorCode | undefined {
   const cause =
     error instanceof Error && error.cause instanceof pg.DatabaseError ? error.cause : error;
-  if (!(cause instanceof pg.DatabaseError) || !cause.constraint) return undefined;
-  if (RULES[cause.constraint]) return RULES[cause.constraint];
-  return cause.code === '23503' && cause.table === 'grants' ? 'audience-unknown' : undefined;
+  if (!(cause instanceof pg.DatabaseError)) return undefined;
+  // Two changes waited for each other, and one of them had to give way.
+  if (cause.code === DEADLOCK) return 'changed-since';
+  if (cause.constraint && RULES[cause.constraint]) return RULES[cause.constraint];
+  if (cause.code !== REFERENCE) return undefined;
+  if (cause.table === 'grants') return 'audience-unknown';
+  // What is spoken of has been deleted meanwhile; or it has been put to use while it was to be deleted.
+  return cause.message.startsWith('insert') ? 'not-found' : 'changed-since';
 }
+
+const DEADLOCK = '40P01';
+const REFERENCE = '23503';
 
 /** Answers every error as problem details and notes the ones that are the server's own. */
 export const errors = fp(async (app: FastifyInstance) => {

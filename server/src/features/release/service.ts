@@ -100,6 +100,7 @@ export async function release(
 
 /** Undo of `release`. */
 export async function releaseBack({ db, now }: Needs, person: SignedIn, before: readonly Former[]) {
+  for (const { release: wanted } of before) if (wanted) refuseBackwards(wanted);
   await db.transaction(async (tx) => {
     const rights = new Rights(tx, person, now());
     await mayTime(rights, before);

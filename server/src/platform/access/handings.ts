@@ -22,6 +22,12 @@ export async function targetsOf(rights: Rights, things: readonly Thing[]): Promi
   ];
 }
 
+const EITHER = sql`select id, school_id, folder_id, item_id from grants union all
+  select id, school_id, folder_id, item_id from doors`;
+
+/** The same as `handingsBehind` for doors alone. */
+export const doorBehind = (rights: Rights, id: string) => handingsBehind(rights, [id], sql`doors`);
+
 /**
  * Handings out and doors by their ids, taken back ones too, when the person may decide about each. Whoever may not is
  * not told that there is one: `not-found` for all.
@@ -29,14 +35,14 @@ export async function targetsOf(rights: Rights, things: readonly Thing[]): Promi
 export async function handingsBehind(
   rights: Rights,
   ids: readonly string[],
+  among = sql`(${EITHER})`,
 ): Promise<(Target & { id: string })[]> {
   const wanted = [...new Set(ids)];
   const found = await rows<Target & { id: string; placementId: string | null }>(
     rights.db,
     sql`select h.id, h.school_id as "schoolId", h.folder_id as "folderId", h.item_id as "itemId", (
           ${firstPlace(sql`h.item_id`)}) as "placementId"
-      from (select id, school_id, folder_id, item_id from grants union all
-        select id, school_id, folder_id, item_id from doors) h
+      from ${among} h
       where h.id = any (${uuids(wanted)})`,
   );
   if (found.length < wanted.length) throw new AppError('not-found');

@@ -43,6 +43,7 @@ import { endOpenings } from './platform/openings.ts';
 import { sessions } from './platform/sessions.ts';
 import { DiskStorage } from './platform/storage.ts';
 import { countTries } from './platform/tries.ts';
+import { startWorkers } from './platform/workers.ts';
 import type { Settings } from './settings.ts';
 import { policy, webApplication } from './web.ts';
 
@@ -99,12 +100,15 @@ export async function buildApp({
   const live = startLive({ db, pool, now, note: (error) => app.log.error(error) });
   // Before the connections are: open pages are told first.
   app.addHook('preClose', async () => live.close());
+  const workers = startWorkers();
+  app.addHook('onClose', () => workers.close());
   app.decorate('services', {
     db,
     storage: new DiskStorage(settings.data),
     accounts: accounts(db, secret, settings.address ?? 'http://localhost'),
     tries: countTries(pool),
     hashing: hashingQueue(),
+    workers,
     jobs: jobs ?? null,
     post,
     live,

@@ -1,11 +1,11 @@
 import type { ClassList, Courses, TakenRoster } from '@sammlung/contract';
-import { readRoster, writeRoster, type Roster } from '@sammlung/core';
+import { lineName, readRoster, writeRoster, type Roster } from '@sammlung/core';
 import { ZipArchive } from 'archiver';
 import { eq } from 'drizzle-orm';
 import { buffer } from 'node:stream/consumers';
 import { afterAll, describe, expect, it } from 'vitest';
 import { people } from '../src/db/schema/index.ts';
-import { unpackRoster } from '../src/features/roster/oneroster.ts';
+import { unpackRoster } from '../src/features/roster/archive.ts';
 import { startServer } from './harness.ts';
 
 const server = await startServer();
@@ -124,7 +124,7 @@ describe('people in OneRoster files', () => {
       [4, 'twice', 'ann'],
       [5, 'mail-odd', 'not an address'],
     ]);
-    expect([lines.of('users', '2'), lines.of('users', '4')]).toEqual([4, 6]);
+    expect([lines.get(lineName('users', '2')), lines.get(lineName('users', '4'))]).toEqual([4, 6]);
   });
 
   it('never become somebody who is here as something else, and are found by their sign-in names', async () => {

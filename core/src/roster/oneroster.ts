@@ -50,15 +50,15 @@ type Line = { readonly line: number; readonly values: Readonly<Record<string, st
 /**
  * Reads the CSV files by their names without ending. Files that are missing count as empty; lines marked
  * `tobedeleted` are left out. What cannot be taken is told line by line, the rest is read: a person whose address or
- * name is odd, or somebody else's before, is read without it. `lines` says where each stands, by file and id.
+ * name is odd, or somebody else's before, is read without it. `lines` says where each stands, by `lineName`.
  */
 export function readRoster(files: Readonly<Partial<Record<File, string>>>): {
   roster: Roster;
   faults: RosterFault[];
-  lines: { of(file: File, id: string): number };
+  lines: ReadonlyMap<string, number>;
 } {
   const faults: RosterFault[] = [];
-  const stands = new Map<string, number>();
+  const lines = new Map<string, number>();
   const linesOf = (file: File) => readLines(files[file] ?? '');
   /** The values of some columns, or null with a fault where one is missing or its id was there already. */
   const known = new Map<File, Set<string>>();
@@ -70,7 +70,7 @@ export function readRoster(files: Readonly<Partial<Record<File, string>>>): {
     const id = values.sourcedId ?? '';
     const twice = id !== '' && ids.has(id);
     if (twice) faults.push({ file, line, fault: 'twice', what: id });
-    else stands.set(`${file} ${id}`, line);
+    else lines.set(lineName(file, id), line);
     ids.add(id);
     return missing === undefined && !twice;
   };
@@ -159,9 +159,12 @@ export function readRoster(files: Readonly<Partial<Record<File, string>>>): {
   return {
     roster: { courses, classes, people, enrollments },
     faults,
-    lines: { of: (file, id) => stands.get(`${file} ${id}`) ?? 0 },
+    lines,
   };
 }
+
+/** By what `readRoster` names the line of something in a file. */
+export const lineName = (file: File, id: string) => `${file} ${id}`;
 
 function readLines(text: string): Line[] {
   const { data } = Papa.parse<Record<string, string>>(text.replace(/^\uFEFF/u, ''), {

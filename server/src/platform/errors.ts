@@ -11,7 +11,7 @@ export const ERRORS = {
   'sign-in-needed': [401, 'Please sign in.'],
   'wrong-sign-in': [401, 'Mail address and password do not fit together.'],
   'too-many-tries': [429, 'Too many tries. Please wait before the next one.'],
-  busy: [503, 'Many people are signing in at the moment. Please try again in a few seconds.'],
+  busy: [503, 'Very much is going on at the moment. Please try again in a few seconds.'],
   'wrong-origin': [403, 'This request came from another site.'],
   'not-allowed': [403, 'You can look at this, but not change it.'],
   'not-found': [404, 'There is nothing here for you.'],
@@ -28,6 +28,7 @@ export const ERRORS = {
   'list-binary': [422, 'This is no list of people: it is not a text.'],
   'list-empty': [422, 'There is nobody in this list.'],
   'list-too-long': [422, 'This list is longer than a class can be.'],
+  'too-slow': [422, 'This file takes too long to read. Is it what it should be?'],
   'account-taken': [
     409,
     'Somebody has this email address, sign-in name or number already. Check the list again.',

@@ -7,6 +7,7 @@ import type { Jobs } from './jobs.ts';
 import type { Live } from './live/live.ts';
 import type { Post } from './mail.ts';
 import type { Storage } from './storage.ts';
+import type { Workers } from './workers.ts';
 
 /** What features stand on. `now` is the clock, in milliseconds; tests set it. */
 export interface Services {
@@ -15,6 +16,7 @@ export interface Services {
   readonly accounts: Accounts;
   readonly tries: Tries;
   readonly hashing: Hashing;
+  readonly workers: Workers;
   /** Null where nothing runs by itself. */
   readonly jobs: Jobs | null;
   readonly post: Post;

@@ -12,9 +12,6 @@ import type {
 } from '@sammlung/contract';
 import {
   compareList,
-  decodeList,
-  ListError,
-  readList,
   signInStem,
   type ComparedRow,
   type KnownPerson,
@@ -32,6 +29,7 @@ import type { SignedIn } from '../../platform/sessions.ts';
 import { refuseBackwards } from '../../platform/spans.ts';
 import { chunks, columnsOf, endMemberships, lasting, spanOf } from './memberships.ts';
 import { askToJoin, openRequests, withdrawRequests, type Asking } from './joining.ts';
+import { readListIn } from './reading.ts';
 import { accountsOf, classRun, noted, type Account } from './rights.ts';
 import { worldOf } from './world.ts';
 
@@ -88,7 +86,7 @@ export async function classList(
 
 /** Reads a list and says what taking it would do. Throws `list-*` for what cannot be read. */
 export async function previewList(
-  { db, now }: Needs,
+  { db, now, workers }: Needs & Pick<Services, 'workers'>,
   person: SignedIn,
   classId: string,
   bytes: Uint8Array,
@@ -96,8 +94,7 @@ export async function previewList(
 ): Promise<ListPreview> {
   const t = now();
   const { course } = await classRun(db, person, classId);
-  const { text, encoding } = decodeList(bytes);
-  const list = read(text, lastNameFirst);
+  const { rows: list, encoding } = await readListIn(workers, bytes, lastNameFirst);
   const { known, elsewhere } = await knownFor(db, person.schoolId, classId, course.id, list, t);
   const compared = compareList(list, known, elsewhere);
   const accounts = await accountsOf(
@@ -198,17 +195,6 @@ export async function membersTold(
     ),
   };
   return tell(db, world, after, { schoolId: person.schoolId, words: [], scope }, t);
-}
-
-function read(text: string, lastNameFirst: boolean) {
-  try {
-    return readList(text, { lastNameFirst }).rows;
-  } catch (error) {
-    if (!(error instanceof ListError)) throw error;
-    throw new AppError(`list-${error.fault}`, {
-      faults: [{ field: 'list', fault: String(error.count) }],
-    });
-  }
 }
 
 type Known = Record<string, unknown> & KnownPerson & { membershipId: string | null };

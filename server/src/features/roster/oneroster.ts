@@ -1,14 +1,13 @@
 import type { TakenRoster, TakeQuery } from '@sammlung/contract';
 import {
+  lineName,
   dayAt,
-  readRoster,
-  ROSTER_FILES,
   writeRoster,
+  type readRoster,
   type Roster,
   type RosterFault,
 } from '@sammlung/core';
 import { and, desc, eq, inArray, isNull, sql } from 'drizzle-orm';
-import yauzl from 'yauzl';
 import type { z } from 'zod';
 import { at, ms, rows, type Queries } from '../../db/database.ts';
 import {
@@ -22,60 +21,13 @@ import {
 import { AppError } from '../../platform/errors.ts';
 import type { Services } from '../../platform/services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
+import { readRosterIn } from './reading.ts';
 import { chunks, columnsOf, endMemberships, lasting } from './memberships.ts';
 import { runs } from './rights.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;
 
-/** How large one file of a roster may be when it is unpacked, in bytes: more is no list of a school. */
-const FILE_BYTES = 50_000_000;
-/** The same for all of its files together, and how many files its archive may hold. */
-const ALL_BYTES = 80_000_000;
-const ENTRIES = 200;
 const FAULTS_SHOWN = 50;
-
-/** The files of a roster out of its archive, by their names without ending. Throws `list-binary` for anything else. */
-export async function unpackRoster(archive: Buffer): Promise<Record<string, string>> {
-  let zip: yauzl.ZipFile;
-  try {
-    zip = await new Promise((resolve, reject) =>
-      yauzl.fromBuffer(archive, { lazyEntries: true }, (error, file) =>
-        error ? reject(error) : resolve(file),
-      ),
-    );
-  } catch {
-    throw new AppError('list-binary');
-  }
-  if (zip.entryCount > ENTRIES) throw new AppError('list-too-long');
-  const found: Record<string, string> = {};
-  const seen = new Set<string>();
-  let bytes = 0;
-  await new Promise<void>((resolve, reject) => {
-    zip.on('entry', (entry: yauzl.Entry) => {
-      const name = /^(?:[^/]+\/)?(\w+)\.csv$/u.exec(entry.fileName)?.[1];
-      if (!name || !(ROSTER_FILES as readonly string[]).includes(name)) return zip.readEntry();
-      bytes += entry.uncompressedSize;
-      if (entry.uncompressedSize > FILE_BYTES || bytes > ALL_BYTES || seen.has(name))
-        return reject(new AppError('list-too-long'));
-      seen.add(name);
-      zip.openReadStream(entry, (error, stream) => {
-        if (error) return reject(new AppError('list-binary'));
-        const parts: Buffer[] = [];
-        stream.on('data', (part: Buffer) => parts.push(part));
-        stream.on('error', () => reject(new AppError('list-binary')));
-        stream.on('end', () => {
-          found[name] = Buffer.concat(parts).toString('utf8');
-          zip.readEntry();
-        });
-      });
-    });
-    zip.on('end', resolve);
-    zip.on('error', () => reject(new AppError('list-binary')));
-    zip.readEntry();
-  });
-  if (!found.classes && !found.users) throw new AppError('list-empty');
-  return found;
-}
 
 class Preview extends Error {
   constructor(readonly taken: TakenRoster) {
@@ -85,13 +37,13 @@ class Preview extends Error {
 
 /** Takes a roster into the newest open year, or says what that would do. For the office. */
 export async function takeRoster(
-  { db, now }: Needs,
+  { db, now, workers }: Needs & Pick<Services, 'workers'>,
   person: SignedIn,
   archive: Buffer,
   { take, leave }: z.infer<typeof TakeQuery>,
 ): Promise<TakenRoster> {
   if (person.kind !== 'office') throw new AppError('not-found');
-  const read = readRoster(await unpackRoster(archive));
+  const read = await readRosterIn(workers, archive);
   try {
     return await db.transaction(async (tx) => {
       const taken = await new Taking(tx, person, now(), read).run(leave === 'yes');
@@ -184,7 +136,7 @@ class Taking {
     for (const { id, code, courseId } of roster.classes) {
       if (ids.has(id)) continue;
       if (codes.has(code.toLowerCase())) {
-        const line = this.read.lines.of('classes', id);
+        const line = this.read.lines.get(lineName('classes', id)) ?? 0;
         this.#faults.push({ file: 'classes', line, fault: 'twice', what: code });
         continue;
       }
@@ -220,7 +172,7 @@ class Taking {
     const making: (typeof people.$inferInsert & { externalId: string })[] = [];
     for (const one of roster.people) {
       const fault = (what: RosterFault['fault'], about: string) => {
-        const line = this.read.lines.of('users', one.id);
+        const line = this.read.lines.get(lineName('users', one.id)) ?? 0;
         this.#faults.push({ file: 'users', line, fault: what, what: about });
       };
       const same = byId.get(

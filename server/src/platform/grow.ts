@@ -8,7 +8,7 @@ import type { SeenFolder } from './access/folder.ts';
 import type { SignedIn } from './sessions.ts';
 
 /** So many folders are made at once. */
-const MOST_FOLDERS = 2000;
+const MOST_FOLDERS = 5000;
 
 /**
  * Makes the folders at these paths below `parent` (null: at the top of the person's own library), as far as they are

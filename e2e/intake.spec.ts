@@ -194,8 +194,9 @@ test('an upload goes on by itself after a reload and after the line was gone', a
   await expect(panel().getByText(/^[1-9]\d? %/u)).toBeVisible();
   await page.reload();
   await expect(panel().getByText(/^[1-9]\d? %/u)).toBeVisible();
+  const broken = page.waitForEvent('requestfailed');
   await throttled(client, 0);
-  await page.waitForTimeout(1500);
+  await broken;
   await throttled(client, -1);
   await expect(panel()).toContainText('1 file added to Broken off.');
   await expect(row(page, 'Large')).toContainText('6 MB');

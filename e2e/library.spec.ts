@@ -39,14 +39,16 @@ const atRest = () => expect(page.locator('[data-sheet]')).toHaveAttribute('aria-
 async function drag(from: Locator, to: Locator, share = 0.5) {
   const boxes = async () => [await from.boundingBox(), await to.boundingBox()];
   await atRest();
-  await expect(async () => {
+  // Both are there, and where they were at the last look.
+  let last = '';
+  const settled = async () => {
     await to.scrollIntoViewIfNeeded();
     await from.scrollIntoViewIfNeeded();
-    const before = await boxes();
-    await page.waitForTimeout(150);
-    expect(await boxes()).toEqual(before);
-    expect(before).not.toContain(null);
-  }).toPass();
+    const [before, now] = [last, await boxes()];
+    last = JSON.stringify(now);
+    return last === before && !now.includes(null);
+  };
+  await expect.poll(settled, { intervals: [150] }).toBe(true);
   const [a, b] = await boxes();
   await page.mouse.move(a!.x + Math.min(30, a!.width / 2), a!.y + a!.height / 2);
   await page.mouse.down();

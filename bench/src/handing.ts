@@ -11,7 +11,7 @@ import { consequences } from '../../server/src/features/consequence/service.ts';
 import { takeList, undoList } from '../../server/src/features/roster/lists.ts';
 import type { SignedIn } from '../../server/src/platform/sessions.ts';
 import { median, ratioAtMost, report } from './report.ts';
-import { plantSchool } from './school.ts';
+import { makeTeacher, plantSchool } from './school.ts';
 
 const ROUNDS = 5;
 /** Placements of the library around what is measured: nothing may grow with it. */
@@ -114,25 +114,6 @@ async function folderCalled(db: Database, title: string): Promise<string> {
     sql`select id from folders where title = ${title}`,
   );
   return found!.id;
-}
-
-async function makeTeacher(db: Database, schoolId: string, name: string): Promise<SignedIn> {
-  const [made] = await rows<{ id: string }>(
-    db,
-    sql`insert into people (school_id, kind, name, email) values
-      (${schoolId}::uuid, 'teacher', ${name}, ${`${name}@bench.example`}) returning id`,
-  );
-  return {
-    id: made!.id,
-    name,
-    kind: 'teacher',
-    schoolId,
-    schoolName: 'Bench',
-    timeZone: 'UTC',
-    sample: false,
-    language: null,
-    sessionId: '',
-  };
 }
 
 /**

@@ -5,9 +5,8 @@ import { folderAudience } from '../../server/src/features/audience/panel.ts';
 import { board } from '../../server/src/features/board/service.ts';
 import { consequences } from '../../server/src/features/consequence/service.ts';
 import { today } from '../../server/src/features/today/service.ts';
-import type { SignedIn } from '../../server/src/platform/sessions.ts';
 import { atMost, median, report } from './report.ts';
-import { plantSchool } from './school.ts';
+import { makeTeacher, plantSchool } from './school.ts';
 
 const ROUNDS = 9;
 const ITEMS = 3000;
@@ -49,11 +48,8 @@ export async function benchPanel(postgres: ScratchPostgres) {
   const { db, close } = openDatabase(postgres.url('postgres'));
   const { schoolId } = await plantSchool(db, 10_000);
   const school = sql`${schoolId}::uuid`;
-  const [teacher] = await rows<{ id: string }>(
-    db,
-    sql`insert into people (school_id, kind, name, email) values (${school}, 'teacher', 'Heavy', 'heavy@bench.example') returning id`,
-  );
-  const owner = sql`${teacher!.id}::uuid`;
+  const teacher = await makeTeacher(db, schoolId, 'heavy');
+  const owner = sql`${teacher.id}::uuid`;
   await db.execute(sql`
     with course as (insert into courses (school_id, year_id, title, colour) select ${school}, id, 'Heavy', 'leaf' from years returning *),
       teaches as (insert into course_teachers (school_id, course_id, person_id) select ${school}, id, ${owner} from course)
@@ -88,19 +84,8 @@ export async function benchPanel(postgres: ScratchPostgres) {
     select ${school}, ${top!.id}::uuid, 'class', id, ${owner} from classes where code like 'H%'`);
   await db.execute(sql`vacuum analyze`);
 
-  const person: SignedIn = {
-    id: teacher!.id,
-    name: 'Heavy',
-    kind: 'teacher',
-    schoolId,
-    schoolName: 'Bench',
-    timeZone: 'UTC',
-    sample: false,
-    language: null,
-    sessionId: '',
-  };
   const needs = { db, now: Date.now, address: () => 'https://bench.example' };
-  const asker = { personId: person.id, doorIds: [] };
+  const asker = { personId: teacher.id, doorIds: [] };
   const release = { held: true, from: null, until: null };
   const works: Record<string, () => Promise<unknown>> = {
     panel_heavy: async () => {
@@ -109,17 +94,17 @@ export async function benchPanel(postgres: ScratchPostgres) {
       if (lines.length !== CLASSES) throw new Error(`${lines.length} classes would lose something`);
     },
     board_heavy: async () => {
-      const { folders } = await board(needs, person, undefined);
+      const { folders } = await board(needs, teacher, undefined);
       if (folders.length !== FOLDERS + 1) throw new Error(`${folders.length} folders`);
     },
     consequence_heavy: async () => {
       const things = [{ kind: 'folder' as const, id: top!.id }];
       const change = { do: 'release' as const, things, rules: [{ classId: null, release }] };
-      const { audiences } = await consequences(needs, person, change);
+      const { audiences } = await consequences(needs, teacher, change);
       if (audiences.length !== CLASSES) throw new Error(`${audiences.length} audiences`);
     },
     today_heavy: async () => {
-      const { turns } = await today(needs, person);
+      const { turns } = await today(needs, teacher);
       if (turns.length === 0) throw new Error('nothing goes out');
     },
   };

@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { rows, type Database } from '../../server/src/db/database.ts';
+import type { SignedIn } from '../../server/src/platform/sessions.ts';
 
 /**
  * Fills an empty database by SQL with a school of `placements` placements, 10 in a folder, 20 folders below each of
@@ -91,4 +92,24 @@ export async function plantSchool(db: Database, placements: number) {
         regexp_split_to_table(x.body, ' ') word where t.title = 'Top 1' and f.title = 'Unit 7') as words`,
   );
   return found!;
+}
+
+/** A teacher of the school, as who has signed in. */
+export async function makeTeacher(db: Database, schoolId: string, name: string): Promise<SignedIn> {
+  const [made] = await rows<{ id: string }>(
+    db,
+    sql`insert into people (school_id, kind, name, email) values
+      (${schoolId}::uuid, 'teacher', ${name}, ${`${name}@bench.example`}) returning id`,
+  );
+  return {
+    id: made!.id,
+    name,
+    kind: 'teacher',
+    schoolId,
+    schoolName: 'Bench',
+    timeZone: 'UTC',
+    sample: false,
+    language: null,
+    sessionId: '',
+  };
 }

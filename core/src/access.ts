@@ -36,16 +36,22 @@ export function allows(right: Right, wanted: Right): boolean {
  * The server asks the same of the database through one SQL module; tests hold the two to equal answers.
  */
 export class Library {
-  readonly folders = new Map<Id, Folder>();
-  readonly placements = new Map<Id, Placement>();
+  readonly folders: ReadonlyMap<Id, Folder>;
+  readonly placements: ReadonlyMap<Id, Placement>;
   readonly #places: ReadonlyMap<Id, readonly Placement[]>;
   readonly #handedOut: ReadonlyMap<string, readonly HandingOut[]>;
   readonly #onTarget: ReadonlyMap<Id, readonly HandingOut[]>;
 
-  constructor(readonly data: LibraryData) {
-    for (const folder of data.folders) this.folders.set(folder.id, folder);
-    for (const placement of data.placements) this.placements.set(placement.id, placement);
-    this.#places = groupBy(data.placements, (p) => p.itemId);
+  /** What `like`, another state of the same library, has in common with it is not made again. */
+  constructor(
+    readonly data: LibraryData,
+    like?: Library,
+  ) {
+    const sameFolders = like?.data.folders === data.folders;
+    const samePlacements = like?.data.placements === data.placements;
+    this.folders = sameFolders ? like.folders : byId(data.folders);
+    this.placements = samePlacements ? like.placements : byId(data.placements);
+    this.#places = samePlacements ? like.#places : groupBy(data.placements, (p) => p.itemId);
     this.#handedOut = groupBy(data.handingsOut, ({ target, audience }) =>
       targetName(target.kind, target.id, audience),
     );
@@ -76,7 +82,8 @@ export class Library {
     let right: Right = 'none';
     for (const key of keysOf(viewer, t)) {
       if (!passes(path, key, t)) continue;
-      for (const handing of this.#onPath(path, key, t)) {
+      for (const handing of this.#onPath(path, key)) {
+        if (!within(handing, t)) continue;
         const level = staff ? handing.level : 'view';
         if (!allows(right, level)) right = level;
       }
@@ -90,12 +97,11 @@ export class Library {
     const path = placement && this.#path(placement.folderId);
     if (!path) return false;
     if (owns(viewer, path)) return !placement.binned && !path.some((f) => f.binned);
-    return keysOf(viewer, t).some((key) => this.#keySeesPlacement(key, placement, t));
-  }
-
-  /** The same library with other things handed out. */
-  withHandings(handingsOut: readonly HandingOut[]): Library {
-    return new Library({ ...this.data, handingsOut });
+    return keysOf(viewer, t).some((key) =>
+      this.seenOn(key, placement.folderId, placement).some(
+        ({ from, until }) => from <= t && t < until,
+      ),
+    );
   }
 
   /**
@@ -115,7 +121,7 @@ export class Library {
       }
     }
     const handings = [
-      ...path.flatMap(({ id }) => this.#handedOut.get(targetName('folder', id, key)) ?? []),
+      ...this.#onPath(path, key),
       ...((placement && this.#handedOut.get(targetName('item', placement.itemId, key))) ?? []),
     ];
     return intersection([open], union(handings.map(stretchOf)));
@@ -132,16 +138,6 @@ export class Library {
     return path.slice(start);
   }
 
-  /** Whether somebody who is reached in this one way sees the placement at `t`. */
-  #keySeesPlacement(key: Key, placement: Placement, t: Instant): boolean {
-    const path = this.#path(placement.folderId);
-    if (!path || placement.binned || !passes(path, key, t)) return false;
-    if (!key.exempt && !isOut(placement.release, key.reading, t)) return false;
-    return (
-      this.#onPath(path, key, t).length > 0 || this.#on('item', placement.itemId, key, t).length > 0
-    );
-  }
-
   #path(folderId: Id): Folder[] | null {
     const folder = this.folders.get(folderId);
     if (!folder) return null;
@@ -149,14 +145,14 @@ export class Library {
     return path.every((f) => f !== undefined) ? path : null;
   }
 
-  #on(kind: 'folder' | 'item', id: Id, key: Key, t: Instant): HandingOut[] {
-    const all = this.#handedOut.get(targetName(kind, id, key)) ?? [];
-    return all.filter((handing) => within(handing, t));
+  /** What is handed out on a path to somebody who is reached in this one way, at any time. */
+  #onPath(path: readonly Folder[], key: Key): HandingOut[] {
+    return path.flatMap(({ id }) => this.#handedOut.get(targetName('folder', id, key)) ?? []);
   }
+}
 
-  #onPath(path: readonly Folder[], key: Key, t: Instant): HandingOut[] {
-    return path.flatMap((folder) => this.#on('folder', folder.id, key, t));
-  }
+function byId<T extends { readonly id: Id }>(all: readonly T[]): ReadonlyMap<Id, T> {
+  return new Map(all.map((one) => [one.id, one]));
 }
 
 function targetName(

@@ -1,4 +1,4 @@
-import type { Library } from './access.ts';
+import { Library } from './access.ts';
 import { groupAlike, type AlikeThings, type Place } from './alike.ts';
 import { audienceName, type Key } from './audience.ts';
 import type { Audience, HandingOut, Id, Instant, ShownDoor, Viewer } from './model.ts';
@@ -73,7 +73,11 @@ export function* handingConsequences(
   const now = new Sight(library, groups, 'before');
   const results: Consequence[] = [];
   for (const { audience, handingsOut } of changes) {
-    const after = new Sight(library.withHandings(handingsOut), groups, 'after');
+    const after = new Sight(
+      new Library({ ...library.data, handingsOut }, library),
+      groups,
+      'after',
+    );
     results.push(yield* compare(now, after, parties, [audience], t));
     yield;
   }

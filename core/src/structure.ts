@@ -44,7 +44,7 @@ export interface ReleaseChange {
 
 /** The library as it will be after the change; the input stays as it is. Unknown things are left out. */
 export function afterChange(before: Library, change: Change): Library {
-  return new Library({ ...before.data, ...changed(before, change) });
+  return new Library({ ...before.data, ...changed(before, change) }, before);
 }
 
 function changed(before: Library, change: Change): Partial<LibraryData> {

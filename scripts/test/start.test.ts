@@ -6,8 +6,8 @@ import {
   mkdtempSync,
   readFileSync,
   rmSync,
-  writeFileSync,
   statSync,
+  writeFileSync,
 } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';

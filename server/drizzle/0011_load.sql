@@ -31,4 +31,30 @@ CREATE INDEX "grants_item_id_index" ON "grants" USING btree ("item_id");--> stat
 CREATE INDEX "notes_grant_id_index" ON "notes" USING btree ("grant_id");--> statement-breakpoint
 CREATE INDEX "openings_version_id_index" ON "openings" USING btree ("version_id");--> statement-breakpoint
 CREATE INDEX "openings_at_index" ON "openings" USING btree ("at");--> statement-breakpoint
-CREATE INDEX "openings_door_id_index" ON "openings" USING btree ("door_id") WHERE "openings"."door_id" is not null;
+CREATE INDEX "openings_door_id_index" ON "openings" USING btree ("door_id") WHERE "openings"."door_id" is not null;--> statement-breakpoint
+-- Instants and days are of 1900 to 2199 from now on: what lies beyond never begins, or never ends.
+UPDATE "folders" SET
+  "from_at" = CASE WHEN "from_at" < '1900-01-01Z' THEN NULL WHEN "from_at" >= '2200-01-01Z' THEN '2199-12-31Z' ELSE "from_at" END,
+  "until_at" = CASE WHEN "until_at" < '1900-01-01Z' THEN '1900-01-01Z' WHEN "until_at" >= '2200-01-01Z' THEN NULL ELSE "until_at" END
+WHERE "from_at" < '1900-01-01Z' OR "from_at" >= '2200-01-01Z' OR "until_at" < '1900-01-01Z' OR "until_at" >= '2200-01-01Z';--> statement-breakpoint
+UPDATE "placements" SET
+  "from_at" = CASE WHEN "from_at" < '1900-01-01Z' THEN NULL WHEN "from_at" >= '2200-01-01Z' THEN '2199-12-31Z' ELSE "from_at" END,
+  "until_at" = CASE WHEN "until_at" < '1900-01-01Z' THEN '1900-01-01Z' WHEN "until_at" >= '2200-01-01Z' THEN NULL ELSE "until_at" END
+WHERE "from_at" < '1900-01-01Z' OR "from_at" >= '2200-01-01Z' OR "until_at" < '1900-01-01Z' OR "until_at" >= '2200-01-01Z';--> statement-breakpoint
+UPDATE "class_releases" SET
+  "from_at" = CASE WHEN "from_at" < '1900-01-01Z' THEN NULL WHEN "from_at" >= '2200-01-01Z' THEN '2199-12-31Z' ELSE "from_at" END,
+  "until_at" = CASE WHEN "until_at" < '1900-01-01Z' THEN '1900-01-01Z' WHEN "until_at" >= '2200-01-01Z' THEN NULL ELSE "until_at" END
+WHERE "from_at" < '1900-01-01Z' OR "from_at" >= '2200-01-01Z' OR "until_at" < '1900-01-01Z' OR "until_at" >= '2200-01-01Z';--> statement-breakpoint
+UPDATE "grants" SET
+  "from_at" = CASE WHEN "from_at" < '1900-01-01Z' THEN NULL WHEN "from_at" >= '2200-01-01Z' THEN '2199-12-31Z' ELSE "from_at" END,
+  "until_at" = CASE WHEN "until_at" < '1900-01-01Z' THEN '1900-01-01Z' WHEN "until_at" >= '2200-01-01Z' THEN NULL ELSE "until_at" END
+WHERE "from_at" < '1900-01-01Z' OR "from_at" >= '2200-01-01Z' OR "until_at" < '1900-01-01Z' OR "until_at" >= '2200-01-01Z';--> statement-breakpoint
+UPDATE "doors" SET
+  "from_at" = CASE WHEN "from_at" < '1900-01-01Z' THEN NULL WHEN "from_at" >= '2200-01-01Z' THEN '2199-12-31Z' ELSE "from_at" END,
+  "until_at" = CASE WHEN "until_at" < '1900-01-01Z' THEN '1900-01-01Z' WHEN "until_at" >= '2200-01-01Z' THEN NULL ELSE "until_at" END
+WHERE "from_at" < '1900-01-01Z' OR "from_at" >= '2200-01-01Z' OR "until_at" < '1900-01-01Z' OR "until_at" >= '2200-01-01Z';--> statement-breakpoint
+UPDATE "memberships" SET
+  "from_at" = CASE WHEN "from_at" < '1900-01-01Z' THEN NULL WHEN "from_at" >= '2200-01-01Z' THEN '2199-12-31Z' ELSE "from_at" END,
+  "until_at" = CASE WHEN "until_at" < '1900-01-01Z' THEN '1900-01-01Z' WHEN "until_at" >= '2200-01-01Z' THEN NULL ELSE "until_at" END
+WHERE "from_at" < '1900-01-01Z' OR "from_at" >= '2200-01-01Z' OR "until_at" < '1900-01-01Z' OR "until_at" >= '2200-01-01Z';--> statement-breakpoint
+UPDATE "items" SET "lesson_date" = NULL WHERE "lesson_date" < '1900-01-01' OR "lesson_date" >= '2200-01-01';

@@ -1,5 +1,6 @@
 import { sql, type SQL } from 'drizzle-orm';
 import { at, rows, type Queries } from '../db/database.ts';
+import type { Ask } from './access/twin.ts';
 
 /**
  * How long is kept who has opened what; after that only counts stay. What came in before that is not shown as new any
@@ -7,8 +8,11 @@ import { at, rows, type Queries } from '../db/database.ts';
  */
 const KEPT = sql`interval '1 year'`;
 
-/** Whether a state of a thing that came at `since` may still be new to somebody at `t`. */
-export const mayBeNew = (since: SQL, t: SQL): SQL => sql`${since} > ${t} - ${KEPT}`;
+/** Whether item `i`, which came at `since` to where it lies (`p`), has not been opened in the state it has now. */
+export const notOpened = ({ me, t }: Pick<Ask, 'me' | 't'>, since: SQL): SQL => sql`(
+  ${since} > ${t} - ${KEPT} and not exists (
+    select from openings o where o.person_id = ${me} and o.placement_id = p.id
+      and o.version_id is not distinct from i.current_version_id))`;
 
 /** Makes counts of openings that are older than a year. Resolves to how many there were. */
 export async function endOpenings(db: Queries, t: number): Promise<number> {

@@ -17,6 +17,7 @@ import {
 } from '@sammlung/core';
 import { toIso } from '../../db/database.ts';
 import { doorView } from '../../platform/access/door.ts';
+import { isNew, NEW_DOOR } from '../../platform/access/foretell.ts';
 import { folderFor, whence } from '../../platform/access/folder.ts';
 import { told } from '../../platform/access/told.ts';
 import { audienceNames } from '../../platform/access/tabs.ts';
@@ -29,9 +30,6 @@ import { classesTaught } from '../../platform/classes.ts';
 import { itemsDirectlyIn } from './queries.ts';
 
 type Needs = Pick<Services, 'db' | 'now' | 'address'>;
-
-/** Doors that are not there yet, to tell what opening one would do. */
-const NEW_DOORS = { public: 'new public door', school: 'new school door' };
 
 /** Who sees a folder, who could, whence it comes, and what each change would do. For those who may manage it. */
 export async function folderAudience(
@@ -76,7 +74,7 @@ export async function folderAudience(
   const doorAudience = (kind: 'public' | 'school'): Audience => {
     const open = onPath.filter((h) => doorRows.find((d) => d.id === h.audience.id)?.kind === kind);
     const found = open.find((h) => h.target.id === folderId) ?? open[0];
-    return found?.audience ?? { kind: 'door', id: NEW_DOORS[kind] };
+    return found?.audience ?? { kind: 'door', id: NEW_DOOR[kind] };
   };
   const staffCount = people.filter((p) => p.staff && p.id !== folder.ownerId).length;
   const has = (id: string) => standings.some((s) => s.audience.id === id);
@@ -130,7 +128,7 @@ export async function folderAudience(
     const above = new Set(handings.get(audienceName(audience))?.map((h) => h.target.id));
     return {
       ...as,
-      id: Object.values(NEW_DOORS).includes(audience.id) ? folder.schoolId : audience.id,
+      id: isNew(audience) ? folder.schoolId : audience.id,
       state: standing?.state ?? 'none',
       from: toIso(standing?.from ?? null),
       here: here
@@ -205,7 +203,7 @@ function reaches(audience: Audience, person: World['people'][number], t: number)
 
 function withNewDoors(world: World, schoolId: string): World {
   const fresh = (['public', 'school'] as const).map((kind) => ({
-    id: NEW_DOORS[kind],
+    id: NEW_DOOR[kind],
     kind,
     schoolId,
   }));

@@ -8,7 +8,7 @@ import type { z } from 'zod';
 import { toDate } from '../../db/database.ts';
 import { doors, folders, items } from '../../db/schema/index.ts';
 import { doorView, newToken } from '../../platform/access/door.ts';
-import { firstPlace, doorBehind, targetsOf } from '../../platform/access/handings.ts';
+import { doorBehind, firstPlace, targetsOf } from '../../platform/access/handings.ts';
 import { Rights } from '../../platform/access/rights.ts';
 import type { Services } from '../../platform/services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';

@@ -16,17 +16,8 @@ import type { App } from '../../platform/app-type.ts';
 import { AppError } from '../../platform/errors.ts';
 import { giveUpRoom } from '../../platform/quota.ts';
 import { signedIn } from '../../platform/sessions.ts';
-import {
-  admit,
-  decideInstead,
-  endUploads,
-  knownSizes,
-  limitsOf,
-  noteArrived,
-  placeKnown,
-  placeUpload,
-  uploadOf,
-} from './service.ts';
+import { admit, endUploads, noteArrived, uploadOf } from './open-uploads.ts';
+import { decideInstead, knownSizes, limitsOf, placeKnown, placeUpload } from './service.ts';
 import { uploadServer } from './uploads.ts';
 
 const UploadParams = z.object({ upload: z.string() });

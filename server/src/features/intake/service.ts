@@ -1,4 +1,4 @@
-import { randomBytes, randomUUID } from 'node:crypto';
+import { randomUUID } from 'node:crypto';
 import type {
   Instead,
   IntakeLimits,
@@ -17,47 +17,26 @@ import {
   withExtension,
   type FileName,
 } from '@sammlung/core';
-import type { Upload } from '@tus/utils';
-import { and, eq, isNull, lt, sql } from 'drizzle-orm';
+import { and, eq, isNull, sql } from 'drizzle-orm';
 import type { z } from 'zod';
 import { rows, type Queries } from '../../db/database.ts';
 import { nextPosition } from '../../db/positions.ts';
-import {
-  announced,
-  blobs,
-  items,
-  placements,
-  previews,
-  uploads,
-  versions,
-} from '../../db/schema/index.ts';
+import { blobs, items, placements, previews, uploads, versions } from '../../db/schema/index.ts';
 import { folderFor, type SeenFolder } from '../../platform/access/folder.ts';
 import { mayChangeItem, Rights } from '../../platform/access/rights.ts';
-import { AppError, type ErrorCode } from '../../platform/errors.ts';
+import { AppError } from '../../platform/errors.ts';
 import type { Services } from '../../platform/services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
-import {
-  giveUpRoom,
-  lockRoom,
-  noteReceived,
-  quotaOf,
-  refuseBeyondQuota,
-  takeRoom,
-  usedBy,
-} from '../../platform/quota.ts';
+import { giveUpRoom, lockRoom, quotaOf, refuseBeyondQuota, usedBy } from '../../platform/quota.ts';
 import { isPreparable, sendToPrepare } from '../../platform/preparing.ts';
-import { isCode, type Storage } from '../../platform/storage.ts';
+import type { Storage } from '../../platform/storage.ts';
 import { lockContent, sweep } from '../../platform/sweep.ts';
 import { addVersion, withdrawVersion } from '../../platform/versions.ts';
 import type { Settings } from '../../settings.ts';
 import { mediaTypeOf } from './media-type.ts';
+import { isGone, uploadOf } from './open-uploads.ts';
 import { lyingElsewhere, lyingIn, placesOf } from './queries.ts';
 import type { Uploads } from './uploads.ts';
-
-/** An upload that nobody has gone on with for so long makes room for others of the same person. */
-const IDLE_MS = 24 * 60 * 60 * 1000;
-/** An upload has room for a moment before it is there. */
-const JUST_BEGUN_MS = 60 * 60 * 1000;
 
 type Needs = Pick<Services, 'db' | 'now' | 'storage' | 'settings' | 'jobs'>;
 
@@ -65,85 +44,6 @@ type Needs = Pick<Services, 'db' | 'now' | 'storage' | 'settings' | 'jobs'>;
 export async function limitsOf({ db, settings }: Needs, person: SignedIn): Promise<IntakeLimits> {
   const used = await usedBy(db, person.id);
   return { uploadLimit: settings.uploadLimit, used, quota: quotaOf(settings, person) };
-}
-
-/** Lets an upload begin, or says why it may not: before a single byte has been sent. Resolves to the id it is to have. */
-export async function admit(
-  needs: Needs,
-  tus: Uploads,
-  person: SignedIn,
-  { folderId, name, size }: { folderId: string; name: string; size: number },
-): Promise<string> {
-  const { db, now, settings } = needs;
-  await folderFor(db, { personId: person.id, doorIds: [] }, folderId, now(), 'add');
-  if (!fileName(name)) throw new AppError('file-name-empty');
-  if (size === 0) throw new AppError('empty-file');
-  if (size > settings.uploadLimit) throw new AppError('file-too-large');
-  const uploadId = randomBytes(16).toString('hex');
-  const take = () => takeRoom(needs, person, uploadId, size, now());
-  try {
-    await take();
-  } catch (error) {
-    // What was left lying makes room for what is wanted now.
-    if (!(error instanceof AppError) || (await endIdle(needs, tus, person)) === 0) throw error;
-    await take();
-  }
-  return uploadId;
-}
-
-/** Notes how much of an upload has arrived. */
-export async function noteArrived({ db, now }: Needs, tus: Uploads, uploadId: string) {
-  const upload = await openUpload(tus, uploadId);
-  if (upload) await noteReceived(db, uploadId, upload.offset, now());
-}
-
-/** Ends uploads that are a week old, and gives back the room of those that are no more. */
-export async function endUploads({ db, now }: Needs, tus: Uploads): Promise<void> {
-  await tus.cleanUp();
-  const open = await db
-    .select({ id: announced.id })
-    .from(announced)
-    .where(lt(announced.touchedAt, new Date(now() - JUST_BEGUN_MS)));
-  for (const { id } of open) if (!(await openUpload(tus, id))) await giveUpRoom(db, id);
-}
-
-/** Gives up a person's uploads with which nobody has gone on for a day. Resolves to how many there were. */
-async function endIdle({ db, now }: Needs, tus: Uploads, person: SignedIn): Promise<number> {
-  const idle = await db
-    .select({ id: announced.id })
-    .from(announced)
-    .where(
-      and(eq(announced.personId, person.id), lt(announced.touchedAt, new Date(now() - IDLE_MS))),
-    );
-  for (const { id } of idle) {
-    if (await openUpload(tus, id)) await tus.store.remove(id);
-    await giveUpRoom(db, id);
-  }
-  return idle.length;
-}
-
-/** An upload that has not been placed, given up or ended; else null. */
-async function openUpload({ store }: Uploads, id: string): Promise<Upload | null> {
-  try {
-    return await store.getUpload(id);
-  } catch (error) {
-    if (isGone(error)) return null;
-    throw error;
-  }
-}
-
-/** An upload of this person; for anybody else's, and for none, `not-found`. */
-export async function uploadOf(tus: Uploads, person: SignedIn, id: string): Promise<Upload> {
-  if (!/^[0-9a-f]{32}$/u.test(id)) throw new AppError('not-found');
-  const upload = await openUpload(tus, id);
-  if (upload?.metadata?.personId !== person.id) throw new AppError('not-found');
-  return upload;
-}
-
-function isGone(error: unknown): boolean {
-  if (isCode(error, 'ENOENT')) return true;
-  const status = error instanceof Object && 'status_code' in error ? error.status_code : 0;
-  return status === 404 || status === 410;
 }
 
 /**
@@ -169,8 +69,12 @@ export async function placeUpload(
   const name = fileName(given);
   if (!name) throw new AppError('file-name-empty');
   const found = await lookInside(storage, path, name.extension);
-  // Asked for twice at once: the other request has taken it meanwhile.
-  if (!found) return (await alreadyPlaced(db, person, uploadId)) ?? refuse('not-found');
+  if (!found) {
+    // Asked for twice at once: the other request has taken it meanwhile.
+    const placed = await alreadyPlaced(db, person, uploadId);
+    if (!placed) throw new AppError('not-found');
+    return placed;
+  }
   const file: Arrived = { ...found, name, given, uploadId, sameName };
   try {
     const fresh = await db.transaction(async (tx) => {
@@ -206,10 +110,6 @@ async function lookInside(storage: Storage, path: string, extension: string) {
     if (isGone(error)) return null;
     throw error;
   }
-}
-
-function refuse(code: ErrorCode): never {
-  throw new AppError(code);
 }
 
 /** Which of these sizes a file of the person's library has. */

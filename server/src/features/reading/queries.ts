@@ -20,7 +20,7 @@ import {
   type Asker,
 } from '../../platform/access/twin.ts';
 import { AppError } from '../../platform/errors.ts';
-import { mayBeNew } from '../../platform/openings.ts';
+import { notOpened } from '../../platform/openings.ts';
 
 export type As = z.infer<typeof ContentQuery>['as'];
 
@@ -30,9 +30,7 @@ const ITEM_COLUMNS = sql`p.id as "placementId", i.id as "itemId", i.kind, i.titl
   p.keep_on_top as "keepOnTop", case when w.small is not null then left(w.hash, 12) end as small,
   (select t.opening from texts t where t.school_id = v.school_id and t.hash = v.hash and w.small is null) as opening,
   ${ms(sql`greatest(p.added_at, v.created_at)`)} as "changedAt",
-  not ${mayBeNew(sql`greatest(p.added_at, v.created_at)`, ASK.t)} or exists (
-    select from openings o where o.person_id = ${ASK.me} and o.placement_id = p.id
-      and o.version_id is not distinct from i.current_version_id) as opened`;
+  not ${notOpened(ASK, sql`greatest(p.added_at, v.created_at)`)} as opened`;
 
 /** What was made of the newest version. */
 const PREVIEW = sql`left join previews w on w.school_id = v.school_id and w.hash = v.hash`;

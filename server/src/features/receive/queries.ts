@@ -1,5 +1,5 @@
 import type { HandedFolder, ItemRow, StaffRoom } from '@sammlung/contract';
-import { sql, type SQL } from 'drizzle-orm';
+import { sql } from 'drizzle-orm';
 import { at, ms, rows, uuids, type Queries } from '../../db/database.ts';
 import {
   asking,
@@ -11,7 +11,7 @@ import {
   type Ask,
   type Asker,
 } from '../../platform/access/twin.ts';
-import { mayBeNew } from '../../platform/openings.ts';
+import { notOpened } from '../../platform/openings.ts';
 
 /** Audiences by roster are announced; school and public are not, they open by their door. */
 const ANNOUNCED = sql`('person', 'class', 'course')`;
@@ -37,11 +37,6 @@ function reachedFolders(ask: Ask, within?: readonly string[]) {
         and (f.path && (select array_agg(folder_id) from roots where folder_id is not null)
           or f.id in (select p.folder_id from roots join placements p on p.item_id = roots.item_id)))`;
 }
-
-/** Whether a thing that came at `since` has not been opened in the state it has now. */
-const unopened = ({ me, t }: Ask, since: SQL) => sql`(${mayBeNew(since, t)} and not exists (
-  select from openings o where o.person_id = ${me} and o.placement_id = p.id
-    and o.version_id is not distinct from i.current_version_id))`;
 
 export type CameRecord = Omit<ItemRow, 'changedAt'> & {
   changedAt: number;
@@ -80,7 +75,7 @@ function came(ask: Ask, within?: readonly string[]) {
     came as materialized (
       select distinct on (i.id) p.id, p.folder_title, p.class_ids, i.title, i.current_version_id,
         greatest(p.at, v.created_at) as at,
-        not ${unopened(ask, sql`greatest(p.at, v.created_at)`)} as opened
+        not ${notOpened(ask, sql`greatest(p.at, v.created_at)`)} as opened
       from places p join items i on i.id = p.item_id left join versions v on v.id = i.current_version_id
       order by i.id, p.at)`;
 }
@@ -204,7 +199,7 @@ export function handedFolders(db: Queries, asker: Asker, t: number) {
         from tops join folders f on f.parent_id = tops.id
           join reached k on k.folder_id = f.id and k.rank > 0 and k.reading is not distinct from tops.class_id),
       seen as materialized (
-        select distinct p.id, k.path, k.reading, ${unopened(ask, sql`greatest(p.added_at, v.created_at)`)} as unopened,
+        select distinct p.id, k.path, k.reading, ${notOpened(ask, sql`greatest(p.added_at, v.created_at)`)} as unopened,
           greatest(p.added_at, v.created_at) as at
         from reached k join placements p on p.folder_id = k.folder_id join items i on i.id = p.item_id
           left join versions v on v.id = i.current_version_id

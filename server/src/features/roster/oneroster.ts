@@ -1,7 +1,7 @@
 import type { TakenRoster, TakeQuery } from '@sammlung/contract';
 import {
-  lineName,
   dayAt,
+  lineName,
   writeRoster,
   type readRoster,
   type Roster,

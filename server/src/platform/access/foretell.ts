@@ -17,8 +17,8 @@ import { inPieces } from '../pieces.ts';
 import { told } from './told.ts';
 import type { Scope } from './world.ts';
 
-/** A door that is not there yet, to tell what opening it would do. */
-const NEW_DOOR = { public: 'new public door', school: 'new school door' } as const;
+/** The ids of doors that are not there yet, to tell what opening one would do. */
+export const NEW_DOOR = { public: 'new public door', school: 'new school door' } as const;
 
 /** A change in the words of core: doors to be opened become doors of the world after it. */
 export function inCore(
@@ -98,7 +98,7 @@ export async function tell(
   };
 }
 
-const isNew = ({ id }: Audience) => id === NEW_DOOR.public || id === NEW_DOOR.school;
+export const isNew = ({ id }: Audience) => id === NEW_DOOR.public || id === NEW_DOOR.school;
 
 /** Whether more is open to all, or to the whole school, than before. */
 function opensWide({ audience, gains, gainsLater }: AudienceChange): boolean {

@@ -22,8 +22,8 @@ export async function targetsOf(rights: Rights, things: readonly Thing[]): Promi
   ];
 }
 
-const EITHER = sql`select id, school_id, folder_id, item_id from grants union all
-  select id, school_id, folder_id, item_id from doors`;
+const GRANTS_AND_DOORS = sql`(select id, school_id, folder_id, item_id from grants union all
+  select id, school_id, folder_id, item_id from doors)`;
 
 /** The same as `handingsBehind` for doors alone. */
 export const doorBehind = (rights: Rights, id: string) => handingsBehind(rights, [id], sql`doors`);
@@ -35,7 +35,7 @@ export const doorBehind = (rights: Rights, id: string) => handingsBehind(rights,
 export async function handingsBehind(
   rights: Rights,
   ids: readonly string[],
-  among = sql`(${EITHER})`,
+  among = GRANTS_AND_DOORS,
 ): Promise<(Target & { id: string })[]> {
   const wanted = [...new Set(ids)];
   const found = await rows<Target & { id: string; placementId: string | null }>(

@@ -50,7 +50,15 @@ const HOSTILE = [
     '${x}',
     'a'.repeat(500),
   ],
-  ...['-'.repeat(36), 'placement.' + '-'.repeat(36), 'folder.,placement.', '🌱', '=1+1', '\r\n'],
+  ...[
+    '- '.repeat(60),
+    '-'.repeat(36),
+    'placement.' + '-'.repeat(36),
+    'folder.,placement.',
+    '🌱',
+    '=1+1',
+    '\r\n',
+  ],
 ];
 const DAYS = ['0000-01-01', '0001-01-01', '1969-12-31', '2024-02-29', '2026-11-28', '9999-12-31'];
 const INSTANTS = DAYS.map((day) => `${day}T23:59:59.999Z`);

@@ -180,5 +180,8 @@ describe('more than is allowed at once', () => {
     await refused(await find(letters.join(' ')), 422, 'too-many-words');
     expect((await find(letters.slice(0, 12).join(' '))).status).toBe(200);
     expect((await find('a b '.repeat(50))).status).toBe(200);
+    // Each sign that leaves a word out is kept on a stack by PostgreSQL, which is a small one.
+    for (const signs of ['-'.repeat(60), '- '.repeat(60), `${'- -'.repeat(30)}link`])
+      expect((await find(signs)).status, signs).toBe(200);
   });
 });

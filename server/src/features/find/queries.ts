@@ -56,6 +56,9 @@ function wordsIn(text: string): string[] {
   return different;
 }
 
+/** One minus in place of several in a row: PostgreSQL keeps each on a stack, which is a small one. */
+const withOneMinus = (words: string) => words.replace(/(?:-\s*){2,}/gu, '-');
+
 /**
  * The words as a query for text search: each may be the beginning of a word, but for single letters among others, with
  * which half of all words begin. Empty when nothing can be searched for.
@@ -113,7 +116,7 @@ export function found(
     when starts_with(lower(${title}), ${words}) then 3
     when lower(${title}) like ${like} then 2
     else word_similarity(${words}, lower(${title})) end)`;
-  const tsquery = sql`(websearch_to_tsquery('simple', ${words}) || prefix.query)`;
+  const tsquery = sql`(websearch_to_tsquery('simple', ${withOneMinus(words)}) || prefix.query)`;
   const prefix = beginnings(words);
   /** What is written in it: of a file in its text, of a page in the item itself. */
   const written = sql`(case when i.kind = 'page' then to_tsvector('simple', left(i.body, 300000)) else x.words end)`;

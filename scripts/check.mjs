@@ -11,18 +11,19 @@ const CHECKS = {
   'import rules': ['depcruise', 'core', 'contract', 'demo', 'server/src', 'web/src'],
 };
 
-/** Runs every check, all at once; resolves to { passed, failed }. What fails says why. */
+/** Runs every check, all at once; resolves to { passed, failed, failures }. What fails says why. */
 export async function check() {
   const verdicts = await Promise.all(
     Object.entries(CHECKS).map(async ([name, [command, ...args]]) => {
       const { code, output } = await run('npx', ['--no-install', command, ...args]);
       console.log(`${code === 0 ? 'ok    ' : 'FAILED'} ${name}`);
       if (code !== 0) console.log(output);
-      return code === 0;
+      return { name, ok: code === 0 };
     }),
   );
-  const passed = verdicts.filter(Boolean).length;
-  return { passed, failed: verdicts.length - passed };
+  const failures = verdicts.filter(({ ok }) => !ok).map(({ name }) => name);
+  const failed = failures.length;
+  return { passed: verdicts.length - failed, failed, failures };
 }
 
 if (import.meta.url === pathToFileURL(process.argv[1]).href) {

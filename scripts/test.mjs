@@ -18,9 +18,11 @@ async function test() {
   await ensureModules();
   const reports = mkdtempSync(join(tmpdir(), 'sammlung-reports-'));
   const totals = { passed: 0, failed: 0 };
-  const add = (name, { passed, failed }) => {
+  const failures = [];
+  const add = (name, { passed, failed, failures: these }) => {
     totals.passed += passed;
     totals.failed += failed;
+    failures.push(...these);
     console.log(`-- ${name}: ${passed} passed, ${failed} failed\n`);
   };
   try {
@@ -31,6 +33,8 @@ async function test() {
   } finally {
     rmSync(reports, { recursive: true, force: true });
   }
+  // Said once more at the very end, where a log that is cut still has it.
+  for (const failure of failures) console.log(`FAILED ${failure}\n`);
   console.log(`${totals.passed} passed, ${totals.failed} failed`);
   return totals.failed > 0 || totals.passed === 0 ? 1 : 0;
 }
@@ -48,8 +52,14 @@ async function vitest(report) {
     ],
     { inherit: true },
   );
-  const { numPassedTests, numFailedTests, numFailedTestSuites } = read(report);
-  return verdict(code, numPassedTests, Math.max(numFailedTests, numFailedTestSuites > 0 ? 1 : 0));
+  const { numPassedTests, numFailedTests, numFailedTestSuites, testResults } = read(report);
+  const failures = testResults.flatMap(({ name, status, message, assertionResults }) => {
+    const failed = assertionResults.filter((test) => test.status === 'failed');
+    if (failed.length === 0 && status === 'failed') return [`${name}\n${message}`];
+    return failed.map((test) => `${name}: ${test.fullName}\n${test.failureMessages.join('\n')}`);
+  });
+  const failed = Math.max(numFailedTests, numFailedTestSuites > 0 ? 1 : 0);
+  return verdict('vitest', code, numPassedTests, failed, failures);
 }
 
 async function journeys(report) {
@@ -65,13 +75,28 @@ async function journeys(report) {
     ],
     { inherit: true, env: { ...process.env, PLAYWRIGHT_JSON_OUTPUT_FILE: report } },
   );
-  const { stats } = read(report);
-  return verdict(code, stats.expected, stats.unexpected + stats.flaky);
+  const { stats, suites } = read(report);
+  const failures = [...specs(suites)]
+    .filter(({ spec }) => !spec.ok)
+    .map(({ file, spec }) => {
+      const errors = spec.tests.flatMap(({ results }) => results.flatMap((one) => one.errors));
+      return `${file}: ${spec.title}\n${errors.map(({ message }) => message).join('\n')}`;
+    });
+  return verdict('journeys', code, stats.expected, stats.unexpected + stats.flaky, failures);
+}
+
+/** Every journey in the report, with the file it is in. */
+function* specs(suites) {
+  for (const { file, specs: own = [], suites: inner = [] } of suites) {
+    for (const spec of own) yield { file, spec };
+    yield* specs(inner);
+  }
 }
 
 /** What a runner counted; a run that ended badly, or ran nothing, has failed at least once. */
-function verdict(code, passed, failed) {
-  return { passed, failed: failed === 0 && (code !== 0 || passed === 0) ? 1 : failed };
+function verdict(name, code, passed, failed, failures) {
+  if (failed > 0 || (code === 0 && passed > 0)) return { passed, failed, failures };
+  return { passed, failed: 1, failures: [`${name} ended with ${code}; see above`] };
 }
 
 /** The report of a runner; one that did not get as far as writing it has counted nothing. */
@@ -84,6 +109,8 @@ function read(report) {
       numPassedTests: 0,
       numFailedTests: 0,
       numFailedTestSuites: 0,
+      testResults: [],
+      suites: [],
       stats: { expected: 0, unexpected: 0, flaky: 0 },
     };
   }

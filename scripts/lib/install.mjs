@@ -74,22 +74,34 @@ export async function ensureDebian(names) {
     throw new Stop(`${result.output.slice(-2000)}\nCould not install ${still.join(', ')}.`);
 }
 
+const STAMP = join(root, 'node_modules', '.installed');
+
 /** Runs `npm ci` when node_modules does not match the lockfile. */
 export async function ensureModules() {
-  const stamp = join(root, 'node_modules', '.installed');
-  const wanted = createHash('sha256')
-    .update(readFileSync(join(root, 'package-lock.json')))
-    .update(process.version)
-    .digest('hex');
-  const done = () => existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted;
-  if (done()) return;
+  if (modulesMatch()) return;
   await locked(join(root, '.install.lock'), async () => {
-    if (done()) return;
+    if (modulesMatch()) return;
     console.log('Installing packages …');
     const { code, output } = await run('npm', ['ci', '--no-audit', '--no-fund']);
     if (code !== 0) throw new Stop(`${output.slice(-4000)}\nnpm ci failed.`);
-    writeFileSync(stamp, wanted);
+    stampModules();
   });
+}
+
+/** Notes what node_modules was installed from; npm calls it after every install, also one by hand (scripts/installed.mjs). */
+export function stampModules() {
+  writeFileSync(STAMP, lockState());
+}
+
+function modulesMatch() {
+  return existsSync(STAMP) && readFileSync(STAMP, 'utf8') === lockState();
+}
+
+function lockState() {
+  return createHash('sha256')
+    .update(readFileSync(join(root, 'package-lock.json')))
+    .update(process.version)
+    .digest('hex');
 }
 
 /**

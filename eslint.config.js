@@ -12,6 +12,7 @@ export default ts.config(
       '**/node_modules/**',
       'server/drizzle/**',
       'test-results/**',
+      '**/.stryker-tmp/**',
       // Plain CommonJS, as the package it stands for.
       'vendor/**',
     ],

@@ -9,6 +9,7 @@ import {
   nameKey,
   withExtension,
 } from '../src/index.ts';
+import { runs } from './runs.ts';
 
 describe('checkName', () => {
   it.each([
@@ -75,7 +76,7 @@ describe('fileName', () => {
           expect(fileName(made.name)?.name).toBe(made.name);
         },
       ),
-      { numRuns: 1000 },
+      runs(1000),
     );
   });
 

@@ -13,6 +13,7 @@ import {
   signInStem,
   type KnownPerson,
 } from '../src/index.ts';
+import { runs } from './runs.ts';
 
 const people = (text: string, options = {}) =>
   readList(text, options).rows.map(({ name, email }) => [name, email]);
@@ -124,7 +125,7 @@ describe('a class list is read in any usual shape', () => {
           if (!(error instanceof ListError)) throw error;
         }
       }),
-      { numRuns: 500 },
+      runs(500),
     );
     expect(people('=HYPERLINK("x") Kim\tk@a.example')[0]![0]).not.toMatch(/^[=+@]/u);
   });

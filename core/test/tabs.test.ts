@@ -12,6 +12,7 @@ import {
   type Viewer,
 } from '../src/index.ts';
 import { randomSchool } from './random-school.ts';
+import { runs } from './runs.ts';
 
 const NOW = 1000;
 
@@ -166,7 +167,7 @@ describe('how an item stands to its audiences', () => {
           }
         }
       }),
-      { numRuns: 300 },
+      runs(300),
     );
   });
 

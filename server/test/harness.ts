@@ -18,8 +18,12 @@ export type Who =
   | 'student in'
   | 'student out'
   | 'other school'
+  | Enrolled
   | 'visitor with door'
   | 'visitor without';
+
+/** Further people of the first school, whom a test enrols by itself. */
+export type Enrolled = 'adds' | 'manages' | 'joiner' | 'leaver';
 
 const PEOPLE = {
   owner: { school: 0, kind: 'teacher' },
@@ -29,6 +33,8 @@ const PEOPLE = {
   'student out': { school: 0, kind: 'student' },
   'other school': { school: 1, kind: 'teacher' },
 } as const;
+
+type Known = keyof typeof PEOPLE | Enrolled;
 
 const PASSWORD = 'correct horse';
 const passwordHash = hash(PASSWORD, { memoryCost: 8, timeCost: 1 });
@@ -79,7 +85,7 @@ export async function startServer(more: Partial<Settings> = {}) {
   const world = await plant(db, new DiskStorage(data));
   const cookies = new Map<Who, string>();
 
-  async function signIn(who: keyof typeof PEOPLE): Promise<string> {
+  async function signIn(who: Known): Promise<string> {
     const reply = await fetch(`${base}/api/session`, {
       method: 'POST',
       headers: { 'content-type': 'application/json' },
@@ -91,8 +97,16 @@ export async function startServer(more: Partial<Settings> = {}) {
       .map((c) => c.split(';')[0]!)
       .join('; ');
   }
-  const everybody = Object.keys(PEOPLE) as (keyof typeof PEOPLE)[];
+  const everybody = Object.keys(PEOPLE) as Known[];
   for (const who of everybody) cookies.set(who, await signIn(who));
+
+  /** Takes one more person into the first school and signs them in; resolves to their id. */
+  async function enrol(name: Enrolled, kind: 'teacher' | 'student'): Promise<string> {
+    const id = await addPerson(db, { schoolId: world.schoolId, kind, name });
+    everybody.push(name);
+    cookies.set(name, await signIn(name));
+    return id;
+  }
 
   /** Sends JSON, or a body as it stands when `headers` name its type. */
   async function call(
@@ -153,6 +167,7 @@ export async function startServer(more: Partial<Settings> = {}) {
     refused,
     signIn,
     signInAgain,
+    enrol,
     /** One more server process on the same database. */
     process,
     /** A folder in a folder with a file in it, handed out to the class and open at a door. */
@@ -171,6 +186,23 @@ export { PASSWORD };
 
 type Db = Awaited<ReturnType<typeof scratchDatabase>>['db'];
 
+/** Somebody with an address and the password of all; resolves to their id. */
+async function addPerson(
+  db: Db,
+  person: { schoolId: string; kind: 'teacher' | 'student' | 'office'; name: string },
+): Promise<string> {
+  const [made] = await db
+    .insert(s.people)
+    .values({ ...person, email: mail(person.name) })
+    .returning();
+  const { id } = made!;
+  const password = await passwordHash;
+  await db
+    .insert(s.credentials)
+    .values({ userId: id, accountId: id, providerId: 'credential', password });
+  return id;
+}
+
 async function plant(db: Db, storage: DiskStorage) {
   const schools = await db
     .insert(s.schools)
@@ -181,17 +213,12 @@ async function plant(db: Db, storage: DiskStorage) {
     .returning();
   const schoolId = schools[0]!.id;
   const ids = {} as Record<keyof typeof PEOPLE, string>;
-  const password = await passwordHash;
-  for (const [name, { school, kind }] of Object.entries(PEOPLE)) {
-    const [person] = await db
-      .insert(s.people)
-      .values({ schoolId: schools[school]!.id, kind, name, email: mail(name) })
-      .returning();
-    ids[name as keyof typeof PEOPLE] = person!.id;
-    await db
-      .insert(s.credentials)
-      .values({ userId: person!.id, accountId: person!.id, providerId: 'credential', password });
-  }
+  for (const [name, { school, kind }] of Object.entries(PEOPLE))
+    ids[name as keyof typeof PEOPLE] = await addPerson(db, {
+      schoolId: schools[school]!.id,
+      kind,
+      name,
+    });
   const [year] = await db
     .insert(s.years)
     .values({ schoolId, label: '2026/27', firstDay: '2026-08-31', lastDay: '2027-07-09' })

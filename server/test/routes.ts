@@ -1,0 +1,893 @@
+import type { Copied, Door, Feed, SentNotes } from '@sammlung/contract';
+import { isNull } from 'drizzle-orm';
+import { grants, memberships, rateLimits, requests } from '../src/db/schema/index.ts';
+import { passwordToken } from '../src/platform/passwords.ts';
+import { mail, PASSWORD, startServer, type Scene, type Who } from './harness.ts';
+import { uploader } from './upload.ts';
+
+export const server = await startServer({ postRoom: true });
+const { world, db, ask, call, clock } = server;
+const { begin, send, add } = uploader(server);
+
+/** `adds` and `manages` have that level in what is handed out; `joiner` and `leaver` are not yet, and no longer, in its class. */
+export const WHO = [
+  'owner',
+  'manages',
+  'adds',
+  'colleague',
+  'office',
+  'student in',
+  'joiner',
+  'leaver',
+  'student out',
+  'other school',
+  'visitor with door',
+  'visitor without',
+] as const satisfies readonly Who[];
+type Person = (typeof WHO)[number];
+
+const DAY = 24 * 60 * 60 * 1000;
+const adds = await server.enrol('adds', 'teacher');
+const manages = await server.enrol('manages', 'teacher');
+const { schoolId, classA: classId } = world;
+await db.insert(memberships).values([
+  {
+    schoolId,
+    classId,
+    personId: await server.enrol('joiner', 'student'),
+    fromAt: new Date(clock.now + DAY),
+  },
+  {
+    schoolId,
+    classId,
+    personId: await server.enrol('leaver', 'student'),
+    untilAt: new Date(clock.now - DAY),
+  },
+]);
+
+/** A scene in which two colleagues have a part; of those before nothing is handed out any more, so that New stays short. */
+export async function newScene(): Promise<Scene> {
+  await db
+    .update(grants)
+    .set({ takenBackAt: new Date(clock.now) })
+    .where(isNull(grants.takenBackAt));
+  const made = await server.scene();
+  await db.insert(grants).values(
+    (
+      [
+        ['add', adds],
+        ['manage', manages],
+      ] as const
+    ).map(([level, personId]) => ({
+      schoolId,
+      folderId: made.handed,
+      audienceKind: 'person' as const,
+      personId,
+      level,
+      createdBy: world.ids.owner,
+    })),
+  );
+  return made;
+}
+
+/** What is asked for: an address, and a body where the route takes one. */
+interface Ask {
+  path: string;
+  body?: unknown;
+  headers?: Record<string, string>;
+}
+export interface Row {
+  /** A promise where something has to be there first: then everybody gets a scene of their own. */
+  ask: (s: Scene) => Ask | Promise<Ask>;
+  expected: Record<Person, number>;
+}
+
+type Some = Partial<Record<Person, number>>;
+const each = (statuses: (who: Person) => number): Record<Person, number> =>
+  Object.fromEntries(WHO.map((who) => [who, statuses(who)])) as Record<Person, number>;
+const visits = (who: Person) => who.startsWith('visitor');
+const teaches = (who: Person) =>
+  ['owner', 'manages', 'adds', 'colleague', 'other school'].includes(who);
+
+const everybody = (status: number) => each(() => status);
+/** 401 for visitors. */
+const signedIn = (status: number, named: Some = {}) => ({
+  ...each((who) => (visits(who) ? 401 : status)),
+  ...named,
+});
+/** 404 for whoever is not named. */
+const only = (named: Some) => signedIn(404, named);
+/** Who has a library: not students. */
+const staff = (status: number, named: Some = {}) =>
+  only({
+    ...each((who) => (visits(who) ? 401 : teaches(who) || who === 'office' ? status : 404)),
+    ...named,
+  });
+/** Who sees what is in the scene. */
+const readers = (status: number) =>
+  only({ owner: status, manages: status, adds: status, 'student in': status });
+/** Who may put something there; who only sees it is told so. */
+const adders = (status: number) => ({ ...readers(status), 'student in': 403 });
+/** Who may change what is there and hand it out. */
+const managers = (status: number) => ({ ...adders(status), adds: 403 });
+
+const TUS = { 'tus-resumable': '1.0.0' };
+const HELD = { held: true, from: null, until: null };
+const BYTES = { 'content-type': 'application/octet-stream' };
+const folder = (id: string) => ({ kind: 'folder', id });
+const placement = (id: string) => ({ kind: 'placement', id });
+
+/** The owner's announced upload of five bytes. */
+async function announced(s: Scene): Promise<string> {
+  const reply = await begin('owner', s.handed, 'Announced.txt', 5);
+  return reply.headers.get('location')!.split('/').at(-1)!;
+}
+const binned = (s: Scene) => ask('owner', 'POST', '/api/bin', { things: [folder(s.handed)] });
+
+/** What somebody of another class asks to see. */
+async function requested(s: Scene): Promise<string> {
+  const [made] = await db
+    .insert(requests)
+    .values({ schoolId, personId: world.ids['student out'], folderId: s.handed })
+    .returning();
+  return made!.id;
+}
+const keeps = (s: Scene) =>
+  ask<{ id: string }>('student in', 'POST', '/api/kept', folder(s.handed));
+const feed = () => ask<Feed>('student in', 'POST', '/api/feeds', { classId });
+const tokenOf = ({ address }: Feed) => new URL(address).pathname.split('/').at(-2)!;
+
+/** Every route for every kind of person. A route that is not here makes a test fail. */
+export const TABLE: Record<string, Row> = {
+  'GET /api/session': {
+    ask: () => ({ path: '/api/session' }),
+    expected: everybody(200),
+  },
+  'POST /api/session': {
+    ask: () => ({ path: '/api/session', body: { email: mail('owner'), password: PASSWORD } }),
+    expected: everybody(204),
+  },
+  'DELETE /api/session': {
+    ask: () => ({ path: '/api/session' }),
+    expected: everybody(204),
+  },
+  'PUT /api/session/language': {
+    ask: () => ({ path: '/api/session/language', body: { language: 'en' } }),
+    expected: signedIn(204),
+  },
+  'GET /api/sample': {
+    ask: () => ({ path: '/api/sample' }),
+    expected: everybody(200),
+  },
+  'GET /api/join-requests': {
+    ask: () => ({ path: '/api/join-requests' }),
+    expected: signedIn(200),
+  },
+  'POST /api/join-requests/:request/answer': {
+    ask: (s) => ({ path: `/api/join-requests/${s.joinRequest}/answer`, body: { answer: 'yes' } }),
+    expected: only({ office: 204, 'student in': 204 }),
+  },
+  'DELETE /api/join-requests/:request': {
+    ask: (s) => ({ path: `/api/join-requests/${s.joinRequest}` }),
+    expected: only({ owner: 204, office: 204 }),
+  },
+  'GET /api/library/tree': {
+    ask: () => ({ path: '/api/library/tree' }),
+    expected: signedIn(200),
+  },
+  'GET /api/library/top': {
+    ask: () => ({ path: '/api/library/top' }),
+    expected: staff(200),
+  },
+  'POST /api/folders': {
+    ask: (s) => ({ path: '/api/folders', body: { parentId: s.handed, title: 'New' } }),
+    expected: adders(201),
+  },
+  'POST /api/paths': {
+    ask: (s) => ({ path: '/api/paths', body: { parentId: s.handed, paths: [['New', 'Below']] } }),
+    expected: adders(200),
+  },
+  'PATCH /api/folders/:folder': {
+    ask: (s) => ({ path: `/api/folders/${s.handed}`, body: { mark: '🌱' } }),
+    expected: managers(204),
+  },
+  'PATCH /api/placements/:placement': {
+    ask: (s) => ({ path: `/api/placements/${s.placement}`, body: { title: 'Other' } }),
+    expected: managers(204),
+  },
+  'POST /api/placements': {
+    ask: (s) => ({ path: '/api/placements', body: { placements: [s.placement], to: [s.handed] } }),
+    expected: only({ owner: 200, manages: 403, adds: 403, 'student in': 403 }),
+  },
+  'POST /api/links': {
+    ask: (s) => ({ path: '/api/links', body: { folderId: s.handed, url: 'https://a.example/' } }),
+    expected: adders(201),
+  },
+  'POST /api/moves': {
+    ask: (s) => ({
+      path: '/api/moves',
+      body: { things: [placement(s.placement)], to: s.handed, before: null },
+    }),
+    expected: managers(200),
+  },
+  'POST /api/moves/back': {
+    ask: (s) => ({
+      path: '/api/moves/back',
+      body: { from: [{ kind: 'placement', id: s.placement, folderId: s.handed, position: 1 }] },
+    }),
+    expected: managers(204),
+  },
+  'POST /api/consequences': {
+    ask: (s) => ({
+      path: '/api/consequences',
+      body: { do: 'remove', things: [folder(s.inner)] },
+    }),
+    expected: managers(200),
+  },
+  'GET /api/bin': {
+    ask: () => ({ path: '/api/bin' }),
+    expected: signedIn(200),
+  },
+  'POST /api/bin': {
+    ask: (s) => ({ path: '/api/bin', body: { things: [folder(s.handed)] } }),
+    expected: managers(200),
+  },
+  'POST /api/bin/restore': {
+    ask: async (s) => {
+      await binned(s);
+      return { path: '/api/bin/restore', body: { things: [folder(s.handed)] } };
+    },
+    expected: only({ owner: 200 }),
+  },
+  'POST /api/bin/empty': {
+    ask: async (s) => {
+      await binned(s);
+      return { path: '/api/bin/empty', body: { things: [folder(s.handed)] } };
+    },
+    expected: only({ owner: 204 }),
+  },
+  'GET /api/layout': {
+    ask: () => ({ path: '/api/layout' }),
+    expected: staff(200),
+  },
+  'POST /api/layout': {
+    ask: () => ({
+      path: '/api/layout',
+      body: {
+        pattern: '{class}',
+        purpose: '',
+        outline: 'Unit',
+        parentId: null,
+        classIds: [classId],
+        handOut: true,
+      },
+    }),
+    expected: only({ owner: 200, 'student in': 403, joiner: 403, leaver: 403, 'student out': 403 }),
+  },
+  'GET /api/folders/:folder': {
+    ask: (s) => ({ path: `/api/folders/${s.inner}` }),
+    expected: readers(200),
+  },
+  'GET /api/folders/:folder/contents': {
+    ask: (s) => ({ path: `/api/folders/${s.inner}/contents` }),
+    expected: readers(200),
+  },
+  'GET /api/placements/:placement': {
+    ask: (s) => ({ path: `/api/placements/${s.placement}` }),
+    expected: readers(200),
+  },
+  'GET /api/placements/:placement/content': {
+    ask: (s) => ({ path: `/api/placements/${s.placement}/content` }),
+    expected: readers(200),
+  },
+  'GET /api/placements/:placement/versions': {
+    ask: (s) => ({ path: `/api/placements/${s.placement}/versions` }),
+    expected: managers(200),
+  },
+  'POST /api/placements/:placement/versions': {
+    ask: (s) => ({
+      path: `/api/placements/${s.placement}/versions`,
+      body: { versionId: s.version },
+    }),
+    expected: managers(204),
+  },
+  'PUT /api/placements/:placement/opened': {
+    ask: (s) => ({ path: `/api/placements/${s.placement}/opened` }),
+    expected: readers(204),
+  },
+  'GET /api/open/:token': {
+    ask: (s) => ({ path: `/api/open/${s.token}` }),
+    expected: everybody(200),
+  },
+  'GET /api/open/:token/folders/:folder': {
+    ask: (s) => ({ path: `/api/open/${s.token}/folders/${s.inner}` }),
+    expected: everybody(200),
+  },
+  'GET /api/open/:token/folders/:folder/contents': {
+    ask: (s) => ({ path: `/api/open/${s.token}/folders/${s.inner}/contents` }),
+    expected: everybody(200),
+  },
+  'GET /api/open/:token/placements/:placement': {
+    ask: (s) => ({ path: `/api/open/${s.token}/placements/${s.placement}` }),
+    expected: everybody(200),
+  },
+  'GET /api/open/:token/placements/:placement/content': {
+    ask: (s) => ({ path: `/api/open/${s.token}/placements/${s.placement}/content` }),
+    expected: everybody(200),
+  },
+  'GET /api/intake': {
+    ask: () => ({ path: '/api/intake' }),
+    expected: signedIn(200),
+  },
+  'POST /api/uploads': {
+    ask: (s) => ({
+      path: '/api/uploads',
+      headers: {
+        ...TUS,
+        'upload-length': '5',
+        'upload-metadata': `filename ${btoa('a.txt')},folderId ${btoa(s.handed)}`,
+      },
+    }),
+    expected: adders(201),
+  },
+  'HEAD /api/uploads/:upload': {
+    ask: async (s) => ({ path: `/api/uploads/${await announced(s)}`, headers: TUS }),
+    expected: only({ owner: 200 }),
+  },
+  'PATCH /api/uploads/:upload': {
+    ask: async (s) => ({
+      path: `/api/uploads/${await announced(s)}`,
+      headers: { ...TUS, 'upload-offset': '0', 'content-type': 'application/offset+octet-stream' },
+      body: 'bytes',
+    }),
+    expected: only({ owner: 204 }),
+  },
+  'DELETE /api/uploads/:upload': {
+    ask: async (s) => ({ path: `/api/uploads/${await announced(s)}`, headers: TUS }),
+    expected: only({ owner: 204 }),
+  },
+  'POST /api/folders/:folder/files': {
+    ask: async (s) => ({
+      path: `/api/folders/${s.handed}/files`,
+      body: { uploadId: await send('owner', s.handed, 'Sent.txt', 'bytes', 5) },
+    }),
+    expected: only({ owner: 200, 'student in': 403 }),
+  },
+  'POST /api/intake/look': {
+    ask: () => ({ path: '/api/intake/look', body: { sizes: [1] } }),
+    expected: signedIn(200),
+  },
+  'POST /api/folders/:folder/known': {
+    ask: (s) => ({
+      path: `/api/folders/${s.handed}/known`,
+      body: { name: 'Again.txt', hash: world.content.hash },
+    }),
+    expected: only({ owner: 200, 'student in': 403 }),
+  },
+  'POST /api/placed/:upload': {
+    ask: async (s) => {
+      await add('owner', s.handed, 'Twice.txt', `first ${s.handed}`);
+      const { uploadId } = await add('owner', s.handed, 'Twice.txt', `second ${s.handed}`);
+      return { path: `/api/placed/${uploadId}`, body: { choice: 'skip' } };
+    },
+    expected: only({ owner: 200 }),
+  },
+  'GET /api/folders/:folder/archive': {
+    ask: (s) => ({ path: `/api/folders/${s.inner}/archive` }),
+    expected: readers(200),
+  },
+  'GET /api/archive': {
+    ask: (s) => ({ path: `/api/archive?things=placement.${s.placement},folder.${s.handed}` }),
+    expected: readers(200),
+  },
+  'GET /api/open/:token/folders/:folder/archive': {
+    ask: (s) => ({ path: `/api/open/${s.token}/folders/${s.inner}/archive` }),
+    expected: everybody(200),
+  },
+  'GET /api/open/:token/archive': {
+    ask: (s) => ({ path: `/api/open/${s.token}/archive?things=placement.${s.placement}` }),
+    expected: everybody(200),
+  },
+  'GET /api/space': {
+    ask: () => ({ path: '/api/space' }),
+    expected: staff(200),
+  },
+  'GET /api/find': {
+    ask: () => ({ path: '/api/find?words=inner' }),
+    expected: signedIn(200),
+  },
+  'GET /api/find/filters': {
+    ask: () => ({ path: '/api/find/filters' }),
+    expected: signedIn(200),
+  },
+  'GET /api/placements/:placement/small': {
+    ask: (s) => ({ path: `/api/placements/${s.placement}/small` }),
+    expected: readers(200),
+  },
+  'GET /api/open/:token/placements/:placement/small': {
+    ask: (s) => ({ path: `/api/open/${s.token}/placements/${s.placement}/small` }),
+    expected: everybody(200),
+  },
+  'GET /api/placements/:placement/shown': {
+    ask: (s) => ({ path: `/api/placements/${s.placement}/shown` }),
+    expected: readers(200),
+  },
+  'GET /api/open/:token/placements/:placement/shown': {
+    ask: (s) => ({ path: `/api/open/${s.token}/placements/${s.placement}/shown` }),
+    expected: everybody(200),
+  },
+  'GET /api/folders/:folder/audience': {
+    ask: (s) => ({ path: `/api/folders/${s.handed}/audience` }),
+    expected: managers(200),
+  },
+  'GET /api/audiences': {
+    ask: () => ({ path: '/api/audiences' }),
+    expected: staff(200),
+  },
+  'POST /api/grants': {
+    ask: (s) => ({
+      path: '/api/grants',
+      body: {
+        things: [folder(s.handed)],
+        audiences: [{ kind: 'class', id: world.classB }],
+      },
+    }),
+    expected: managers(201),
+  },
+  'PUT /api/grants/:grant': {
+    ask: (s) => ({
+      path: `/api/grants/${s.grant}`,
+      body: { level: 'view', from: null, until: null },
+    }),
+    expected: only({ owner: 200, manages: 200 }),
+  },
+  'POST /api/grants/take-back': {
+    ask: (s) => ({ path: '/api/grants/take-back', body: { grants: [s.grant] } }),
+    expected: only({ owner: 204, manages: 204 }),
+  },
+  'POST /api/grants/restore': {
+    ask: async (s) => {
+      await ask('owner', 'POST', '/api/grants/take-back', { grants: [s.grant] });
+      return { path: '/api/grants/restore', body: { grants: [s.grant] } };
+    },
+    expected: only({ owner: 204, manages: 204 }),
+  },
+  'GET /api/folders/:folder/timing': {
+    ask: (s) => ({ path: `/api/folders/${s.handed}/timing` }),
+    expected: managers(200),
+  },
+  'GET /api/placements/:placement/timing': {
+    ask: (s) => ({ path: `/api/placements/${s.placement}/timing` }),
+    expected: managers(200),
+  },
+  'POST /api/releases': {
+    ask: (s) => ({
+      path: '/api/releases',
+      body: {
+        things: [placement(s.placement)],
+        rules: [{ classId: null, release: HELD }],
+      },
+    }),
+    expected: managers(200),
+  },
+  'POST /api/releases/back': {
+    ask: (s) => ({
+      path: '/api/releases/back',
+      body: { before: [{ kind: 'folder', id: s.handed, classId: null, release: HELD }] },
+    }),
+    expected: managers(204),
+  },
+  'GET /api/board': {
+    ask: () => ({ path: '/api/board' }),
+    expected: staff(200),
+  },
+  'GET /api/why': {
+    ask: (s) => ({ path: `/api/why?kind=folder&id=${s.handed}&as=class.${classId}` }),
+    expected: managers(200),
+  },
+  'GET /api/today': {
+    ask: () => ({ path: '/api/today' }),
+    expected: staff(200),
+  },
+  'GET /api/doors': {
+    ask: () => ({ path: '/api/doors' }),
+    expected: signedIn(200),
+  },
+  'POST /api/doors': {
+    ask: (s) => ({
+      path: '/api/doors',
+      body: { thing: folder(s.inner), kind: 'public' },
+    }),
+    expected: managers(201),
+  },
+  'PATCH /api/doors/:door': {
+    ask: (s) => ({ path: `/api/doors/${s.door}`, body: { short: true } }),
+    expected: only({ owner: 200, manages: 200 }),
+  },
+  'DELETE /api/doors/:door': {
+    ask: (s) => ({ path: `/api/doors/${s.door}` }),
+    expected: only({ owner: 204, manages: 204 }),
+  },
+  'POST /api/doors/:door/reopen': {
+    ask: async (s) => {
+      await ask('owner', 'DELETE', `/api/doors/${s.door}`);
+      return { path: `/api/doors/${s.door}/reopen` };
+    },
+    expected: only({ owner: 200, manages: 200 }),
+  },
+  'GET /api/doors/:door/code.:form': {
+    ask: (s) => ({ path: `/api/doors/${s.door}/code.svg` }),
+    expected: only({ owner: 200, manages: 200 }),
+  },
+  'POST /api/open/:token/word': {
+    ask: async (s) => {
+      await ask('owner', 'PATCH', `/api/doors/${s.door}`, { word: 'meadow' });
+      return { path: `/api/open/${s.token}/word`, body: { word: 'meadow' } };
+    },
+    expected: everybody(204),
+  },
+  'POST /api/open/:token/requests': {
+    ask: (s) => ({ path: `/api/open/${s.token}/requests`, body: { message: 'Please' } }),
+    expected: signedIn(204, { 'other school': 404 }),
+  },
+  'GET /api/at/:typed': {
+    ask: async (s) => {
+      const door = await ask<Door>('owner', 'PATCH', `/api/doors/${s.door}`, { short: true });
+      return { path: `/api/at/${door.shortAddress!.split('/').at(-1)!}` };
+    },
+    expected: everybody(200),
+  },
+  'GET /api/folders/:folder/wall': {
+    ask: (s) => ({ path: `/api/folders/${s.handed}/wall` }),
+    expected: signedIn(200, { owner: 404, 'other school': 404 }),
+  },
+  'GET /api/placements/:placement/wall': {
+    ask: (s) => ({ path: `/api/placements/${s.placement}/wall` }),
+    expected: signedIn(200, { owner: 404, 'other school': 404 }),
+  },
+  'POST /api/requests': {
+    ask: (s) => ({ path: '/api/requests', body: { thing: folder(s.handed) } }),
+    expected: signedIn(204, { owner: 404, 'other school': 404 }),
+  },
+  'POST /api/requests/:request/answer': {
+    ask: async (s) => ({
+      path: `/api/requests/${await requested(s)}/answer`,
+      body: { answer: 'no' },
+    }),
+    expected: only({ owner: 200 }),
+  },
+  'POST /api/requests/:request/reopen': {
+    ask: async (s) => {
+      const request = await requested(s);
+      await ask('owner', 'POST', `/api/requests/${request}/answer`, { answer: 'no' });
+      return { path: `/api/requests/${request}/reopen` };
+    },
+    expected: only({ owner: 204 }),
+  },
+  'GET /api/courses': {
+    ask: () => ({ path: '/api/courses' }),
+    expected: staff(200),
+  },
+  'POST /api/courses': {
+    ask: () => ({
+      path: '/api/courses',
+      body: { title: 'New', colour: 'leaf', yearId: world.yearId },
+    }),
+    expected: staff(201, { 'other school': 404 }),
+  },
+  'PATCH /api/courses/:course': {
+    ask: (s) => ({ path: `/api/courses/${s.course}`, body: { colour: 'rose' } }),
+    expected: only({ owner: 204, office: 204 }),
+  },
+  'GET /api/courses/:course/removal': {
+    ask: (s) => ({ path: `/api/courses/${s.course}/removal` }),
+    expected: only({ owner: 200, office: 200 }),
+  },
+  'DELETE /api/courses/:course': {
+    ask: (s) => ({ path: `/api/courses/${s.course}` }),
+    expected: only({ owner: 204, office: 204 }),
+  },
+  'POST /api/courses/:course/restore': {
+    ask: async (s) => {
+      await ask('owner', 'DELETE', `/api/courses/${s.course}`);
+      return { path: `/api/courses/${s.course}/restore` };
+    },
+    expected: only({ owner: 204, office: 204 }),
+  },
+  'POST /api/classes': {
+    ask: (s) => ({
+      path: '/api/classes',
+      body: { courseId: s.course, code: s.course.slice(0, 8), colour: 'leaf' },
+    }),
+    expected: only({ owner: 201, office: 201 }),
+  },
+  'GET /api/classes/:class': {
+    ask: (s) => ({ path: `/api/classes/${s.classX}` }),
+    expected: only({ owner: 200, office: 200 }),
+  },
+  'PATCH /api/classes/:class': {
+    ask: (s) => ({ path: `/api/classes/${s.classX}`, body: { colour: 'rose' } }),
+    expected: only({ owner: 204, office: 204 }),
+  },
+  'GET /api/classes/:class/removal': {
+    ask: (s) => ({ path: `/api/classes/${s.classX}/removal` }),
+    expected: only({ owner: 200, office: 200 }),
+  },
+  'DELETE /api/classes/:class': {
+    ask: (s) => ({ path: `/api/classes/${s.classX}` }),
+    expected: only({ owner: 204, office: 204 }),
+  },
+  'POST /api/classes/:class/restore': {
+    ask: async (s) => {
+      await ask('owner', 'DELETE', `/api/classes/${s.classX}`);
+      return { path: `/api/classes/${s.classX}/restore` };
+    },
+    expected: only({ owner: 204, office: 204 }),
+  },
+  'POST /api/classes/:class/list/preview': {
+    ask: (s) => ({
+      path: `/api/classes/${s.classX}/list/preview`,
+      headers: BYTES,
+      body: 'Mina Kovarik',
+    }),
+    expected: only({ owner: 200, office: 200 }),
+  },
+  'POST /api/classes/:class/list': {
+    ask: (s) => ({ path: `/api/classes/${s.classX}/list`, body: { rows: [] } }),
+    expected: only({ owner: 200, office: 200 }),
+  },
+  'POST /api/classes/:class/list/undo': {
+    ask: (s) => ({
+      path: `/api/classes/${s.classX}/list/undo`,
+      body: { joined: [s.membership], before: [] },
+    }),
+    expected: only({ owner: 204, office: 204 }),
+  },
+  'POST /api/classes/:class/members/foretold': {
+    ask: (s) => ({
+      path: `/api/classes/${s.classX}/members/foretold`,
+      body: { memberships: [s.membership] },
+    }),
+    expected: only({ owner: 200, office: 200 }),
+  },
+  'PATCH /api/memberships/:membership': {
+    ask: (s) => ({
+      path: `/api/memberships/${s.membership}`,
+      body: { from: '2026-09-01', until: null },
+    }),
+    expected: only({ owner: 204, office: 204 }),
+  },
+  'POST /api/memberships/:membership/move': {
+    ask: (s) => ({ path: `/api/memberships/${s.membership}/move`, body: { classId: s.classY } }),
+    expected: only({ owner: 200, office: 200 }),
+  },
+  'POST /api/classes/:class/invitations': {
+    ask: (s) => ({ path: `/api/classes/${s.classX}/invitations`, body: { people: [s.pupil] } }),
+    expected: only({ owner: 200, office: 200 }),
+  },
+  'POST /api/classes/:class/slips': {
+    ask: (s) => ({ path: `/api/classes/${s.classX}/slips`, body: { people: [s.pupil] } }),
+    expected: only({ owner: 200, office: 200 }),
+  },
+  'GET /api/oneroster': {
+    ask: () => ({ path: '/api/oneroster' }),
+    expected: staff(200, { 'other school': 404 }),
+  },
+  'POST /api/oneroster': {
+    ask: async () => {
+      const saved = await call('office', 'GET', '/api/oneroster');
+      return { path: '/api/oneroster?take=no', headers: BYTES, body: await saved.arrayBuffer() };
+    },
+    expected: only({ office: 200 }),
+  },
+  'GET /api/confidential': {
+    ask: () => ({ path: '/api/confidential' }),
+    expected: signedIn(200),
+  },
+  'PUT /api/confidential': {
+    ask: () => ({ path: '/api/confidential', body: { words: [] } }),
+    expected: staff(204),
+  },
+  'GET /api/notes': {
+    ask: () => ({ path: '/api/notes' }),
+    expected: signedIn(200),
+  },
+  'POST /api/grants/:grant/notes': {
+    ask: (s) => ({ path: `/api/grants/${s.grant}/notes`, body: { body: 'Hello' } }),
+    expected: only({ owner: 201, manages: 201 }),
+  },
+  'POST /api/notes/:note/again': {
+    ask: async (s) => {
+      await ask('owner', 'POST', `/api/grants/${s.grant}/notes`, { body: 'Hello' });
+      const { notes } = await ask<SentNotes>('owner', 'GET', '/api/notes');
+      return { path: `/api/notes/${notes[0]!.id}/again` };
+    },
+    expected: only({ owner: 204 }),
+  },
+  'GET /api/post-room': {
+    ask: () => ({ path: '/api/post-room' }),
+    expected: everybody(200),
+  },
+  'POST /api/session/forgotten': {
+    ask: async () => {
+      await db.delete(rateLimits);
+      return { path: '/api/session/forgotten', body: { email: mail('nobody') } };
+    },
+    expected: everybody(204),
+  },
+  'POST /api/session/password': {
+    ask: async (s) => {
+      const token = await passwordToken(db, s.pupil, 'password', clock.now);
+      return { path: '/api/session/password', body: { token, password: 'a sentence of mine' } };
+    },
+    expected: everybody(204),
+  },
+  'PUT /api/new/digest': {
+    ask: () => ({ path: '/api/new/digest', body: { digest: false } }),
+    expected: signedIn(204),
+  },
+  'GET /api/staff-room': {
+    ask: () => ({ path: '/api/staff-room' }),
+    expected: signedIn(200),
+  },
+  'GET /api/as/:as/:at/folders/:folder': {
+    ask: (s) => ({ path: `/api/as/class.${classId}/now/folders/${s.handed}` }),
+    expected: only({ owner: 200 }),
+  },
+  'GET /api/as/:as/:at/folders/:folder/contents': {
+    ask: (s) => ({ path: `/api/as/class.${classId}/now/folders/${s.inner}/contents` }),
+    expected: only({ owner: 200 }),
+  },
+  'GET /api/as/:as/:at/folders/:folder/archive': {
+    ask: (s) => ({ path: `/api/as/class.${classId}/now/folders/${s.inner}/archive` }),
+    expected: only({ owner: 200 }),
+  },
+  'GET /api/as/:as/:at/archive': {
+    ask: (s) => ({
+      path: `/api/as/class.${classId}/now/archive?things=placement.${s.placement}`,
+    }),
+    expected: only({ owner: 200 }),
+  },
+  'GET /api/as/:as/:at/placements/:placement': {
+    ask: (s) => ({ path: `/api/as/class.${classId}/now/placements/${s.placement}` }),
+    expected: only({ owner: 200 }),
+  },
+  'GET /api/as/:as/:at/placements/:placement/content': {
+    ask: (s) => ({ path: `/api/as/class.${classId}/now/placements/${s.placement}/content` }),
+    expected: only({ owner: 200 }),
+  },
+  'GET /api/as/:as/:at/placements/:placement/small': {
+    ask: (s) => ({ path: `/api/as/class.${classId}/now/placements/${s.placement}/small` }),
+    expected: only({ owner: 200 }),
+  },
+  'GET /api/as/:as/:at/placements/:placement/shown': {
+    ask: (s) => ({ path: `/api/as/class.${classId}/now/placements/${s.placement}/shown` }),
+    expected: only({ owner: 200 }),
+  },
+  'GET /api/as/:as/:at/new': {
+    ask: () => ({ path: `/api/as/class.${classId}/now/new` }),
+    expected: staff(200, { 'other school': 404 }),
+  },
+  'GET /api/as/:as/:at/classes': {
+    ask: () => ({ path: `/api/as/class.${classId}/now/classes` }),
+    expected: staff(200, { 'other school': 404 }),
+  },
+  'GET /api/as/:as/:at/staff-room': {
+    ask: () => ({ path: `/api/as/class.${classId}/now/staff-room` }),
+    expected: staff(200, { 'other school': 404 }),
+  },
+  'GET /api/as/:as/:at/name': {
+    ask: () => ({ path: `/api/as/class.${classId}/now/name` }),
+    expected: staff(200, { 'other school': 404 }),
+  },
+  'GET /api/new': {
+    ask: () => ({ path: '/api/new' }),
+    expected: signedIn(200),
+  },
+  'GET /api/classes': {
+    ask: () => ({ path: '/api/classes' }),
+    expected: signedIn(200),
+  },
+  'GET /api/folders/:folder/live': {
+    ask: (s) => ({ path: `/api/folders/${s.inner}/live` }),
+    expected: readers(200),
+  },
+  'GET /api/placements/:placement/live': {
+    ask: (s) => ({ path: `/api/placements/${s.placement}/live` }),
+    expected: readers(200),
+  },
+  'GET /api/open/:token/folders/:folder/live': {
+    ask: (s) => ({ path: `/api/open/${s.token}/folders/${s.inner}/live` }),
+    expected: everybody(200),
+  },
+  'GET /api/open/:token/placements/:placement/live': {
+    ask: (s) => ({ path: `/api/open/${s.token}/placements/${s.placement}/live` }),
+    expected: everybody(200),
+  },
+  'GET /api/new/live': {
+    ask: () => ({ path: '/api/new/live' }),
+    expected: signedIn(200),
+  },
+  'PUT /api/new/marked': {
+    ask: () => ({ path: '/api/new/marked', body: { until: new Date().toISOString() } }),
+    expected: signedIn(200),
+  },
+  'DELETE /api/new/marked/:at': {
+    ask: () => ({ path: `/api/new/marked/${new Date().toISOString()}` }),
+    expected: signedIn(204),
+  },
+  'GET /api/kept': {
+    ask: () => ({ path: '/api/kept' }),
+    expected: signedIn(200),
+  },
+  'POST /api/kept': {
+    ask: (s) => ({ path: '/api/kept', body: folder(s.handed) }),
+    expected: readers(200),
+  },
+  'PUT /api/kept/order': {
+    ask: async (s) => ({ path: '/api/kept/order', body: { ids: [(await keeps(s)).id] } }),
+    expected: signedIn(204),
+  },
+  'DELETE /api/kept/:kept': {
+    ask: async (s) => ({ path: `/api/kept/${(await keeps(s)).id}` }),
+    expected: only({ 'student in': 204 }),
+  },
+  'GET /api/feeds': {
+    ask: () => ({ path: '/api/feeds' }),
+    expected: signedIn(200),
+  },
+  'POST /api/feeds': {
+    ask: () => ({ path: '/api/feeds', body: { classId: classId } }),
+    expected: only({ 'student in': 200 }),
+  },
+  'DELETE /api/feeds/:feed': {
+    ask: async () => ({ path: `/api/feeds/${(await feed()).id}` }),
+    expected: only({ 'student in': 204 }),
+  },
+  'GET /api/feeds/:token/atom.xml': {
+    ask: async () => ({ path: `/api/feeds/${tokenOf(await feed())}/atom.xml` }),
+    expected: everybody(200),
+  },
+  'GET /api/feeds/:token/calendar.ics': {
+    ask: async () => {
+      const calendar = await ask<Feed>('owner', 'POST', '/api/feeds', { classId: null });
+      return { path: `/api/feeds/${tokenOf(calendar)}/calendar.ics` };
+    },
+    expected: everybody(200),
+  },
+  'GET /api/open/:token/atom.xml': {
+    ask: (s) => ({ path: `/api/open/${s.token}/atom.xml` }),
+    expected: everybody(200),
+  },
+  'POST /api/desk': {
+    ask: () => ({ path: '/api/desk' }),
+    expected: only({ 'student in': 200, joiner: 200, leaver: 200, 'student out': 200 }),
+  },
+  'POST /api/copies': {
+    ask: (s) => ({
+      path: '/api/copies',
+      body: { things: [placement(s.placement)], to: null },
+    }),
+    expected: only({ 'student in': 200 }),
+  },
+  'POST /api/open/:token/copies': {
+    ask: (s) => ({
+      path: `/api/open/${s.token}/copies`,
+      body: { things: [placement(s.placement)], to: null },
+    }),
+    expected: only({ 'student in': 200, joiner: 200, leaver: 200, 'student out': 200 }),
+  },
+  'GET /api/folders/:folder/origins': {
+    ask: (s) => ({ path: `/api/folders/${s.inner}/origins` }),
+    expected: only({ owner: 200, manages: 403, adds: 403, 'student in': 403 }),
+  },
+  'POST /api/placements/:placement/renew': {
+    ask: async (s) => {
+      const body = { things: [placement(s.placement)], to: null };
+      const { things } = await ask<Copied>('student in', 'POST', '/api/copies', body);
+      await add('owner', s.inner, 'Böden 土壌.txt', `newer ${s.handed}`);
+      return { path: `/api/placements/${things[0]!.id}/renew` };
+    },
+    expected: only({ 'student in': 204 }),
+  },
+};

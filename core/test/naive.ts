@@ -27,7 +27,7 @@ function out(rule: ReleaseRule, classId: Id | null, t: Instant): boolean {
 }
 
 /** How a viewer belongs to an audience at `t`: once for each class by which they do; staff asks for no release. */
-function belongs(
+export function belongs(
   viewer: Viewer,
   audience: Audience,
   t: Instant,

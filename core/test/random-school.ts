@@ -19,7 +19,12 @@ import type {
 /** A small made-up school in which anything may be wrong side up: for property tests here and in the server. */
 export interface RandomSchool {
   readonly schoolId: Id;
-  readonly people: readonly { id: Id; staff: boolean; memberships: readonly Membership[] }[];
+  readonly people: readonly {
+    id: Id;
+    kind: 'teacher' | 'student' | 'office';
+    staff: boolean;
+    memberships: readonly Membership[];
+  }[];
   readonly courses: readonly Id[];
   readonly classes: readonly { id: Id; courseId: Id }[];
   readonly itemOwners: ReadonlyMap<Id, Id>;
@@ -45,6 +50,11 @@ const KINDS = [
 export function idOf(kind: string, n: number): Id {
   const place = String(KINDS.indexOf(kind) + 1).padStart(4, '0');
   return `00000000-0000-4000-8000-${place}${String(n).padStart(8, '0')}`;
+}
+
+function kindOf(id: Id) {
+  if (id === OFFICE) return 'office' as const;
+  return TEACHERS.includes(id) ? ('teacher' as const) : ('student' as const);
 }
 
 const START = Date.UTC(2026, 10, 2, 8);
@@ -76,6 +86,8 @@ const CLASSES = [
 const SCHOOL = idOf('school', 0);
 const TEACHERS = [idOf('person', 0), idOf('person', 1)];
 const STUDENTS = [idOf('person', 2), idOf('person', 3), idOf('person', 4)];
+const OFFICE = idOf('person', 5);
+const STAFF = [...TEACHERS, OFFICE];
 const DOORS: ShownDoor[] = [
   { id: idOf('door', 0), kind: 'public', schoolId: SCHOOL },
   { id: idOf('door', 1), kind: 'public', schoolId: SCHOOL },
@@ -103,7 +115,7 @@ const audience: fc.Arbitrary<Audience> = fc.oneof(
   {
     weight: 2,
     arbitrary: fc
-      .constantFrom(...TEACHERS, ...STUDENTS)
+      .constantFrom(...TEACHERS, ...STUDENTS, OFFICE)
       .map((id) => ({ kind: 'person' as const, id })),
   },
   { weight: 1, arbitrary: fc.constant({ kind: 'staff' as const, id: SCHOOL }) },
@@ -155,11 +167,11 @@ const membershipSeed = fc.record({
   span: openSpan,
 });
 
-/** Few of something say little; none at all is a case as well. */
-function mostlyMany<T>(of: fc.Arbitrary<T>): fc.Arbitrary<T[]> {
+/** Few of something say little; few or none is a case as well. */
+function mostlyMany<T>(of: fc.Arbitrary<T>, maxLength = 9, least = 0): fc.Arbitrary<T[]> {
   return fc.oneof(
-    { weight: 4, arbitrary: fc.array(of, { minLength: 4, maxLength: 9 }) },
-    { weight: 1, arbitrary: fc.array(of, { maxLength: 3 }) },
+    { weight: 4, arbitrary: fc.array(of, { minLength: 4, maxLength }) },
+    { weight: 1, arbitrary: fc.array(of, { minLength: least, maxLength: 3 }) },
   );
 }
 
@@ -167,15 +179,15 @@ function mostlyMany<T>(of: fc.Arbitrary<T>): fc.Arbitrary<T[]> {
 export function randomSchool(size = 8): fc.Arbitrary<RandomSchool> {
   return fc
     .record({
-      folders: fc.array(folderSeed, { minLength: 1, maxLength: size }),
-      placements: fc.array(
+      folders: mostlyMany(folderSeed, size, 1),
+      placements: mostlyMany(
         fc.record({
           folder: fc.nat(),
           item: fc.nat({ max: 5 }),
           release: rule,
           binned: fc.constantFrom(false, false, false, true),
         }),
-        { maxLength: size * 2 },
+        size * 2,
       ),
       handings: mostlyMany(handingSeed),
       memberships: mostlyMany(membershipSeed),
@@ -213,9 +225,10 @@ export function randomSchool(size = 8): fc.Arbitrary<RandomSchool> {
             ...h.span,
           });
       }
-      const people = [...TEACHERS, ...STUDENTS].map((id) => ({
+      const people = [...TEACHERS, ...STUDENTS, OFFICE].map((id) => ({
         id,
-        staff: TEACHERS.includes(id),
+        kind: kindOf(id),
+        staff: STAFF.includes(id),
         memberships: seed.memberships
           .filter((m) => m.student === id)
           .map((m) => ({ classId: m.class.id, courseId: m.class.courseId, ...m.span })),
@@ -238,7 +251,7 @@ export function randomSchool(size = 8): fc.Arbitrary<RandomSchool> {
           placements: [...placements.values()],
           handingsOut: [...handings.values()],
           readers: {
-            staff: new Set(TEACHERS),
+            staff: new Set(STAFF),
             classesOf: new Map(
               CLASSES.map(({ courseId }) => [
                 courseId,

@@ -55,6 +55,9 @@ describe('finding', () => {
     expect(await titles('owner', { words: 'handed out' })).toContain('Handed out');
     expect(await titles('owner', { words: 'BO\u0308DEN' })).toContain('Böden 土壌');
     expect(await titles('owner', { words: 'xyzzy' })).toEqual([]);
+    // Signs that stand for others in the database stand for themselves here.
+    for (const words of ['%', '_', 'po%he', 'm_ost'])
+      expect(await titles('owner', { words })).toEqual([]);
   });
 
   it('by what is written inside, with the words around it', async () => {
@@ -98,6 +101,28 @@ describe('finding', () => {
         expect((await find(who, { words })).hits).toEqual([]);
     }
     expect((await find('student in', { words: 'secret' })).hits).toEqual([]);
+  });
+
+  it('has an item that was handed out alone, and nothing out of the Bin, to whomever it was handed out', async () => {
+    const other = await server.scene();
+    await ask('owner', 'PATCH', `/api/placements/${other.placement}`, { title: 'Quince jelly' });
+    await ask('owner', 'POST', '/api/grants', {
+      things: [{ kind: 'placement', id: other.placement }],
+      audiences: [{ kind: 'class', id: server.world.classB }],
+    });
+    const hit = { title: 'Quince jelly', where: [] };
+    expect((await find('student out', { words: 'quince' })).hits).toMatchObject([hit]);
+    await ask('owner', 'PATCH', `/api/folders/${other.handed}`, { title: 'Quinces of the staff' });
+    await ask('owner', 'POST', '/api/grants', {
+      things: [{ kind: 'folder', id: other.handed }],
+      audiences: [{ kind: 'staff', id: server.world.schoolId }],
+    });
+    const both = ['Quince jelly', 'Quinces of the staff'];
+    for (const who of ['owner', 'colleague'] as const)
+      expect((await titles(who, { words: 'quince' })).sort()).toEqual(both);
+    await ask('owner', 'POST', '/api/bin', { things: [{ kind: 'folder', id: other.handed }] });
+    for (const who of ['owner', 'colleague', 'student out'] as const)
+      expect(await titles(who, { words: 'quince' })).toEqual([]);
   });
 
   it('narrows by kind, class, year and date', async () => {

@@ -87,6 +87,7 @@ const addLink = (folderId: string, title: string) =>
     url: 'https://example.org/',
   });
 const HELD = { held: true, from: null, until: null };
+const OUT = { held: false, from: null, until: null };
 const release = (id: string, how: object) =>
   ask('owner', 'POST', '/api/releases', {
     things: [{ kind: 'placement', id }],
@@ -112,6 +113,13 @@ describe('a page that shows a folder', () => {
     await newsWith(page, (titles) => titles.includes('Renamed'));
     await ask('owner', 'PATCH', `/api/folders/${scene.inner}`, { title: 'Inner, renamed' });
     expect((await page.next<FolderNews>('contents')).folder.title).toBe('Inner, renamed');
+
+    await ask('owner', 'POST', '/api/moves', {
+      things: [{ kind: 'placement', id: scene.placement }],
+      to: scene.secret,
+      before: null,
+    });
+    await newsWith(page, (titles) => titles.join() === 'Just added');
   });
 
   it('is refused to whoever does not see the folder, without a word about it', async () => {
@@ -134,12 +142,11 @@ describe('a page that shows a folder', () => {
     expect(page.heard).toEqual([]);
     expect(JSON.stringify(other.heard)).not.toContain('Quiz of Friday');
 
+    await release(scene.placement, OUT);
+    await newsWith(page, (titles) => titles.includes('Quiz of Friday'));
     const from = clock.now + 60_000;
-    await release(scene.placement, {
-      held: false,
-      from: new Date(from).toISOString(),
-      until: null,
-    });
+    await release(scene.placement, { ...OUT, from: new Date(from).toISOString() });
+    await newsWith(page, (titles) => titles.join() === 'Seen');
     await server.app.services.live.tick();
     clock.now = from;
     await server.app.services.live.tick();
@@ -164,10 +171,29 @@ describe('a page that shows a folder', () => {
   it('is told of a change above it: a hold, a move', async () => {
     const scene = await server.scene();
     const page = await openLine('student in', `/api/folders/${scene.inner}/live`);
-    await ask('owner', 'POST', '/api/releases', {
-      things: [{ kind: 'folder', id: scene.secret }],
-      rules: [{ classId: null, release: HELD }],
+    const hold = (id: string, how: object) =>
+      ask('owner', 'POST', '/api/releases', {
+        things: [{ kind: 'folder', id }],
+        rules: [{ classId: null, release: how }],
+      });
+    await hold(scene.secret, HELD);
+    await page.next('changed');
+    const elsewhere = await ask<{ id: string }>('owner', 'POST', '/api/folders', {
+      parentId: null,
+      title: `Elsewhere ${scene.handed}`,
     });
+    await ask('owner', 'POST', '/api/moves', {
+      things: [{ kind: 'folder', id: scene.handed }],
+      to: elsewhere.id,
+      before: null,
+    });
+    await page.next('contents');
+    // From now on what is done there counts, and no more what is done where it was.
+    await hold(scene.secret, OUT);
+    await addLink(scene.inner, 'After the move');
+    await newsWith(page, (titles) => titles.includes('After the move'));
+    expect(page.heard).toEqual([]);
+    await hold(elsewhere.id, HELD);
     await page.next('changed');
   });
 
@@ -189,21 +215,32 @@ describe('a page that shows a folder', () => {
     await newsWith(b, (titles) => titles.length === 0);
     await ask('owner', 'PATCH', `/api/placements/${scene.placement}`, { title: 'For A' });
     await newsWith(a, (titles) => titles.join() === 'For A');
-    expect(JSON.stringify(b.heard)).not.toContain('For A');
+    await addLink(scene.inner, 'For both');
+    await newsWith(a, (titles) => titles.includes('For A') && titles.includes('For both'));
+    await newsWith(b, (titles) => {
+      expect(titles).not.toContain('For A');
+      return titles.join() === 'For both';
+    });
   });
 
-  it('tells a class that a student joined and left', async () => {
+  it('tells a student that they left a class, and that they joined one', async () => {
     const scene = await server.scene();
     const page = await openLine('student in', `/api/folders/${scene.inner}/live`);
-    await db
-      .update(memberships)
-      .set({ untilAt: new Date(clock.now - 1) })
-      .where(eq(memberships.personId, world.ids['student in']));
+    const came = await openLine('student in', '/api/new/live');
+    const others = await openLine('student out', '/api/new/live');
+    const membership = (untilAt: Date | null) =>
+      db
+        .update(memberships)
+        .set({ untilAt })
+        .where(eq(memberships.personId, world.ids['student in']));
+    await membership(new Date(clock.now - 1));
     await page.next('changed');
-    await db
-      .update(memberships)
-      .set({ untilAt: null })
-      .where(eq(memberships.personId, world.ids['student in']));
+    await came.next('changed');
+    expect((await call('student in', 'GET', `/api/folders/${scene.inner}`)).status).toBe(404);
+    await membership(null);
+    await came.next('changed');
+    expect((await call('student in', 'GET', `/api/folders/${scene.inner}`)).status).toBe(200);
+    expect(others.heard).toEqual([]);
   });
 });
 
@@ -241,11 +278,14 @@ describe('a page on which things come in', () => {
   it('is told when something is handed out on a folder of the school’s, only where it shows', async () => {
     const scene = await server.scene();
     const page = await openLine('student out', '/api/new/live');
+    const school = await openLine('other school', '/api/new/live');
+    const unconcerned = await openLine('office', '/api/new/live');
     await ask('owner', 'POST', '/api/grants', {
       things: [{ kind: 'folder', id: scene.inner }],
       audiences: [{ kind: 'class', id: world.classB }],
     });
     await page.next('changed');
+    expect([...school.heard, ...unconcerned.heard]).toEqual([]);
   });
 });
 

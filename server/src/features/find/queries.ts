@@ -14,6 +14,7 @@ import {
   handedTo,
   keysTable,
   openKeys,
+  ownsFolder,
   placementOpens,
   type Ask,
   type Asker,
@@ -71,9 +72,9 @@ function beginnings(text: string): string {
 }
 
 /**
- * The folders somebody sees (`folder_id`, `path`, and the ways `key`s on which they come through), found from what
- * was handed out to them rather than by looking at every folder of the school: so the work grows with what one person
- * sees, not with how much the school has.
+ * The folders somebody sees (`folder_id`, `path`), once for each key on which they come through, with the columns of
+ * `openKeys` and whether they are the person’s `own`; found from what was handed out to them rather than by looking at
+ * every folder of the school: so the work grows with what one person sees, not with how much the school has.
  */
 function seenFolders(ask: Ask): SQL {
   return sql`${keysTable(ask)},
@@ -81,16 +82,13 @@ function seenFolders(ask: Ask): SQL {
       select distinct h.folder_id, h.item_id from keys k join handings_out h on ${handedTo(sql`h`, sql`k`, ask)}
       where k.kind <> 'door'),
     reached as materialized (
-      select f.id from folders f where f.owner_id = ${ask.me}
-        and not exists (select from folders n where n.id = any (f.path) and n.binned_at is not null)
-      union
       select f.id from folders f where f.path && (select array_agg(folder_id) from roots where folder_id is not null)
       union
       select p.folder_id from roots join placements p on p.item_id = roots.item_id),
-    mine as materialized (select f.id, f.path, true as own, null::text as kind, null::uuid as key_id,
+    mine as materialized (select f.id as folder_id, f.path, true as own, null::text as kind, null::uuid as id,
         null::uuid as reading, true as exempt, 3 as rank
-      from reached r join folders f on f.id = r.id where f.owner_id = ${ask.me}),
-    theirs as materialized (select f.id, f.path, false as own, k.kind, k.id as key_id, k.reading, k.exempt, k.rank
+      from folders f where ${ownsFolder(sql`f`, ask)}),
+    theirs as materialized (select f.id as folder_id, f.path, false as own, k.kind, k.id, k.reading, k.exempt, k.rank
       from reached r join folders f on f.id = r.id cross join lateral ${openKeys(sql`f.path`, ask)} k
       where f.owner_id <> ${ask.me} and k.kind <> 'door'),
     seen as materialized (select * from mine union all select * from theirs)`;
@@ -146,7 +144,7 @@ export function found(
       prefix as (select case when ${prefix} = '' then ''::tsquery else to_tsquery('simple', ${prefix}) end as query),
       folder_hits as (
         select 'folder' as kind, f.id, null::uuid as item_id, f.id as folder_id, ${fits(sql`f.title`)} + 0.1 as score, false as inside
-        from (select distinct id from seen where rank > 0) s join folders f on f.id = s.id
+        from (select distinct folder_id from seen where rank > 0) s join folders f on f.id = s.folder_id
         where ${onlyItems || dated ? sql`false` : sql`true`}
           and (lower(f.title) like ${like} or ${words} <% lower(f.title)) and ${handed} and ${ofYear}),
       placement_hits as (
@@ -154,7 +152,7 @@ export function found(
           greatest(case when lower(i.title) like ${like} or ${words} <% lower(i.title) then ${fits(sql`i.title`)} else 0 end,
             case when ${written} @@ ${tsquery} then 0.5 + ts_rank(${written}, ${tsquery}) else 0 end) as score,
           not (lower(i.title) like ${like} or ${words} <% lower(i.title)) as inside
-        from seen s join folders f on f.id = s.id join placements p on p.folder_id = s.id
+        from seen s join folders f on f.id = s.folder_id join placements p on p.folder_id = s.folder_id
           join items i on i.id = p.item_id left join versions v on v.id = i.current_version_id
           left join texts x on x.school_id = v.school_id and x.hash = v.hash
           cross join prefix
@@ -173,7 +171,7 @@ export function found(
         i.url, i.lesson_date as "lessonDate", ${ms(sql`coalesce(greatest(p.added_at, v.created_at), f.created_at)`)} as "changedAt",
         case when w.small is not null then left(w.hash, 12) end as small, h.inside,
         (select coalesce(json_agg(json_build_object('id', n.id, 'title', n.title) order by cardinality(n.path)), '[]')
-          from folders n where n.id = any (f.path) and n.id in (select id from seen where rank > 0)
+          from folders n where n.id = any (f.path) and n.id in (select folder_id from seen where rank > 0)
             and (h.kind = 'placement' or n.id <> f.id)) as "where"
       from hits h join folders f on f.id = h.folder_id join people o on o.id = f.owner_id
         left join placements p on h.kind = 'placement' and p.id = h.id

@@ -57,27 +57,29 @@ export interface Wanted {
 
 /**
  * `came`: what was handed out to the asker by roster and is out, each item once, where and when it came first
- * (`at`), and whether that state of it has been opened.
+ * (`at`), all classes by which it came, and whether that state of it has been opened.
  */
 function came(ask: Ask, within?: readonly string[]) {
   return sql`${reachedFolders(ask, within)},
-    places as (
-      select p.id, p.item_id, max(k.title) filter (where k.rank > 0) as folder_title,
-        array_remove(array_agg(distinct k.reading), null) as class_ids,
-        min(greatest(k.opened_at, p.added_at, coalesce(r.from_at, p.from_at), (
+    ways as (
+      select p.id, p.item_id, k.reading, case when k.rank > 0 then k.title end as folder_title,
+        greatest(k.opened_at, p.added_at, coalesce(r.from_at, p.from_at), (
           select min(greatest(h.created_at, h.from_at)) from handings_out h
           where (h.folder_id = any (k.path) or h.item_id = p.item_id)
-            and ${handedTo(sql`h`, sql`k`, ask)}))) as at
+            and ${handedTo(sql`h`, sql`k`, ask)})) as at
       from reached k join placements p on p.folder_id = k.folder_id
         left join class_releases r on r.placement_id = p.id and r.class_id = k.reading
-      where ${placementOpens(sql`p`, sql`k`, ask)}
-      group by p.id),
+      where ${placementOpens(sql`p`, sql`k`, ask)}),
+    things as (
+      select item_id, min(at) as at, (array_agg(id order by at, id))[1] as id,
+        (array_agg(folder_title order by at, id, folder_title))[1] as folder_title,
+        array_remove(array_agg(distinct reading), null) as class_ids
+      from ways group by item_id),
     came as materialized (
-      select distinct on (i.id) p.id, p.folder_title, p.class_ids, i.title, i.current_version_id,
+      select p.id, p.folder_title, p.class_ids, i.title, i.current_version_id,
         greatest(p.at, v.created_at) as at,
         not ${notOpened(ask, sql`greatest(p.at, v.created_at)`)} as opened
-      from places p join items i on i.id = p.item_id left join versions v on v.id = i.current_version_id
-      order by i.id, p.at)`;
+      from things p join items i on i.id = p.item_id left join versions v on v.id = i.current_version_id)`;
 }
 
 /** Whether a thing that came in came by a class, or, for `me`, by none. */

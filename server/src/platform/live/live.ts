@@ -1,4 +1,4 @@
-import { keysOf, type ShownDoor, type Viewer } from '@sammlung/core';
+import { audienceName, keysOf, type Key, type ShownDoor, type Viewer } from '@sammlung/core';
 import type pg from 'pg';
 import type { Database } from '../../db/database.ts';
 import { loadPeople } from '../access/world.ts';
@@ -170,10 +170,10 @@ export function startLive(needs: {
     const audiences = new Set(current.flatMap((a) => [...a]).filter(announced));
     const keys = await keysByWatch(ones);
     const concerned = (one: Watching) =>
-      reached === null || keys.get(one)!.some(({ name }) => reached.has(name));
+      reached === null || keys.get(one)!.some((key) => reached.has(audienceName(key)));
     const again = ones.filter(concerned);
     const others = ones.filter(
-      (one) => !concerned(one) && keys.get(one)!.some(({ name }) => audiences.has(name)),
+      (one) => !concerned(one) && keys.get(one)!.some((key) => audiences.has(audienceName(key))),
     );
     if (listed.length > MOST_FOLDERS) return [...again, ...others];
     const untold = await tellGroups(others, audiences, listed);
@@ -192,14 +192,10 @@ export function startLive(needs: {
     const groups = new Map<string, Watching[]>();
     const keys = await keysByWatch(ones);
     for (const one of ones) {
-      const held = keys.get(one)!.filter(({ name }) => audiences.has(name));
       const { news } = one.watch;
-      // Staff see tabs and have rights that others have not, and are few.
-      if (!news || held.length === 0 || keys.get(one)!.some((key) => key.exempt)) again.push(one);
-      else {
-        const name = [news.name, ...held.map((key) => `${key.name} ${key.reading}`).sort()].join();
-        groups.set(name, [...(groups.get(name) ?? []), one]);
-      }
+      const name = news && sightName(news.name, keys.get(one)!, audiences);
+      if (name === null) again.push(one);
+      else groups.set(name, [...(groups.get(name) ?? []), one]);
     }
     if (groups.size > MOST_GROUPS) return [...again, ...[...groups.values()].flat()];
     const made: { group: Watching[]; json: string }[] = [];
@@ -232,8 +228,7 @@ export function startLive(needs: {
           person: people.get(asker.personId ?? '') ?? null,
           doors: door ? [door] : [],
         };
-        const keys = keysOf(viewer, now());
-        return [one, keys.map((key) => ({ ...key, name: `${key.kind}:${key.id}` }))];
+        return [one, keysOf(viewer, now())];
       }),
     );
   }
@@ -302,6 +297,21 @@ export function startLive(needs: {
       await listening?.stop();
     },
   };
+}
+
+/**
+ * What pages have in common that are told the same: the news they want, and those ways in which their reader is reached
+ * that decide about what they show (`audiences`). Null for those who look for themselves: who is not reached, and staff,
+ * who see tabs and have rights that others have not, and are few.
+ */
+export function sightName(
+  news: string,
+  keys: readonly Key[],
+  audiences: ReadonlySet<string>,
+): string | null {
+  const held = keys.filter((key) => audiences.has(audienceName(key)));
+  if (held.length === 0 || keys.some((key) => key.exempt)) return null;
+  return [news, ...held.map((key) => `${audienceName(key)} ${key.reading}`).sort()].join();
 }
 
 /** Audiences by roster: what is handed out to them shows among what came in. School and doors do not. */

@@ -1,0 +1,3 @@
+/** What tests of other packages use of core's own. */
+export * from './naive.ts';
+export * from './random-school.ts';

@@ -1,0 +1,215 @@
+import fc from 'fast-check';
+import type { ReleaseRule, Span, Viewer } from '@sammlung/core';
+import { randomSchool, type RandomSchool } from '@sammlung/core/testing';
+import type { Database, Queries } from '../src/db/database.ts';
+import * as s from '../src/db/schema/index.ts';
+import type { Asker } from '../src/platform/access/twin.ts';
+
+const DAY = '2026-08-01';
+
+const date = (t: number | null) => (t === null ? null : new Date(t));
+const span = ({ from, until }: Span) => ({ fromAt: date(from), untilAt: date(until) });
+const release = (rule: ReleaseRule) => ({ held: rule.held, ...span(rule) });
+
+/** Lays a random school down in the tables. */
+async function plant(tx: Queries, school: RandomSchool) {
+  const { schoolId, data } = school;
+  const put = async <T extends object>(
+    values: T[],
+    insert: (values: T[]) => PromiseLike<unknown>,
+  ) => {
+    if (values.length > 0) await insert(values);
+  };
+  await tx.insert(s.schools).values({ id: schoolId, name: 'Random', timeZone: 'UTC' });
+  await tx.insert(s.people).values(
+    school.people.map((p) => ({
+      id: p.id,
+      schoolId,
+      kind: p.kind,
+      name: p.id,
+      email: `${p.id}@school.example`,
+    })),
+  );
+  const yearIds = { open: school.courses[0]!, closed: school.courses[1]! };
+  await tx.insert(s.years).values([
+    { id: yearIds.open, schoolId, label: 'open', firstDay: DAY, lastDay: '2027-07-01' },
+    {
+      id: yearIds.closed,
+      schoolId,
+      label: 'closed',
+      firstDay: DAY,
+      lastDay: '2027-07-01',
+      closedAt: new Date(0),
+    },
+  ]);
+  await tx.insert(s.courses).values(
+    school.courses.map((id) => ({
+      id,
+      schoolId,
+      yearId: yearIds.open,
+      title: id,
+      colour: 'leaf' as const,
+    })),
+  );
+  await tx.insert(s.classes).values(
+    school.classes.map((c) => ({
+      ...c,
+      schoolId,
+      yearId: yearIds.open,
+      code: c.id,
+      colour: 'leaf' as const,
+    })),
+  );
+  await put(
+    school.people.flatMap((p) =>
+      p.memberships.map((m) => ({ schoolId, classId: m.classId, personId: p.id, ...span(m) })),
+    ),
+    (v) => tx.insert(s.memberships).values(v),
+  );
+  for (const f of data.folders)
+    await tx.insert(s.folders).values({
+      id: f.id,
+      schoolId,
+      ownerId: f.ownerId,
+      createdBy: f.ownerId,
+      parentId: f.path.at(-2) ?? null,
+      title: `Sheets ${f.id}`,
+      yearId: f.yearClosed ? yearIds.closed : null,
+      binnedAt: f.binned ? new Date(0) : null,
+      ...release(f.release),
+    });
+  await tx.insert(s.items).values(
+    [...school.itemOwners].map(([id, ownerId]) => ({
+      id,
+      schoolId,
+      ownerId,
+      kind: 'link' as const,
+      title: `Sheet ${id}`,
+      url: 'https://example.org/',
+    })),
+  );
+  await put(
+    data.placements.map((p) => ({
+      id: p.id,
+      schoolId,
+      folderId: p.folderId,
+      itemId: p.itemId,
+      addedBy: school.people[0]!.id,
+      binnedAt: p.binned ? new Date(0) : null,
+      ...release(p.release),
+    })),
+    (v) => tx.insert(s.placements).values(v),
+  );
+  await put(
+    [
+      ...data.folders.map((f) => ({ target: { folderId: f.id }, rule: f.release })),
+      ...data.placements.map((p) => ({ target: { placementId: p.id }, rule: p.release })),
+    ].flatMap(({ target, rule }) =>
+      [...rule.perClass].map(([classId, r]) => ({
+        schoolId,
+        classId,
+        held: r.held,
+        ...span(r),
+        ...target,
+      })),
+    ),
+    (v) => tx.insert(s.classReleases).values(v),
+  );
+  const target = (h: RandomSchool['data']['handingsOut'][number]) =>
+    h.target.kind === 'folder' ? { folderId: h.target.id } : { itemId: h.target.id };
+  const by = school.people[0]!.id;
+  for (const h of data.handingsOut) {
+    const { kind, id } = h.audience;
+    if (kind === 'door') continue;
+    await tx.insert(s.grants).values({
+      id: h.id,
+      schoolId,
+      ...target(h),
+      audienceKind: kind,
+      personId: kind === 'person' ? id : null,
+      classId: kind === 'class' ? id : null,
+      courseId: kind === 'course' ? id : null,
+      level: h.level,
+      createdBy: by,
+      ...span(h),
+    });
+  }
+}
+
+/** In the tables a door has one target; so each handing out through a door becomes a door of its own kind. */
+function separateDoors(school: RandomSchool): RandomSchool {
+  const doors: RandomSchool['doors'][number][] = [];
+  const shown = new Map<string, string[]>();
+  const handingsOut = school.data.handingsOut.map((h) => {
+    if (h.audience.kind !== 'door') return h;
+    const door = school.doors.find((d) => d.id === h.audience.id)!;
+    doors.push({ ...door, id: h.id });
+    shown.set(door.id, [...(shown.get(door.id) ?? []), h.id]);
+    return { ...h, audience: { kind: 'door' as const, id: h.id } };
+  });
+  const viewers = school.viewers.map((v) => ({
+    ...v,
+    doors: v.doors.flatMap((d) => (shown.get(d.id) ?? []).map((id) => ({ ...d, id }))),
+  }));
+  return { ...school, doors, viewers, data: { ...school.data, handingsOut } };
+}
+
+async function plantDoors(tx: Queries, school: RandomSchool) {
+  for (const door of school.doors) {
+    const h = school.data.handingsOut.find((x) => x.id === door.id)!;
+    // One open door of a kind for a target: the second one of the random school takes the place of none.
+    await tx.insert(s.doors).values({
+      id: door.id,
+      schoolId: school.schoolId,
+      kind: door.kind,
+      token: `token-of-at-least-22-signs-${door.id}`,
+      folderId: h.target.kind === 'folder' ? h.target.id : null,
+      itemId: h.target.kind === 'item' ? h.target.id : null,
+      createdBy: school.people[0]!.id,
+      ...span(h),
+    });
+  }
+}
+
+/** Two doors of one kind to one target are refused by the tables; the second is left out. */
+function withoutDoubleDoors(school: RandomSchool): RandomSchool {
+  const known = new Set<string>();
+  const handingsOut = school.data.handingsOut.filter((h) => {
+    const door = school.doors.find((d) => d.id === h.audience.id);
+    if (!door) return true;
+    const name = `${door.kind}${h.target.id}`;
+    return !known.has(name) && known.add(name);
+  });
+  return { ...school, data: { ...school.data, handingsOut } };
+}
+
+export const askerOf = (viewer: Viewer): Asker => ({
+  personId: viewer.person?.id ?? null,
+  doorIds: viewer.doors.map((d) => d.id),
+});
+
+class RollBack extends Error {}
+
+/** Lays one random school after the other down, and leaves nothing of it. The seed is printed; SEED repeats it. */
+export async function onRandomSchools(
+  db: Database,
+  numRuns: number,
+  look: (tx: Database, school: RandomSchool) => Promise<void>,
+) {
+  const seed = Number(process.env.SEED ?? Date.now() % 2 ** 31);
+  console.log(`Random schools from SEED=${seed}`);
+  const property = fc.asyncProperty(randomSchool(), async (random) => {
+    const school = separateDoors(withoutDoubleDoors(random));
+    await db
+      .transaction(async (tx) => {
+        await plant(tx, school);
+        await plantDoors(tx, school);
+        await look(tx, school);
+        throw new RollBack();
+      })
+      .catch((error: unknown) => {
+        if (!(error instanceof RollBack)) throw error;
+      });
+  });
+  await fc.assert(property, { numRuns, seed });
+}

@@ -1,0 +1,436 @@
+import { randomUUID } from 'node:crypto';
+import { afterAll, describe, expect, it } from 'vitest';
+import { keysOf, Library, type Viewer } from '@sammlung/core';
+import { belongs, opening, sees, type RandomSchool, type Spot } from '@sammlung/core/testing';
+import { board } from '../src/features/board/service.ts';
+import { found } from '../src/features/find/queries.ts';
+import { handedFolders, staffFolders, whatCame } from '../src/features/receive/queries.ts';
+import { thingsBelow } from '../src/platform/access/below.ts';
+import { queueNote, unseenNotes } from '../src/platform/cover-notes.ts';
+import { AppError } from '../src/platform/errors.ts';
+import { sightName } from '../src/platform/live/live.ts';
+import { audiencesOf, turnsBetween } from '../src/platform/live/queries.ts';
+import type { Mail } from '../src/platform/mail.ts';
+import type { SignedIn } from '../src/platform/sessions.ts';
+import { WORDS } from '../src/platform/words.ts';
+import { scratchDatabase } from './database.ts';
+import { askerOf, onRandomSchools } from './planting.ts';
+
+const { db, close } = await scratchDatabase();
+afterAll(close);
+
+type Person = NonNullable<Viewer['person']>;
+const HOUR = 3_600_000;
+const ROSTER = new Set(['person', 'class', 'course']);
+
+/** Whoever is signed in, without the doors they have come through. */
+const people = ({ people: all, schoolId }: RandomSchool): Person[] =>
+  all.map((person) => ({ ...person, schoolId }));
+const alone = (person: Person): Viewer => ({ person, doors: [] });
+const asker = (person: Person) => ({ personId: person.id, doorIds: [] });
+const folderSpot = (folderId: string): Spot => ({ folderId, placementId: null });
+const spotOf = ({ id, folderId }: { id: string; folderId: string }): Spot => ({
+  folderId,
+  placementId: id,
+});
+const sorted = (values: Iterable<string>) => [...values].sort();
+
+/** Those of their classes by which somebody is told of a thing, and null where it is for them by name. */
+function announcedBy({ data, now }: RandomSchool, person: Person, spot: Spot): (string | null)[] {
+  const ways: [string | null, Person][] = [
+    [null, { ...person, memberships: [] }],
+    ...person.memberships.map((m): [string, Person] => [
+      m.classId,
+      { ...person, id: randomUUID(), memberships: [m] },
+    ]),
+  ];
+  const told = ways.filter(([, one]) =>
+    opening(data, alone(one), spot, now).some(({ audience }) => ROSTER.has(audience.kind)),
+  );
+  return [...new Set(told.map(([classId]) => classId))];
+}
+
+/** What is told to somebody: the placements, each with its ways, but for those in folders of their own. */
+function announced(school: RandomSchool, person: Person) {
+  const owners = new Map(school.data.folders.map((f) => [f.id, f.ownerId]));
+  return school.data.placements
+    .filter((p) => owners.get(p.folderId) !== person.id)
+    .map((placement) => ({ placement, by: announcedBy(school, person, spotOf(placement)) }))
+    .filter(({ by }) => by.length > 0);
+}
+
+describe('on random schools', () => {
+  it('finding finds every thing that is seen, once, and nothing else', async () => {
+    let hits = 0;
+    await onRandomSchools(db, 60, async (tx, school) => {
+      const { data, now } = school;
+      for (const person of people(school)) {
+        const seen = (spot: Spot) => sees(data, alone(person), spot, now);
+        const records = await found(tx, asker(person), now, { words: 'sheet' }, 1000);
+        const of = (kind: string) => records.filter((hit) => hit.kind === kind);
+        expect(sorted(of('folder').map(({ id }) => id))).toEqual(
+          sorted(data.folders.map(({ id }) => id).filter((id) => seen(folderSpot(id)))),
+        );
+        const places = data.placements.filter((p) => seen(spotOf(p)));
+        expect(sorted(of('placement').map(({ itemId }) => itemId!))).toEqual(
+          sorted(new Set(places.map(({ itemId }) => itemId))),
+        );
+        for (const { id } of of('placement')) expect(places.map((p) => p.id)).toContain(id);
+        for (const { where } of records)
+          for (const { id } of where) expect(seen(folderSpot(id))).toBe(true);
+        hits += records.length;
+      }
+    });
+    expect(hits).toBeGreaterThan(300);
+  });
+
+  it('New has what was handed out by roster, each item once, under all classes by which it came', async () => {
+    let items = 0;
+    let several = 0;
+    await onRandomSchools(db, 100, async (tx, school) => {
+      for (const person of people(school)) {
+        const told = announced(school, person);
+        const { things, counts } = await whatCame(tx, asker(person), school.now, { limit: 1000 });
+        const itemIds = new Set(told.map(({ placement }) => placement.itemId));
+        expect(sorted(things.map(({ itemId }) => itemId))).toEqual(sorted(itemIds));
+        const byItem = (itemId: string) =>
+          new Set(told.filter((x) => x.placement.itemId === itemId).flatMap(({ by }) => by));
+        for (const thing of things) {
+          const place = told.find(({ placement }) => placement.id === thing.placementId)!;
+          expect(place.placement.itemId).toBe(thing.itemId);
+          const classIds = [...byItem(thing.itemId)].filter((id) => id !== null);
+          expect(sorted(thing.classIds)).toEqual(sorted(classIds));
+          // The folder is named where somebody is told of it too, and not only of the item.
+          const spot = folderSpot(place.placement.folderId);
+          const named = announcedBy(school, person, spot).some((id) => place.by.includes(id));
+          expect(thing.folderTitle !== null).toBe(named);
+          if (classIds.length > 1) several += 1;
+        }
+        const classes = new Set(things.flatMap(({ classIds }) => classIds));
+        const under = (id: string) => things.filter(({ classIds }) => classIds.includes(id));
+        expect(counts).toEqual({
+          all: things.length,
+          me: things.filter(({ classIds }) => classIds.length === 0).length,
+          byClass:
+            classes.size === 0
+              ? null
+              : Object.fromEntries([...classes].map((id) => [id, under(id).length])),
+        });
+        // So says the feed of a class.
+        for (const by of classes) {
+          const narrowed = await whatCame(tx, asker(person), school.now, { limit: 1000, by });
+          expect(narrowed.things).toEqual(under(by));
+        }
+        items += things.length;
+      }
+    });
+    expect(items).toBeGreaterThan(50);
+    expect(several).toBeGreaterThan(0);
+  });
+
+  it('My classes has the topmost folders handed out and those in them, with how much is in each', async () => {
+    let folders = 0;
+    await onRandomSchools(db, 100, async (tx, school) => {
+      const { data, now } = school;
+      for (const person of people(school)) {
+        const told = announced(school, person);
+        const seenBy = new Map(
+          data.folders
+            .filter((f) => f.ownerId !== person.id)
+            .map((f) => [f.id, announcedBy(school, person, folderSpot(f.id))]),
+        );
+        const handedHere = (folderId: string, classId: string | null) => {
+          const one = classId
+            ? {
+                ...person,
+                id: randomUUID(),
+                memberships: person.memberships.filter((m) => m.classId === classId),
+              }
+            : { ...person, memberships: [] };
+          return data.handingsOut.some(
+            (h) =>
+              h.target.id === folderId &&
+              ROSTER.has(h.audience.kind) &&
+              (h.from === null || h.from <= now) &&
+              (h.until === null || now < h.until) &&
+              belongs(alone(one), h.audience, now).length > 0,
+          );
+        };
+        const expected = new Set<string>();
+        for (const { id, path } of data.folders)
+          for (const by of seenBy.get(id) ?? []) {
+            if (!handedHere(id, by) || path.slice(0, -1).some((above) => handedHere(above, by)))
+              continue;
+            const shown = data.folders.filter(
+              (f) => f.id === id || (f.path.at(-2) === id && seenBy.get(f.id)?.includes(by)),
+            );
+            for (const f of shown) {
+              const items = told.filter(
+                (x) =>
+                  x.by.includes(by) &&
+                  data.folders.find((y) => y.id === x.placement.folderId)!.path.includes(f.id),
+              );
+              expected.add(`${f.id} under ${id} by ${by}: ${items.length}`);
+            }
+          }
+        const listed = await handedFolders(tx, asker(person), now);
+        expect(
+          sorted(listed.map((f) => `${f.id} under ${f.topId} by ${f.classId}: ${f.items}`)),
+        ).toEqual(sorted(expected));
+        folders += listed.length;
+      }
+    });
+    expect(folders).toBeGreaterThan(60);
+  });
+
+  it('the staff room has the topmost folders of others, with the right there is in them', async () => {
+    let folders = 0;
+    await onRandomSchools(db, 100, async (tx, school) => {
+      const { data, now } = school;
+      const library = new Library(data);
+      for (const person of people(school)) {
+        const roots = data.folders.filter(
+          (f) =>
+            f.ownerId !== person.id &&
+            data.handingsOut.some(
+              (h) =>
+                h.target.id === f.id &&
+                ['staff', 'person'].includes(h.audience.kind) &&
+                (h.from === null || h.from <= now) &&
+                (h.until === null || now < h.until) &&
+                belongs(alone(person), h.audience, now).length > 0,
+            ),
+        );
+        const topmost = roots.filter(
+          (f) =>
+            library.rightIn(alone(person), f.id, now) !== 'none' &&
+            !roots.some((a) => a.id !== f.id && f.path.includes(a.id)),
+        );
+        const listed = await staffFolders(tx, asker(person), now);
+        expect(sorted(listed.map((f) => `${f.id} ${f.right}`))).toEqual(
+          sorted(topmost.map((f) => `${f.id} ${library.rightIn(alone(person), f.id, now)}`)),
+        );
+        folders += listed.length;
+      }
+    });
+    expect(folders).toBeGreaterThan(40);
+  });
+
+  it('what is taken along, copied or in a feed is all that is seen below, and there is nothing else', async () => {
+    let taken = 0;
+    await onRandomSchools(db, 60, async (tx, school) => {
+      const { data, now } = school;
+      for (const viewer of school.viewers)
+        for (const { id } of data.folders) {
+          const below = data.folders.filter((f) => f.path.includes(id));
+          const folders = below
+            .map((f) => f.id)
+            .filter((folderId) => sees(data, viewer, folderSpot(folderId), now));
+          const things = await thingsBelow(tx, askerOf(viewer), now, [
+            { kind: 'folder', id },
+          ]).catch((error: unknown) => {
+            if (error instanceof AppError && error.code === 'not-found') return null;
+            throw error;
+          });
+          expect(things !== null).toBe(folders.includes(id));
+          if (!things) continue;
+          const items = data.placements.filter(
+            (p) => folders.includes(p.folderId) && sees(data, viewer, spotOf(p), now),
+          );
+          expect(sorted(things.folders.map((f) => f.id))).toEqual(sorted(folders));
+          expect(sorted(things.items.map((i) => i.placementId))).toEqual(
+            sorted(items.map((p) => p.id)),
+          );
+          taken += items.length;
+        }
+    });
+    expect(taken).toBeGreaterThan(200);
+  });
+
+  it('the board has the folders somebody decides about, says “out” where the audience sees them, and “here” where it was handed to', async () => {
+    const count = { out: 0, otherwise: 0, here: 0, above: 0 };
+    await onRandomSchools(db, 100, async (tx, school) => {
+      const { data, now, schoolId } = school;
+      const library = new Library(data);
+      for (const person of people(school).filter((one) => one.staff)) {
+        const { kind } = school.people.find(({ id }) => id === person.id)!;
+        const shown = await board({ db: tx, now: () => now }, signedIn(person, kind), undefined);
+        const decides = data.folders.filter((f) =>
+          ['own', 'manage'].includes(library.rightIn(alone(person), f.id, now)),
+        );
+        expect(sorted(shown.folders.map((f) => f.id))).toEqual(sorted(decides.map((f) => f.id)));
+        const kinds = new Map(school.doors.map((d) => [d.id, d.kind]));
+        for (const { id, squares } of shown.folders)
+          for (const [n, column] of shown.audiences.entries()) {
+            const square = squares.find(({ audience }) => audience === n);
+            const belongsTo = (h: { kind: string; id: string }) => {
+              if (column.kind === 'public') return kinds.get(h.id) === 'public';
+              if (column.kind === 'school-door')
+                return h.kind === 'school' || kinds.get(h.id) === 'school';
+              return h.kind === column.kind && h.id === column.id;
+            };
+            const out = membersOf(school, column).some((viewer) =>
+              opening(data, viewer, folderSpot(id), now).some((h) => belongsTo(h.audience)),
+            );
+            expect(`${column.kind} ${square?.state === 'out'}`).toBe(`${column.kind} ${out}`);
+            const here = data.handingsOut.some((h) => h.target.id === id && belongsTo(h.audience));
+            expect(`${column.kind} ${Boolean(square?.here)}`).toBe(`${column.kind} ${here}`);
+            if (out) count.out += 1;
+            else if (square) count.otherwise += 1;
+            if (here) count.here += 1;
+            else if (square) count.above += 1;
+          }
+        const headcount = new Map(shown.audiences.map((a) => [`${a.kind} ${a.id}`, a.people]));
+        for (const { id: classId } of school.classes) {
+          const members = people(school).filter(
+            (one) => belongs(alone(one), { kind: 'class', id: classId }, now).length > 0,
+          );
+          const told = headcount.get(`class ${classId}`);
+          if (told !== undefined) expect(told).toBe(members.length);
+        }
+        expect(headcount.get(`staff ${schoolId}`)).toBe(2);
+      }
+    });
+    for (const [what, times] of Object.entries(count)) expect(times, what).toBeGreaterThan(20);
+  });
+
+  it('pages that are told the same show the same', async () => {
+    let same = 0;
+    let others = 0;
+    await onRandomSchools(db, 100, async (tx, school) => {
+      const { data, now } = school;
+      for (const { id } of data.folders) {
+        const audiences = await audiencesOf(tx, id);
+        const told = new Map<string, string>();
+        for (const viewer of school.viewers) {
+          const name = sightName('folder', keysOf(viewer, now), audiences);
+          if (name === null) continue;
+          const shows = sightIn(school, viewer, id, now);
+          if (told.has(name)) {
+            expect(shows).toBe(told.get(name));
+            same += 1;
+          } else if (shows !== '') others += 1;
+          told.set(name, shows);
+        }
+      }
+    });
+    expect(same).toBeGreaterThan(30);
+    expect(others).toBeGreaterThan(30);
+  });
+
+  it('whatever begins or ends by itself is noticed on every page on which it shows', async () => {
+    let changes = 0;
+    await onRandomSchools(db, 100, async (tx, school) => {
+      const { data, now } = school;
+      const later = now + 2 * HOUR;
+      const turns = await turnsBetween(tx, now, later);
+      const of = (what: string) => turns.filter((turn) => turn.what === what).map(({ id }) => id);
+      const turned = data.folders.filter((f) => [...of('folder'), ...of('below')].includes(f.id));
+      const lists = new Set(turned.flatMap((f) => [f.id, f.path.at(-2)]));
+      for (const viewer of school.viewers)
+        for (const { id, path } of data.folders) {
+          if (sightIn(school, viewer, id, now) === sightIn(school, viewer, id, later)) continue;
+          const noticed =
+            lists.has(id) ||
+            of('below').some((above) => path.includes(above)) ||
+            of('person').includes(viewer.person?.id ?? '') ||
+            viewer.doors.some((door) => of('door').includes(door.id));
+          expect(noticed).toBe(true);
+          changes += 1;
+        }
+    });
+    expect(changes).toBeGreaterThan(10);
+  });
+
+  it('cover notes go to everybody who is handed something, and wait until they see it', async () => {
+    const count = { sent: 0, waiting: 0 };
+    await onRandomSchools(db, 60, async (tx, school) => {
+      const { data, now } = school;
+      const sender = school.people[0]!.id;
+      for (const h of data.handingsOut.filter(
+        ({ audience }) => ROSTER.has(audience.kind) || audience.kind === 'staff',
+      )) {
+        const { mails, post } = stubPost();
+        await queueNote(post, tx, signedIn(personOf(school, sender), 'teacher'), [h.id], NOTE, now);
+        const start = Math.max(now, h.from ?? now);
+        const reached = people(school).filter(
+          (one) => one.id !== sender && belongs(alone(one), h.audience, start).length > 0,
+        );
+        expect(sorted(mails.map(({ personId }) => personId))).toEqual(
+          sorted(reached.map(({ id }) => id)),
+        );
+        const due = mails.map((mail) => ({ id: randomUUID(), noteId: null, path: null, ...mail }));
+        const waiting = await unseenNotes(tx, due, now);
+        const spots =
+          h.target.kind === 'folder'
+            ? [folderSpot(h.target.id)]
+            : data.placements.filter((p) => p.itemId === h.target.id).map(spotOf);
+        for (const mail of due) {
+          const viewer = alone(personOf(school, mail.personId));
+          const seen = spots.some((spot) => sees(data, viewer, spot, now));
+          const over = h.until !== null && h.until <= now;
+          expect(waiting.has(mail.id)).toBe(over || !seen);
+          count[waiting.has(mail.id) ? 'waiting' : 'sent'] += 1;
+        }
+      }
+    });
+    for (const [what, times] of Object.entries(count)) expect(times, what).toBeGreaterThan(50);
+  });
+});
+
+const NOTE = { body: 'Read this', copyToSender: false };
+
+function personOf(school: RandomSchool, id: string): Person {
+  return people(school).find((one) => one.id === id)!;
+}
+
+function signedIn({ id, schoolId }: Person, kind: SignedIn['kind']): SignedIn {
+  const school = { schoolId, schoolName: 'Random', timeZone: 'UTC', sample: false };
+  return { id, kind, name: id, language: null, sessionId: randomUUID(), ...school };
+}
+
+/** A post that keeps what is queued. */
+function stubPost() {
+  const mails: Mail[] = [];
+  const post = {
+    words: () => WORDS.en,
+    queue: (_: unknown, queued: readonly Mail[]) => Promise.resolve(void mails.push(...queued)),
+    soon: () => Promise.resolve(),
+    sendDue: () => Promise.resolve(0),
+    close: () => undefined,
+  };
+  return { mails, post };
+}
+
+/** What somebody sees in a folder: what is in it, and the folders directly in it. */
+function sightIn({ data }: RandomSchool, viewer: Viewer, folderId: string, t: number): string {
+  const spots = [
+    ...data.folders.filter((f) => f.path.at(-2) === folderId).map((f) => folderSpot(f.id)),
+    ...data.placements.filter((p) => p.folderId === folderId).map(spotOf),
+  ];
+  return spots
+    .filter((spot) => sees(data, viewer, spot, t))
+    .map(({ folderId: id, placementId }) => placementId ?? id)
+    .join();
+}
+
+/** People who are nothing but members of an audience of the board: one for each way of being that. */
+function membersOf(school: RandomSchool, { kind, id }: { kind: string; id: string }): Viewer[] {
+  const nobody = { id: randomUUID(), schoolId: school.schoolId, staff: false, memberships: [] };
+  const always = { from: null, until: null };
+  switch (kind) {
+    case 'class':
+    case 'course':
+      return school.classes
+        .filter((c) => (kind === 'class' ? c.id : c.courseId) === id)
+        .map((c) =>
+          alone({ ...nobody, memberships: [{ classId: c.id, courseId: c.courseId, ...always }] }),
+        );
+    case 'person':
+      return [alone({ ...personOf(school, id), memberships: [] })];
+    case 'staff':
+      return [alone({ ...nobody, staff: true })];
+    default:
+      return [{ person: nobody, doors: school.doors }];
+  }
+}

@@ -127,8 +127,9 @@ function handedOut(
     })),
   );
   const nameOf = (h: HandingOut) => `${h.target.id} ${audienceName(h.audience)}`;
-  const replaced = new Set(fresh.map(nameOf));
-  return [...before.data.handingsOut.filter((h) => !replaced.has(nameOf(h))), ...fresh];
+  const perName = new Map(fresh.map((h) => [nameOf(h), h]));
+  const kept = before.data.handingsOut.filter((h) => !perName.has(nameOf(h)));
+  return [...kept, ...perName.values()];
 }
 
 function released<T extends { readonly release: ReleaseRule }>(

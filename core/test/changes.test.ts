@@ -17,9 +17,10 @@ import {
   startOfDay,
   wallTime,
   type Change,
+  type LibraryData,
   type World,
 } from '../src/index.ts';
-import { naiveConsequence } from './naive.ts';
+import { naiveChange, naiveConsequence } from './naive.ts';
 import { idOf, randomSchool, type RandomSchool } from './random-school.ts';
 import { runs, share } from './runs.ts';
 
@@ -35,6 +36,22 @@ function expectForetold(before: World, after: World, t: number) {
   expect(atOnce(consequence(before, after, t))).toEqual(
     naiveConsequence(naive(before), naive(after), t),
   );
+}
+
+/** What is in a library, without the names and the order of what is new. */
+function contentsOf({ folders, placements, handingsOut }: LibraryData) {
+  const named = <T extends { id: string }>(list: readonly T[], nameOf: (one: T) => string) =>
+    new Map(
+      list.map((one) =>
+        one.id.startsWith('new') ? [nameOf(one), { ...one, id: 'new' }] : [one.id, one],
+      ),
+    );
+  return {
+    folders,
+    placements: named(placements, (p) => `${p.folderId} ${p.itemId}`),
+    handingsOut: named(handingsOut, (h) => `${h.target.id} ${h.audience.kind} ${h.audience.id}`),
+    counts: [placements.length, handingsOut.length],
+  };
 }
 
 const any = <T>(list: readonly T[], n: number): T | undefined => list[n % Math.max(1, list.length)];
@@ -93,6 +110,9 @@ describe('the consequence of every kind of change', () => {
           if (!change) return;
           const before = world(school);
           const after = { ...before, library: afterChange(before.library, change) };
+          expect(contentsOf(after.library.data)).toEqual(
+            contentsOf(naiveChange(school.data, change)),
+          );
           if (atOnce(consequence(before, after, school.now)).audiences.length > 0) changed += 1;
           expectForetold(before, after, school.now);
         },
@@ -180,7 +200,15 @@ describe('the board', () => {
           expect(here.map((s) => [s.audience.id, s.state, s.from])).toEqual(
             standings.map((s) => [s.audience.id, s.state, s.from]),
           );
-          for (const square of here) if (square.here) expect(square.here.target.id).toBe(folderId);
+          for (const square of here)
+            expect(square.here).toBe(
+              library
+                .handingsOn(folderId)
+                .find(
+                  ({ audience: { kind, id } }) =>
+                    `${kind}${id}` === `${square.audience.kind}${square.audience.id}`,
+                ) ?? null,
+            );
         }
       }),
       runs(200),

@@ -2,6 +2,7 @@
 import type {
   Audience,
   AudienceChange,
+  Change,
   Consequence,
   HandingOut,
   Id,
@@ -108,6 +109,76 @@ function sight(data: LibraryData, viewer: Viewer | null, t: Instant): Map<string
   for (const p of data.placements)
     note(`item ${p.itemId}`, { folderId: p.folderId, placementId: p.id });
   return seen;
+}
+
+/** The library after a change, one thing after the other. */
+export function naiveChange(before: LibraryData, change: Change): LibraryData {
+  const folders = before.folders.map((f) => ({ ...f }));
+  const placements = before.placements.map((p) => ({ ...p }));
+  let handingsOut = [...before.handingsOut];
+  const folderOf = (id: Id) => folders.find((f) => f.id === id)!;
+  const placementOf = (id: Id) => placements.find((p) => p.id === id)!;
+  switch (change.do) {
+    case 'move': {
+      const above = change.to === null ? [] : folderOf(change.to).path;
+      for (const { kind, id } of change.things) {
+        if (kind === 'placement' && change.to !== null) placementOf(id).folderId = change.to;
+        // Nothing goes into itself.
+        if (kind === 'placement' || above.includes(id)) continue;
+        for (const folder of folders) {
+          const at = folder.path.indexOf(id);
+          if (at >= 0) folder.path = [...above, ...folder.path.slice(at)];
+        }
+      }
+      break;
+    }
+    case 'place':
+      for (const folderId of change.to)
+        for (const { itemId } of change.placements.map(placementOf)) {
+          if (placements.some((p) => p.folderId === folderId && p.itemId === itemId && !p.binned))
+            continue;
+          const release = { held: false, from: null, until: null, perClass: new Map() };
+          placements.push({ id: 'new', folderId, itemId, binned: false, release });
+        }
+      break;
+    case 'remove':
+      for (const { kind, id } of change.things)
+        (kind === 'folder' ? folderOf(id) : placementOf(id)).binned = true;
+      break;
+    case 'release':
+      for (const { kind, id } of change.things) {
+        const node = kind === 'folder' ? folderOf(id) : placementOf(id);
+        const perClass = new Map(node.release.perClass);
+        let { held, from, until }: Release = node.release;
+        for (const { classId, release } of change.rules)
+          if (classId === null)
+            ({ held, from, until } = release ?? { held: false, from: null, until: null });
+          else if (release === null) perClass.delete(classId);
+          else perClass.set(classId, release);
+        node.release = { held, from, until, perClass };
+      }
+      break;
+    case 'hand-out':
+      for (const { kind, id } of change.things)
+        for (const audience of change.audiences) {
+          const target =
+            kind === 'folder'
+              ? { kind, id }
+              : { kind: 'item' as const, id: placementOf(id).itemId };
+          handingsOut = handingsOut.filter(
+            (h) =>
+              h.target.id !== target.id ||
+              h.audience.kind !== audience.kind ||
+              h.audience.id !== audience.id,
+          );
+          const { level, from, until } = change;
+          handingsOut.push({ id: 'new', target, audience, level, from, until });
+        }
+      break;
+    case 'take-back':
+      handingsOut = handingsOut.filter(({ id }) => !change.handings.includes(id));
+  }
+  return { ...before, folders, placements, handingsOut };
 }
 
 /** One state of a school for `naiveConsequence`. */

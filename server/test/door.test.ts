@@ -9,10 +9,10 @@ import type {
   Today,
   Wall,
 } from '@sammlung/contract';
-import { readSayable } from '@sammlung/core';
 import { eq } from 'drizzle-orm';
 import { afterAll, beforeEach, describe, expect, it } from 'vitest';
 import {
+  doors,
   folders,
   grants,
   items,
@@ -39,18 +39,28 @@ describe('a sayable address', () => {
   it('leads to the door, in all the ways it may be typed', async () => {
     const scene = await server.scene();
     const { shortAddress } = await change(scene, { short: true });
-    const short = shortAddress!.split('/at/')[1]!;
-    expect(short).toMatch(/^[a-z]+-[2-9]{5}$/u);
-    const [word, number] = short.split('-') as [string, string];
-    for (const typed of [short, short.toUpperCase(), `${word} ${number}`, `${word}x-${number}`]) {
-      if (readSayable(typed, 5) !== short) continue;
-      const { path } = await ask<ShortTo>(
-        'visitor without',
-        'GET',
-        `/api/at/${encodeURIComponent(typed)}`,
+    expect(shortAddress).toMatch(/\/at\/[a-z]+-[2-9]{5}$/u);
+    // A word of which it is known what is one letter off and means no other.
+    const short = 'heron-47293';
+    await db.update(doors).set({ shortAddress: short }).where(eq(doors.id, scene.door));
+    for (const typed of [
+      short,
+      'HERON-47293',
+      'heron 47293',
+      ' Heron47293 ',
+      'hreon-47293',
+      'heroon-4729e',
+    ])
+      expect(
+        await ask<ShortTo>('visitor without', 'GET', `/api/at/${encodeURIComponent(typed)}`),
+        typed,
+      ).toEqual({ path: `/open/${scene.token}` });
+    for (const typed of ['heron-47292', 'heron-4729', 'hern-472', 'robin-47293', 'heron'])
+      await refused(
+        await call('visitor without', 'GET', `/api/at/${encodeURIComponent(typed)}`),
+        404,
+        'no-such-address',
       );
-      expect(path).toBe(`/open/${scene.token}`);
-    }
     await change(scene, { short: false });
     await refused(await call('visitor without', 'GET', `/api/at/${short}`), 404, 'no-such-address');
   });

@@ -124,9 +124,11 @@ describe('what is kept', () => {
     ] as const)
       expect((await call(who, 'POST', '/api/kept', body)).status, who).toBe(404);
     const { id } = await keep({ kind: 'folder', id: scene.handed });
+    const { id: second } = await keep({ kind: 'placement', id: scene.placement });
+    await ask('student in', 'PUT', '/api/kept/order', { ids: [id, second] });
     expect((await call('student out', 'DELETE', `/api/kept/${id}`)).status).toBe(404);
-    await ask('student out', 'PUT', '/api/kept/order', { ids: [id] });
-    expect(await kept()).toHaveLength(1);
+    await ask('student out', 'PUT', '/api/kept/order', { ids: [second, id] });
+    expect((await kept()).map((thing) => thing.id)).toEqual([id, second]);
     await letAllGo();
   });
 });

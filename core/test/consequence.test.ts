@@ -186,4 +186,22 @@ describe('consequence', () => {
     expect(publicly.audiences[0]?.gains).toEqual({ people: null, items: 1, folders: 1 });
     expect(asksFirst(publicly)).toBe(true);
   });
+
+  it.each([
+    ['public', { kind: 'door', id: 'd' }, true, false],
+    ['school', { kind: 'school', id: 's' }, true, false],
+    ['a class', { kind: 'class', id: 'A' }, false, true],
+    ['a course', { kind: 'course', id: 'k' }, false, true],
+    ['a person', { kind: 'person', id: 'a' }, false, false],
+    ['staff', { kind: 'staff', id: 's' }, false, false],
+  ] as const)('asks of %s when more is shown, or less, now or later', (_, audience, more, less) => {
+    const asks = (key: 'gains' | 'gainsLater' | 'loses' | 'losesLater') => {
+      const none = { gains: null, loses: null, gainsLater: null, losesLater: null };
+      const effect = { people: 1, items: 1, folders: 0, from: 5 };
+      const line = { audience, ...none, [key]: effect };
+      return asksFirst({ audiences: [line], peopleGaining: 1, peopleLosing: 1 });
+    };
+    for (const key of ['gains', 'gainsLater'] as const) expect(asks(key), key).toBe(more);
+    for (const key of ['loses', 'losesLater'] as const) expect(asks(key), key).toBe(less);
+  });
 });

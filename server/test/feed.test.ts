@@ -1,7 +1,7 @@
 import type { Door, Feed, Feeds } from '@sammlung/contract';
 import { eq } from 'drizzle-orm';
 import { afterAll, describe, expect, it } from 'vitest';
-import { memberships } from '../src/db/schema/index.ts';
+import { memberships, placements } from '../src/db/schema/index.ts';
 import { startServer } from './harness.ts';
 
 const server = await startServer();
@@ -130,5 +130,19 @@ describe('the feed of a public door', () => {
     await ask<Door>('owner', 'PATCH', `/api/doors/${scene.door}`, { word: '' });
     await ask('owner', 'DELETE', `/api/doors/${scene.door}`);
     expect((await fetched(address)).status).toBe(404);
+  });
+
+  it('holds the newest fifty, newest first', async () => {
+    const scene = await server.scene();
+    for (let n = 1; n <= 55; n += 1) {
+      const { id } = await addLink(scene.inner, `Link no. ${n}`);
+      await server.db
+        .update(placements)
+        .set({ addedAt: new Date(clock.now + n * 60_000) })
+        .where(eq(placements.id, id));
+    }
+    const { text } = await fetched(`${base}/api/open/${scene.token}/atom.xml`);
+    const numbers = [...text.matchAll(/Link no\. (\d+)/gu)].map((match) => Number(match[1]));
+    expect(numbers).toEqual(Array.from({ length: 50 }, (_, n) => 55 - n));
   });
 });

@@ -3,10 +3,11 @@ import { hash } from '@node-rs/argon2';
 import type { Session, Today } from '@sammlung/contract';
 import { eq } from 'drizzle-orm';
 import { afterAll, describe, expect, it } from 'vitest';
-import { mails, schools } from '../src/db/schema/index.ts';
+import { mails, schools, sessions } from '../src/db/schema/index.ts';
 import { AppError } from '../src/platform/errors.ts';
 import { hashingQueue } from '../src/platform/hashing.ts';
 import { passwordToken, setStartWords } from '../src/platform/passwords.ts';
+import { countTry } from '../src/platform/tries.ts';
 import { mail, PASSWORD, startServer, type Who } from './harness.ts';
 
 const server = await startServer();
@@ -97,6 +98,42 @@ describe('a new password', () => {
     const before = await server.ask<Session>('student out', 'GET', '/api/session');
     expect(before.person).toBeNull();
     expect((await choose(others)).status).toBe(204);
+  });
+});
+
+describe('a session', () => {
+  it('is of no use once it has expired', async () => {
+    cookies.set('colleague', await server.signIn('colleague'));
+    const expire = (expiresAt: Date) =>
+      server.db
+        .update(sessions)
+        .set({ expiresAt })
+        .where(eq(sessions.userId, server.world.ids.colleague));
+    const status = async () => (await server.call('colleague', 'GET', '/api/new')).status;
+    expect(await status()).toBe(200);
+    await expire(new Date(Date.now() - 1000));
+    expect(await status()).toBe(401);
+    await expire(new Date(Date.now() + 60_000));
+    expect(await status()).toBe(200);
+  });
+});
+
+describe('tries for an account', () => {
+  const { tries } = server.app.services;
+
+  it('are ten from one place and a hundred from all; right ones are given back', async () => {
+    const from = (place: number) => countTry(tries, 'mina@example.org', `10.0.0.${place}`);
+    for (let place = 0; place < 10; place += 1)
+      for (let n = 0; n < 10; n += 1) {
+        const giveBack = await from(place);
+        if (n === 0) {
+          await giveBack();
+          await from(place);
+        }
+      }
+    await expect(from(0)).rejects.toMatchObject({ code: 'too-many-tries' });
+    await expect(from(11)).rejects.toMatchObject({ code: 'too-many-tries' });
+    await countTry(tries, 'other@example.org', '10.0.0.0');
   });
 });
 

@@ -6,6 +6,7 @@ import { board } from '../src/features/board/service.ts';
 import { found } from '../src/features/find/queries.ts';
 import { handedFolders, staffFolders, whatCame } from '../src/features/receive/queries.ts';
 import { thingsBelow } from '../src/platform/access/below.ts';
+import { loadPeople } from '../src/platform/access/world.ts';
 import { queueNote, unseenNotes } from '../src/platform/cover-notes.ts';
 import { AppError } from '../src/platform/errors.ts';
 import { sightName } from '../src/platform/live/live.ts';
@@ -340,6 +341,29 @@ describe('on random schools', () => {
         }
     });
     expect(changes).toBeGreaterThan(10);
+  });
+
+  it('people are loaded with all their classes, and with how long', async () => {
+    await onRandomSchools(db, 20, async (tx, school) => {
+      const loaded = await loadPeople(
+        tx,
+        school.people.map(({ id }) => id),
+      );
+      const named = (all: readonly Person[]) =>
+        new Map(
+          all.map(({ id, schoolId, staff, memberships }) => [
+            id,
+            {
+              schoolId,
+              staff,
+              memberships: memberships
+                .map((m) => JSON.stringify([m.classId, m.courseId, m.from, m.until]))
+                .sort(),
+            },
+          ]),
+        );
+      expect(named(loaded)).toEqual(named(people(school)));
+    });
   });
 
   it('cover notes go to everybody who is handed something, and wait until they see it', async () => {

@@ -1,0 +1,168 @@
+// @vitest-environment jsdom
+import { createPinia, setActivePinia } from 'pinia';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { nextTick } from 'vue';
+import { connected } from '../src/app/api.ts';
+import { bring, noteHere, NotNow, readState } from '../src/app/device/copies.ts';
+import { useDevice } from '../src/app/device/device.ts';
+
+vi.mock('../src/app/device/copies.ts', () => ({
+  NotNow: class extends Error {},
+  bring: vi.fn(),
+  noteHere: vi.fn(),
+  readState: vi.fn(),
+}));
+
+/** The caches of the browser by name, and its service worker. */
+const stored = new Set<string>();
+const caches = {
+  keys: async () => [...stored],
+  open: async (name: string) => stored.add(name),
+  delete: async (name: string) => stored.delete(name),
+};
+const unregister = vi.fn();
+const register = vi.fn();
+let hidden = false;
+let device: ReturnType<typeof useDevice>;
+const thingsOf = (person: string) => vi.mocked(readState).mockResolvedValue({ person, things: {} });
+const times = () => vi.mocked(bring).mock.calls.length;
+const turn = async (what: boolean) => {
+  hidden = !what;
+  document.dispatchEvent(new Event('visibilitychange'));
+  await settled();
+};
+/** Until everything that was begun has come to rest. */
+const settled = () => vi.advanceTimersByTimeAsync(1);
+
+beforeEach(() => {
+  vi.useFakeTimers();
+  vi.stubGlobal('caches', caches);
+  const worker = { installing: null, waiting: null, active: null, unregister };
+  vi.stubGlobal('navigator', {
+    serviceWorker: { register, getRegistrations: async () => [worker] },
+    storage: { persist: vi.fn() },
+    locks: { request: (_: string, work: () => Promise<void>) => work() },
+  });
+  vi.spyOn(document, 'hidden', 'get').mockImplementation(() => hidden);
+  for (const mock of [bring, noteHere, readState, register, unregister])
+    vi.mocked(mock).mockReset();
+  stored.clear();
+  [hidden, connected.value] = [false, true];
+  setActivePinia(createPinia());
+  device = useDevice();
+});
+afterEach(async () => {
+  await device.forget();
+  vi.useRealTimers();
+  vi.unstubAllGlobals();
+  vi.restoreAllMocks();
+});
+
+describe('what a student keeps on the device', () => {
+  it('is there for them when they come, and is brought up to date', async () => {
+    stored.add('kept');
+    thingsOf('mina');
+    await device.start('mina');
+    await settled();
+    expect([device.on, device.state]).toEqual([true, { person: 'mina', things: {} }]);
+    expect(vi.mocked(bring).mock.calls[0]![1]).toBe('mina');
+    expect(register).toHaveBeenCalledExactlyOnceWith('/sw.js');
+  });
+
+  it.each([
+    ['somebody else comes', 'jon'],
+    ['nobody has signed in', null],
+  ])('is removed when %s', async (_, who) => {
+    stored.add('kept').add('parts');
+    thingsOf('mina');
+    await device.start(who);
+    await settled();
+    expect([device.on, device.state, stored.size]).toEqual([false, null, 0]);
+    expect(unregister).toHaveBeenCalled();
+    expect(bring).not.toHaveBeenCalled();
+  });
+
+  it('is not looked for where the device has nothing', async () => {
+    await device.start('mina');
+    await settled();
+    expect([device.on, times(), register.mock.calls.length]).toEqual([false, 0, 0]);
+  });
+
+  it('is brought up to date when the connection is back, and on the screen again after five minutes', async () => {
+    await device.begin('mina');
+    await settled();
+    expect(times()).toBe(1);
+    connected.value = false;
+    await nextTick();
+    await settled();
+    expect(times()).toBe(1);
+    connected.value = true;
+    await nextTick();
+    await settled();
+    expect(times()).toBe(2);
+    await turn(false);
+    vi.advanceTimersByTime(4 * 60_000);
+    await turn(true);
+    expect(times()).toBe(2);
+    await turn(false);
+    vi.advanceTimersByTime(2 * 60_000);
+    await turn(true);
+    expect(times()).toBe(3);
+  });
+
+  it('gives up what hangs on a lost connection when it begins anew', async () => {
+    const signals: AbortSignal[] = [];
+    vi.stubGlobal('fetch', (_: string, { signal }: RequestInit) => signals.push(signal!));
+    vi.mocked(bring).mockImplementation(async (_, __, ask) => void (await ask('/api/session')));
+    await device.begin('mina');
+    await settled();
+    window.dispatchEvent(new Event('online'));
+    await settled();
+    expect(signals.map(({ aborted }) => aborted)).toEqual([true, false]);
+  });
+
+  it('stays as it is while there is no connection; other faults are not hidden', async () => {
+    await device.begin('mina');
+    await settled();
+    vi.mocked(bring).mockRejectedValueOnce(new NotNow());
+    await expect(device.update()).resolves.toBeUndefined();
+    vi.mocked(bring).mockRejectedValueOnce(new Error('broken'));
+    await expect(device.update()).rejects.toThrow('broken');
+  });
+
+  it('notes what was opened, on a device that has things', async () => {
+    await device.noteOpened('p');
+    expect(noteHere).not.toHaveBeenCalled();
+    await device.begin('mina');
+    await settled();
+    await device.noteOpened('p');
+    expect(noteHere).toHaveBeenCalledExactlyOnceWith(expect.anything(), 'p');
+  });
+
+  it('is gone once it is forgotten, and comes no more', async () => {
+    await device.begin('mina');
+    await settled();
+    await device.forget();
+    expect([stored.size, device.on]).toEqual([0, false]);
+    const before = times();
+    connected.value = false;
+    await nextTick();
+    connected.value = true;
+    await nextTick();
+    window.dispatchEvent(new Event('online'));
+    await device.update();
+    expect(times()).toBe(before);
+  });
+
+  it('does nothing in a browser that has no store', async () => {
+    vi.stubGlobal('caches', {
+      keys: () => Promise.reject(new DOMException('no', 'SecurityError')),
+      open: () => Promise.reject(new DOMException('no', 'SecurityError')),
+    });
+    await device.start('mina');
+    expect(device.able).toBe(false);
+    await device.begin('mina');
+    await settled();
+    expect([device.on, times()]).toEqual([false, 0]);
+  });
+});

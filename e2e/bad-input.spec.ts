@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { startScratchPostgres, startServerProcess } from '../scripts/lib/scratch-server.mjs';
+import { startSecondServer } from './server.ts';
 import { addFiles, expectAccessible, makeFolder, openAs, row, signIn, textFile } from './steps.ts';
 
 test('wrong passwords: a clear word, and after ten a wait', async ({ page }) => {
@@ -154,10 +154,7 @@ test('an address that is none leads to the wall or to a plain word', async ({ pa
 });
 
 test('a server without room says so beside the file, and nothing is lost', async ({ browser }) => {
-  const postgres = await startScratchPostgres('full');
-  const server = await startServerProcess(postgres, 'postgres', {
-    SAMMLUNG_DISK_RESERVE: String(2 ** 50),
-  });
+  const server = await startSecondServer({ SAMMLUNG_DISK_RESERVE: String(2 ** 50) });
   const context = await browser.newContext({ baseURL: server.address });
   const page = await context.newPage();
   await signIn(page, 'teacher');
@@ -168,5 +165,4 @@ test('a server without room says so beside the file, and nothing is lost', async
   await expect(panel.getByRole('button', { name: 'Go on' })).toBeVisible();
   await context.close();
   await server.stop();
-  await postgres.stop();
 });

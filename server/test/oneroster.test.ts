@@ -1,5 +1,5 @@
 import type { ClassList, Courses, TakenRoster } from '@sammlung/contract';
-import { lineName, readRoster, writeRoster, type Roster } from '@sammlung/core';
+import { writeRoster, type Roster } from '@sammlung/core';
 import { ZipArchive } from 'archiver';
 import { eq } from 'drizzle-orm';
 import { buffer } from 'node:stream/consumers';
@@ -56,76 +56,8 @@ const SCHOOL = {
 };
 const files = () => writeRoster(SCHOOL, ROSTER);
 
-describe('OneRoster files', () => {
-  it('read are the roster that was written, with names of one and of many words', () => {
-    const written = files();
-    const texts = Object.fromEntries(
-      Object.entries(written).map(([name, text]) => [name.replace('.csv', ''), text]),
-    );
-    const { roster, faults } = readRoster(texts);
-    expect(faults).toEqual([]);
-    expect(roster).toEqual({
-      ...ROSTER,
-      people: ROSTER.people.map((p) => (p.name === 'Bo' ? { ...p, name: 'Bo Bo' } : p)),
-    });
-    expect(written['manifest.csv']).toContain('oneroster.version,1.2');
-    expect(written['manifest.csv']).toContain('file.enrollments,bulk');
-  });
-
-  it('with faults tell each line, and the rest is read', () => {
-    const { roster, faults } = readRoster({
-      courses:
-        'sourcedId,status,title\nk,active,Soil\n,active,None\nk,active,Twice\nold,tobedeleted,Gone',
-      classes: 'sourcedId,title,courseSourcedId\nc,SO1,k\nd,SO2,nowhere',
-      users:
-        'sourcedId,givenName,familyName,role,enabledUser\nu,Mina,Kovarik,student,true\nv,,Only,student,true\nw,Off,Line,student,false',
-      enrollments:
-        'sourcedId,classSourcedId,userSourcedId,role,beginDate,endDate\n1,c,u,student,2026-09-01,2026-08-01\n2,c,v,student,,\n3,c,u,student,soon,\n4,c,u,student,,',
-    });
-    expect(roster.courses).toEqual([{ id: 'k', title: 'Soil' }]);
-    expect(roster.people.map((p) => p.id)).toEqual(['u']);
-    expect(roster.enrollments).toHaveLength(1);
-    expect(faults.map((f) => `${f.file} ${f.line} ${f.fault} ${f.what}`)).toEqual([
-      'courses 3 missing sourcedId',
-      'courses 4 twice k',
-      'classes 3 unknown nowhere',
-      'users 3 missing givenName',
-      'enrollments 3 unknown v',
-      'enrollments 2 leaves-before-joins 2026-09-01 2026-08-01',
-      'enrollments 4 date-odd soon ',
-    ]);
-  });
-});
-
 describe('people in OneRoster files', () => {
   const HEAD = 'sourcedId,givenName,familyName,role,email,username';
-
-  it('keep what is theirs alone: an address or a name that somebody before has is left out and told', () => {
-    const { roster, faults, lines } = readRoster({
-      users: [
-        HEAD,
-        '1,Ann,First,student,one@bees.example,ann',
-        ',No,Number,student,,',
-        '2,Ben,Second,student,ONE@bees.example,Ann',
-        '3,Cem,Third,student,not an address,cem',
-        '4,Dia,Fourth,student,,dia@bees.example',
-      ].join('\n'),
-    });
-    expect(roster.people.map((p) => [p.id, p.email, p.signInName])).toEqual([
-      ['1', 'one@bees.example', 'ann'],
-      ['2', null, null],
-      ['3', null, 'cem'],
-      // A name that is an address is one.
-      ['4', 'dia@bees.example', null],
-    ]);
-    expect(faults.map((f) => [f.line, f.fault, f.what])).toEqual([
-      [3, 'missing', 'sourcedId'],
-      [4, 'twice', 'one@bees.example'],
-      [4, 'twice', 'ann'],
-      [5, 'mail-odd', 'not an address'],
-    ]);
-    expect([lines.get(lineName('users', '2')), lines.get(lineName('users', '4'))]).toEqual([4, 6]);
-  });
 
   it('never become somebody who is here as something else, and are found by their sign-in names', async () => {
     const [pupil] = await db

@@ -17,8 +17,8 @@ export function instantAt(wall: WallTime, zone: string): Instant {
   if (!parts) throw new RangeError(`no day and time: ${wall}`);
   const [year, month, day, hour, minute] = parts as [number, number, number, number, number];
   const found = new TZDate(year, month - 1, day, hour, minute, zone).getTime();
-  const asked = Date.UTC(year, month - 1, day, hour, minute);
-  if (Number.isNaN(found) || new Date(asked).getUTCDate() !== day || hour > 23)
+  const asked = new Date(Date.UTC(year, month - 1, day, hour, minute));
+  if (Number.isNaN(found) || !asked.toISOString().startsWith(wall))
     throw new RangeError(`no day and time: ${wall}`);
   // Of two instants that look alike on the wall, the earlier.
   for (const back of [60, 30]) {

@@ -1,0 +1,430 @@
+import { describe, expect, it } from 'vitest';
+import {
+  allows,
+  bestOf,
+  compareList,
+  confidentialWord,
+  CONFIDENTIAL_WORDS,
+  decodeList,
+  explain,
+  folderStandings,
+  instantAt,
+  lessonDateIn,
+  Library,
+  OUT,
+  OUTLINE_DEPTH,
+  OUTLINE_LINES,
+  parseOutline,
+  positionsBetween,
+  readList,
+  readSayable,
+  signInStem,
+  startWord,
+  type Audience,
+  type Explanation,
+  type Folder,
+  type KnownPerson,
+  type LibraryData,
+  type ReleaseRule,
+  type Right,
+  type Viewer,
+} from '../src/index.ts';
+
+const open: ReleaseRule = { ...OUT, perClass: new Map() };
+const folder = (path: string, more: Partial<Folder> = {}): Folder => ({
+  id: path.split('/').at(-1)!,
+  ownerId: 'teacher',
+  path: path.split('/'),
+  release: open,
+  binned: false,
+  yearClosed: false,
+  ...more,
+});
+const library = (data: Partial<LibraryData>) =>
+  new Library({ folders: [], placements: [], handingsOut: [], ...data });
+const toClass = (id: string, target: string, more = {}) => ({
+  id,
+  target: { kind: 'folder' as const, id: target },
+  audience: { kind: 'class' as const, id: 'A' },
+  level: 'view' as const,
+  from: null,
+  until: null,
+  ...more,
+});
+const pupil: Viewer = {
+  person: {
+    id: 'pupil',
+    schoolId: 's',
+    staff: false,
+    memberships: [{ classId: 'A', courseId: 'k', from: null, until: null }],
+  },
+  doors: [],
+};
+
+describe('rights', () => {
+  it('are each what those below it are, too', () => {
+    const rights: Right[] = ['none', 'view', 'add', 'manage', 'own'];
+    for (const [has, right] of rights.entries())
+      for (const [wants, wanted] of rights.entries())
+        expect(allows(right, wanted), `${right} ${wanted}`).toBe(has >= wants);
+  });
+
+  it('in what is not there are none, and nothing of it is told', () => {
+    const nothing = library({});
+    expect(nothing.rightIn(pupil, 'gone', 1)).toBe('none');
+    expect(nothing.seesFolder(pupil, 'gone', 1)).toBe(false);
+    expect(nothing.seesPlacement(pupil, 'gone', 1)).toBe(false);
+    expect(nothing.visiblePath(pupil, 'gone', 1)).toEqual([]);
+    expect(folderStandings(nothing, 'gone', 1)).toEqual([]);
+    expect(explain(nothing, pupil, { folderId: 'gone', placementId: null }, 1)).toEqual({
+      sees: false,
+      owns: false,
+      binned: false,
+      reasons: [],
+    });
+  });
+});
+
+describe('what stands in the way', () => {
+  const later: ReleaseRule = { ...open, from: 50 };
+  const held: ReleaseRule = { ...open, held: true };
+  const ended: ReleaseRule = { ...open, until: 5 };
+  const obstacles = ({ reasons }: Explanation) => reasons.map((reason) => reason.obstacle);
+  const why = (
+    folders: Folder[],
+    handings: ReturnType<typeof toClass>[],
+    placement: ReleaseRule = open,
+  ) =>
+    explain(
+      library({
+        folders,
+        handingsOut: handings,
+        placements: [{ id: 'p', folderId: 'in', itemId: 'i', release: placement, binned: false }],
+      }),
+      pupil,
+      { folderId: 'in', placementId: 'p' },
+      10,
+    );
+  const plain = [folder('top'), folder('top/in')];
+
+  it('is the handing out itself, before or after its time', () => {
+    expect(obstacles(why(plain, [toClass('h', 'top', { from: 20 })]))).toEqual([
+      { kind: 'handing', id: 'h', state: 'later', from: 20 },
+    ]);
+    expect(obstacles(why(plain, [toClass('h', 'top', { until: 10 })]))).toEqual([
+      { kind: 'handing', id: 'h', state: 'ended', from: null },
+    ]);
+  });
+
+  it('is a closed year, or the first folder or placement that is not out', () => {
+    const closed = [folder('top', { yearClosed: true, release: held }), folder('top/in')];
+    expect(obstacles(why(closed, [toClass('h', 'top')]))).toEqual([
+      { kind: 'year', id: 'top', state: 'ended', from: null },
+    ]);
+    const node = (kind: string, id: string, state: string, from: number | null) => ({
+      kind,
+      id,
+      state,
+      from,
+    });
+    const on = (release: ReleaseRule) =>
+      why([folder('top', { release }), folder('top/in', { release: held })], [toClass('h', 'top')]);
+    expect(obstacles(on(later))).toEqual([node('folder', 'top', 'later', 50)]);
+    expect(obstacles(on(ended))).toEqual([node('folder', 'top', 'ended', null)]);
+    expect(obstacles(on(open))).toEqual([node('folder', 'in', 'held', null)]);
+    expect(obstacles(why(plain, [toClass('h', 'in')], { ...held, from: 50 }))).toEqual([
+      node('placement', 'p', 'held', null),
+    ]);
+  });
+
+  it('is nothing where something is seen, and the release of one’s own class counts', () => {
+    const forA: ReleaseRule = { ...held, perClass: new Map([['A', OUT]]) };
+    const { sees, reasons } = why(plain, [toClass('h', 'top')], forA);
+    expect(sees).toBe(true);
+    expect(reasons).toMatchObject([
+      { handing: { id: 'h' }, key: { kind: 'class' }, obstacle: null },
+    ]);
+  });
+});
+
+describe('how a folder stands to an audience', () => {
+  const stands = (handings: ReturnType<typeof toClass>[], release: ReleaseRule = open) =>
+    folderStandings(
+      library({ folders: [folder('f', { release })], handingsOut: handings }),
+      'f',
+      10,
+    ).map(({ state, from, through }) => [state, from, through.id]);
+
+  it('is by the later of what has to begin first', () => {
+    expect(stands([toClass('h', 'f', { from: 20 })], { ...open, from: 30 })).toEqual([
+      ['later', 30, 'h'],
+    ]);
+    expect(stands([toClass('h', 'f', { from: 30 })], { ...open, from: 20 })).toEqual([
+      ['later', 30, 'h'],
+    ]);
+    expect(stands([toClass('h', 'f', { from: 5 })], { ...open, from: 20 })).toEqual([
+      ['later', 20, 'h'],
+    ]);
+    expect(stands([toClass('h', 'f', { until: 10 })])).toEqual([['ended', null, 'h']]);
+  });
+
+  it('is the best of several ways, and of two that come later the sooner one', () => {
+    const audience: Audience = { kind: 'class', id: 'A' };
+    const through = toClass('h', 'f');
+    const state = (state: 'out' | 'later' | 'held' | 'ended', from: number | null = null) => ({
+      state,
+      from,
+      audience,
+      through,
+    });
+    const sooner = state('later', 20);
+    const [out, later, isHeld, ended] = [
+      state('out'),
+      state('later', 30),
+      state('held'),
+      state('ended'),
+    ];
+    for (const several of [
+      [ended, isHeld, later, sooner, out],
+      [out, sooner, later, isHeld, ended],
+    ]) {
+      expect(bestOf(several)).toBe(out);
+      expect(bestOf(several.filter((x) => x !== out))).toBe(sooner);
+      expect(bestOf([ended, isHeld])).toBe(isHeld);
+    }
+    const same = state('later', 20);
+    expect(bestOf([sooner, same])).toBe(sooner);
+  });
+
+  it('to staff, and to a colleague by name, is out whatever is held', () => {
+    const held = { ...open, held: true };
+    const given = library({
+      folders: [folder('f', { release: held })],
+      handingsOut: [
+        toClass('staff', 'f', { audience: { kind: 'staff', id: 's' } }),
+        toClass('colleague', 'f', { audience: { kind: 'person', id: 'colleague' } }),
+        toClass('pupil', 'f', { audience: { kind: 'person', id: 'pupil' } }),
+        toClass('course', 'f', { audience: { kind: 'course', id: 'k' } }),
+      ],
+      readers: { staff: new Set(['colleague']), classesOf: new Map() },
+    });
+    expect(folderStandings(given, 'f', 10).map((s) => [s.through.id, s.state])).toEqual([
+      ['staff', 'out'],
+      ['colleague', 'out'],
+      ['pupil', 'held'],
+      ['course', 'held'],
+    ]);
+  });
+});
+
+describe('a row of a list and whom it may mean', () => {
+  const known = (id: string, more: Partial<KnownPerson> = {}): KnownPerson => ({
+    id,
+    name: id,
+    kind: 'student',
+    email: null,
+    signInName: null,
+    externalId: null,
+    member: false,
+    otherClasses: [],
+    ...more,
+  });
+  const compared = (text: string, people: KnownPerson[]) =>
+    compareList(readList(text).rows, people, new Set()).rows.map((r) => [
+      r.state,
+      r.person?.id ?? null,
+      ...r.doubts,
+    ]);
+
+  it('is known by number, then address, then sign-in name, in any case', () => {
+    const there = [
+      known('N', { externalId: '4711' }),
+      known('M', { email: 'M@a.example' }),
+      known('S', { signInName: 'Mina7' }),
+    ];
+    expect(
+      compared(
+        'name;mail;login;id\nOne;m@a.example;mina7;4711\nTwo;m@a.example;mina7;\nThree;;MINA7;\nFour;;;\nFive;;other;9',
+        there,
+      ),
+    ).toEqual([
+      ['doubtful', 'N', 'mail-twice'],
+      ['doubtful', 'M', 'mail-twice'],
+      ['joins', 'S'],
+      ['new', null],
+      ['new', null],
+    ]);
+  });
+
+  it('twice in the list is asked about, once it is clear who is meant', () => {
+    const there = [known('Mina', { externalId: '1', email: 'm@a.example', member: true })];
+    expect(compared('name;mail;id\nMina;m@a.example;\nMina K;;1', there)).toEqual([
+      ['doubtful', 'Mina', 'person-twice'],
+      ['doubtful', 'Mina', 'person-twice'],
+    ]);
+  });
+
+  it('with a name alone means the one member of that name, not one of several, nor staff', () => {
+    const mina = (id: string, more: Partial<KnownPerson> = {}) =>
+      known(id, { name: 'Mina', ...more });
+    const member = { member: true };
+    expect(compared('name\nMina', [mina('1', member), mina('2')])).toEqual([['stays', '1']]);
+    expect(compared('name\nMina', [mina('1', member), mina('2', member)])).toEqual([
+      ['doubtful', null, 'several-of-name'],
+    ]);
+    expect(compared('name\nMina', [mina('1'), mina('2')])).toEqual([
+      ['doubtful', null, 'several-of-name'],
+    ]);
+    expect(compared('name\nMina', [mina('1', { kind: 'teacher' })])).toEqual([['new', null]]);
+    // An address of their own tells them apart; an account without one may be theirs.
+    const row = 'name;mail\nMina;new@a.example';
+    expect(compared(row, [mina('1', { ...member, email: 'old@a.example' })])).toEqual([
+      ['new', null],
+    ]);
+    expect(compared(row, [mina('1', member)])).toEqual([['stays', '1']]);
+    expect(compared(row, [mina('1')])).toEqual([['new', null]]);
+  });
+
+  it('that cannot be taken is a fault, and other days are a change', () => {
+    const there = [known('Mina', { member: true }), known('Jo', { member: true })];
+    expect(
+      compared('name;mail;from;until\nMina;;1.9.2026;\nJo;;;9.7.2027\nKim;odd;;', there),
+    ).toEqual([
+      ['changed', 'Mina'],
+      ['changed', 'Jo'],
+      ['fault', null],
+    ]);
+  });
+});
+
+describe('the bytes of a list', () => {
+  const bytes = (...values: number[]) => new Uint8Array(values);
+  it('are UTF-16 by either mark, also where hardly any byte is empty', () => {
+    expect(decodeList(bytes(0xff, 0xfe, 0x1f, 0x57)).encoding).toBe('utf-16le');
+    expect(decodeList(bytes(0xfe, 0xff, 0x57, 0x1f))).toEqual({
+      text: '土',
+      encoding: 'utf-16be',
+    });
+    expect(decodeList(bytes(0xff, 0x41)).encoding).toBe('windows-1252');
+    expect(decodeList(bytes(0x41, 0xfe)).encoding).toBe('windows-1252');
+    expect(decodeList(bytes(0xfe, 0x41)).encoding).toBe('windows-1252');
+    expect(decodeList(bytes(0x41, 0xff)).encoding).toBe('windows-1252');
+  });
+  it('are UTF-16 without a mark where every other one is empty', () => {
+    expect(decodeList(bytes(0, 0x41, 0, 0x42))).toEqual({ text: 'AB', encoding: 'utf-16be' });
+    expect(decodeList(bytes(0x41, 0, 0x42, 0))).toEqual({ text: 'AB', encoding: 'utf-16le' });
+    // One empty byte among many is none.
+    expect(decodeList(bytes(0x41, 0, 0x42, 0x43, 0x44)).encoding).toBe('utf-8');
+  });
+  it('have line ends of all systems', () => {
+    expect(decodeList(new TextEncoder().encode('a\rb\r\nc\nd')).text).toBe('a\nb\nc\nd');
+  });
+});
+
+describe('sayable addresses as they are typed', () => {
+  it.each([
+    ['heron-47293', 'heron-47293'],
+    ['héron 47293', 'heron-47293'],
+    ['heron-4729e', 'heron-47293'],
+    ['heron-a7q9e', 'heron-47993'],
+    ['heron-bgszz', 'heron-89522'],
+    ['hero-47293', 'heron-47293'],
+    ['herons-47293', 'heron-47293'],
+    ['heorn-47293', 'heron-47293'],
+    ['berom-47293', null],
+    ['heronss-47293', null],
+    ['hreno-47293', null],
+    ['xheronx-47293', null],
+    ['47293', null],
+    ['n-47293', null],
+    ['heron-4729', null],
+    ['heron-4729o', null],
+    ['heron-47290', null],
+    // As near to badge as to badger: nothing is guessed.
+    ['badges-47293', null],
+  ])('%s is %s', (typed, meant) => {
+    expect(readSayable(typed, 5)).toBe(meant);
+  });
+
+  it('first passwords are two words and three digits', () => {
+    const draws = [0, 1, 2, 3, 4];
+    expect(startWord(() => draws.shift()!)).toBe('acorn-alder-456');
+  });
+
+  it('sign-in names begin with the first name, in letters every keyboard has', () => {
+    expect(
+      ['Søren Ł', 'Łukasz Großmann', 'Weiß Ürün', 'Jo', `${'a'.repeat(30)} Z`, 'a'.repeat(30)].map(
+        signInStem,
+      ),
+    ).toEqual(['soren.l', 'lukasz.g', 'weiss.u', 'jo', `${'a'.repeat(16)}.z`, 'a'.repeat(20)]);
+  });
+});
+
+describe('small rules', () => {
+  it('positions before the first one come in rising order below it', () => {
+    expect(positionsBetween(null, 10, 2)).toEqual([8, 9]);
+    expect(positionsBetween(0, 2e-6, 1)).toEqual([1e-6]);
+    expect(positionsBetween(0, 1.9e-6, 1)).toBeNull();
+  });
+
+  it.each([
+    ['25_11_2026', '2026-11-25'],
+    ['25.11.00', '2000-11-25'],
+    ['31.4.2026', null],
+    ['2026-13-01', null],
+    ['30 Feb 2026', null],
+    ['29 Feb', null],
+    ['Sept 3', '2026-09-03'],
+    ['3 september', '2026-09-03'],
+    ['28 Dec', '2026-12-28'],
+    ['2 Jan', '2027-01-02'],
+  ])('the day in %s is %s', (name, day) => {
+    expect(lessonDateIn(name, '2026-11-25')).toBe(day);
+  });
+
+  it('a day that is missing in the year next to it is looked for in the one before and after', () => {
+    expect(lessonDateIn('29 Feb', '2027-11-25')).toBe('2028-02-29');
+    expect(lessonDateIn('28 Dec', '2027-01-05')).toBe('2026-12-28');
+  });
+
+  it('an outline of several steps, bullets and tabs keeps its lines and tells its faults', () => {
+    const { lines, faults } = parseOutline('* - A\n \tB\n    C\n      D\nE\n\t F\n');
+    const names = (list: typeof lines): unknown[] =>
+      list.map(({ name, line, below }) => [name, line, ...names(below)]);
+    expect(names(lines)).toEqual([
+      ['A', 1, ['B', 2], ['C', 3, ['D', 4]]],
+      ['E', 5, ['F', 6]],
+    ]);
+    expect(faults).toEqual([]);
+    const deep = Array.from({ length: OUTLINE_DEPTH + 1 }, (_, n) => ' '.repeat(n) + 'x');
+    expect(parseOutline(deep.join('\n')).faults).toEqual([
+      { line: OUTLINE_DEPTH + 1, fault: 'too-deep' },
+    ]);
+    const many = Array.from({ length: OUTLINE_LINES + 1 }, () => 'x');
+    expect(parseOutline(many.join('\n')).faults).toEqual([
+      { line: OUTLINE_LINES + 1, fault: 'too-many' },
+    ]);
+  });
+
+  it('each confidential word is one; an empty term is none', () => {
+    for (const word of CONFIDENTIAL_WORDS) {
+      expect(word).toMatch(/^[a-z]+$/u);
+      expect(confidentialWord(`The ${word} of 7B`, CONFIDENTIAL_WORDS)).toBe(word);
+    }
+    expect(CONFIDENTIAL_WORDS).toContain('gradebook');
+    expect(CONFIDENTIAL_WORDS).toContain('passwords');
+    expect(confidentialWord('any  name', ['', '--', 'any name'])).toBe('any name');
+    expect(confidentialWord('Bo\u0308den', ['b\u00F6den'])).toBe('b\u00F6den');
+  });
+
+  it.each([
+    'x2026-12-07T08:00',
+    '2026-12-07T08:00x',
+    '2026-12-07T24:00',
+    '2026-12-07T08:60',
+    '2026-13-07T08:00',
+    '2026-00-07T08:00',
+  ])('%s is no moment', (wall) => {
+    expect(() => instantAt(wall, 'UTC')).toThrow(`no day and time: ${wall}`);
+  });
+});

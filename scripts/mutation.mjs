@@ -18,7 +18,7 @@ try {
     cwd: core,
   });
   if (code !== 0) throw new Stop('Stryker did not come to its end.');
-  const report = JSON.parse(readFileSync(join(core, '.stryker-tmp', 'report.json'), 'utf8'));
+  const report = JSON.parse(readFileSync(join(core, 'dist', 'mutation.json'), 'utf8'));
   const explained = JSON.parse(readFileSync(join(core, 'test', 'survivors.json'), 'utf8'));
   process.exitCode = judge(report, explained);
 } catch (error) {

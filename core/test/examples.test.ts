@@ -2,10 +2,8 @@ import { describe, expect, it } from 'vitest';
 import {
   allows,
   bestOf,
-  compareList,
   confidentialWord,
   CONFIDENTIAL_WORDS,
-  decodeList,
   explain,
   folderStandings,
   instantAt,
@@ -16,14 +14,9 @@ import {
   OUTLINE_LINES,
   parseOutline,
   positionsBetween,
-  readList,
-  readSayable,
-  signInStem,
-  startWord,
   type Audience,
   type Explanation,
   type Folder,
-  type KnownPerson,
   type LibraryData,
   type ReleaseRule,
   type Right,
@@ -137,6 +130,21 @@ describe('what stands in the way', () => {
     ]);
   });
 
+  it('is never asked about by the owner', () => {
+    const owner: Viewer = {
+      person: { id: 'teacher', schoolId: 's', staff: true, memberships: [] },
+      doors: [],
+    };
+    const toStaff = toClass('h', 'f', { audience: { kind: 'staff', id: 's' } });
+    const mine = library({ folders: [folder('f')], handingsOut: [toStaff] });
+    expect(explain(mine, owner, { folderId: 'f', placementId: null }, 10)).toEqual({
+      sees: true,
+      owns: true,
+      binned: false,
+      reasons: [],
+    });
+  });
+
   it('is nothing where something is seen, and the release of one’s own class counts', () => {
     const forA: ReleaseRule = { ...held, perClass: new Map([['A', OUT]]) };
     const { sees, reasons } = why(plain, [toClass('h', 'top')], forA);
@@ -214,149 +222,6 @@ describe('how a folder stands to an audience', () => {
       ['pupil', 'held'],
       ['course', 'held'],
     ]);
-  });
-});
-
-describe('a row of a list and whom it may mean', () => {
-  const known = (id: string, more: Partial<KnownPerson> = {}): KnownPerson => ({
-    id,
-    name: id,
-    kind: 'student',
-    email: null,
-    signInName: null,
-    externalId: null,
-    member: false,
-    otherClasses: [],
-    ...more,
-  });
-  const compared = (text: string, people: KnownPerson[]) =>
-    compareList(readList(text).rows, people, new Set()).rows.map((r) => [
-      r.state,
-      r.person?.id ?? null,
-      ...r.doubts,
-    ]);
-
-  it('is known by number, then address, then sign-in name, in any case', () => {
-    const there = [
-      known('N', { externalId: '4711' }),
-      known('M', { email: 'M@a.example' }),
-      known('S', { signInName: 'Mina7' }),
-    ];
-    expect(
-      compared(
-        'name;mail;login;id\nOne;m@a.example;mina7;4711\nTwo;m@a.example;mina7;\nThree;;MINA7;\nFour;;;\nFive;;other;9',
-        there,
-      ),
-    ).toEqual([
-      ['doubtful', 'N', 'mail-twice'],
-      ['doubtful', 'M', 'mail-twice'],
-      ['joins', 'S'],
-      ['new', null],
-      ['new', null],
-    ]);
-  });
-
-  it('twice in the list is asked about, once it is clear who is meant', () => {
-    const there = [known('Mina', { externalId: '1', email: 'm@a.example', member: true })];
-    expect(compared('name;mail;id\nMina;m@a.example;\nMina K;;1', there)).toEqual([
-      ['doubtful', 'Mina', 'person-twice'],
-      ['doubtful', 'Mina', 'person-twice'],
-    ]);
-  });
-
-  it('with a name alone means the one member of that name, not one of several, nor staff', () => {
-    const mina = (id: string, more: Partial<KnownPerson> = {}) =>
-      known(id, { name: 'Mina', ...more });
-    const member = { member: true };
-    expect(compared('name\nMina', [mina('1', member), mina('2')])).toEqual([['stays', '1']]);
-    expect(compared('name\nMina', [mina('1', member), mina('2', member)])).toEqual([
-      ['doubtful', null, 'several-of-name'],
-    ]);
-    expect(compared('name\nMina', [mina('1'), mina('2')])).toEqual([
-      ['doubtful', null, 'several-of-name'],
-    ]);
-    expect(compared('name\nMina', [mina('1', { kind: 'teacher' })])).toEqual([['new', null]]);
-    // An address of their own tells them apart; an account without one may be theirs.
-    const row = 'name;mail\nMina;new@a.example';
-    expect(compared(row, [mina('1', { ...member, email: 'old@a.example' })])).toEqual([
-      ['new', null],
-    ]);
-    expect(compared(row, [mina('1', member)])).toEqual([['stays', '1']]);
-    expect(compared(row, [mina('1')])).toEqual([['new', null]]);
-  });
-
-  it('that cannot be taken is a fault, and other days are a change', () => {
-    const there = [known('Mina', { member: true }), known('Jo', { member: true })];
-    expect(
-      compared('name;mail;from;until\nMina;;1.9.2026;\nJo;;;9.7.2027\nKim;odd;;', there),
-    ).toEqual([
-      ['changed', 'Mina'],
-      ['changed', 'Jo'],
-      ['fault', null],
-    ]);
-  });
-});
-
-describe('the bytes of a list', () => {
-  const bytes = (...values: number[]) => new Uint8Array(values);
-  it('are UTF-16 by either mark, also where hardly any byte is empty', () => {
-    expect(decodeList(bytes(0xff, 0xfe, 0x1f, 0x57)).encoding).toBe('utf-16le');
-    expect(decodeList(bytes(0xfe, 0xff, 0x57, 0x1f))).toEqual({
-      text: '土',
-      encoding: 'utf-16be',
-    });
-    expect(decodeList(bytes(0xff, 0x41)).encoding).toBe('windows-1252');
-    expect(decodeList(bytes(0x41, 0xfe)).encoding).toBe('windows-1252');
-    expect(decodeList(bytes(0xfe, 0x41)).encoding).toBe('windows-1252');
-    expect(decodeList(bytes(0x41, 0xff)).encoding).toBe('windows-1252');
-  });
-  it('are UTF-16 without a mark where every other one is empty', () => {
-    expect(decodeList(bytes(0, 0x41, 0, 0x42))).toEqual({ text: 'AB', encoding: 'utf-16be' });
-    expect(decodeList(bytes(0x41, 0, 0x42, 0))).toEqual({ text: 'AB', encoding: 'utf-16le' });
-    // One empty byte among many is none.
-    expect(decodeList(bytes(0x41, 0, 0x42, 0x43, 0x44)).encoding).toBe('utf-8');
-  });
-  it('have line ends of all systems', () => {
-    expect(decodeList(new TextEncoder().encode('a\rb\r\nc\nd')).text).toBe('a\nb\nc\nd');
-  });
-});
-
-describe('sayable addresses as they are typed', () => {
-  it.each([
-    ['heron-47293', 'heron-47293'],
-    ['héron 47293', 'heron-47293'],
-    ['heron-4729e', 'heron-47293'],
-    ['heron-a7q9e', 'heron-47993'],
-    ['heron-bgszz', 'heron-89522'],
-    ['hero-47293', 'heron-47293'],
-    ['herons-47293', 'heron-47293'],
-    ['heorn-47293', 'heron-47293'],
-    ['berom-47293', null],
-    ['heronss-47293', null],
-    ['hreno-47293', null],
-    ['xheronx-47293', null],
-    ['47293', null],
-    ['n-47293', null],
-    ['heron-4729', null],
-    ['heron-4729o', null],
-    ['heron-47290', null],
-    // As near to badge as to badger: nothing is guessed.
-    ['badges-47293', null],
-  ])('%s is %s', (typed, meant) => {
-    expect(readSayable(typed, 5)).toBe(meant);
-  });
-
-  it('first passwords are two words and three digits', () => {
-    const draws = [0, 1, 2, 3, 4];
-    expect(startWord(() => draws.shift()!)).toBe('acorn-alder-456');
-  });
-
-  it('sign-in names begin with the first name, in letters every keyboard has', () => {
-    expect(
-      ['Søren Ł', 'Łukasz Großmann', 'Weiß Ürün', 'Jo', `${'a'.repeat(30)} Z`, 'a'.repeat(30)].map(
-        signInStem,
-      ),
-    ).toEqual(['soren.l', 'lukasz.g', 'weiss.u', 'jo', `${'a'.repeat(16)}.z`, 'a'.repeat(20)]);
   });
 });
 

@@ -1,30 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { lineName, readRoster, ROSTER_FILES, writeRoster, type Roster } from '../src/index.ts';
-
-const ROSTER: Roster = {
-  courses: [{ id: 'k-1', title: 'Bees' }],
-  classes: [{ id: 'c-1', code: 'BE1', courseId: 'k-1' }],
-  people: [
-    {
-      id: 'p-1',
-      name: 'Öykü Maria Işık',
-      email: 'oyku@bees.example',
-      signInName: null,
-      kind: 'student',
-    },
-    { id: 'p-2', name: 'Bo', email: null, signInName: 'bo77', kind: 'student' },
-    { id: 'p-3', name: 'Ada Teach', email: 'ada@bees.example', signInName: null, kind: 'teacher' },
-  ],
-  enrollments: [
-    { classId: 'c-1', personId: 'p-1', role: 'student', from: '2026-09-01', until: '2027-07-01' },
-    { classId: 'c-1', personId: 'p-3', role: 'teacher', from: null, until: null },
-  ],
-};
-const SCHOOL = {
-  id: 's-1',
-  name: 'First',
-  year: { id: 'y-1', label: '2026/27', first: '2026-08-31', last: '2027-07-09' },
-};
+import { lineName, readRoster, ROSTER_FILES, writeRoster } from '../src/index.ts';
+import { ROSTER, SCHOOL } from './roster.ts';
 
 /** The files of OneRoster 1.2 for that roster, column by column as the standard has them. */
 const WRITTEN = {
@@ -43,6 +19,7 @@ const WRITTEN = {
   'classes.csv': [
     'sourcedId,status,dateLastModified,title,grades,courseSourcedId,classCode,classType,location,schoolSourcedId,termSourcedIds,subjects,subjectCodes,periods',
     'c-1,,,BE1,,k-1,BE1,scheduled,,s-1,y-1,,,',
+    'c-2,,,BE2,,k-1,BE2,scheduled,,s-1,y-1,,,',
   ],
   'users.csv': [
     'sourcedId,status,dateLastModified,enabledUser,username,userIds,givenName,familyName,middleName,identifier,email,sms,phone,agentSourcedIds,grades,password,userMasterIdentifier,resourceSourcedIds,preferredGivenName,preferredMiddleName,preferredFamilyName,primaryOrgSourcedId,pronouns',
@@ -59,7 +36,8 @@ const WRITTEN = {
   'enrollments.csv': [
     'sourcedId,status,dateLastModified,classSourcedId,schoolSourcedId,userSourcedId,role,primary,beginDate,endDate',
     'enrollment-1,,,c-1,s-1,p-1,student,false,2026-09-01,2027-07-01',
-    'enrollment-2,,,c-1,s-1,p-3,teacher,true,,',
+    'enrollment-2,,,c-1,s-1,p-2,student,false,,',
+    'enrollment-3,,,c-1,s-1,p-3,teacher,true,,',
   ],
 };
 const MANIFEST = `propertyName,value

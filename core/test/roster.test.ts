@@ -11,6 +11,7 @@ import {
   readSayable,
   sayable,
   signInStem,
+  startWord,
   type KnownPerson,
 } from '../src/index.ts';
 import { runs } from './runs.ts';
@@ -154,26 +155,51 @@ describe('a class list is read in any usual shape', () => {
   });
 });
 
-describe('a list compared with those who are known', () => {
-  const known = (id: string, more: Partial<KnownPerson> = {}): KnownPerson => ({
-    id,
-    name: id,
-    kind: 'student',
-    email: null,
-    signInName: null,
-    externalId: null,
-    member: false,
-    otherClasses: [],
-    ...more,
+describe('the bytes of a list', () => {
+  const bytes = (...values: number[]) => new Uint8Array(values);
+  it('are UTF-16 by either mark, also where hardly any byte is empty', () => {
+    expect(decodeList(bytes(0xff, 0xfe, 0x1f, 0x57)).encoding).toBe('utf-16le');
+    expect(decodeList(bytes(0xfe, 0xff, 0x57, 0x1f))).toEqual({
+      text: '土',
+      encoding: 'utf-16be',
+    });
+    expect(decodeList(bytes(0xff, 0x41)).encoding).toBe('windows-1252');
+    expect(decodeList(bytes(0x41, 0xfe)).encoding).toBe('windows-1252');
+    expect(decodeList(bytes(0xfe, 0x41)).encoding).toBe('windows-1252');
+    expect(decodeList(bytes(0x41, 0xff)).encoding).toBe('windows-1252');
   });
-  const states = (text: string, people: KnownPerson[], elsewhere: string[] = []) => {
-    const { rows, missing } = compareList(readList(text).rows, people, new Set(elsewhere));
-    return {
-      rows: rows.map((r) => [r.state, r.person?.id ?? null, ...r.doubts]),
-      missing: missing.map((p) => p.id),
-    };
-  };
+  it('are UTF-16 without a mark where every other one is empty', () => {
+    expect(decodeList(bytes(0, 0x41, 0, 0x42))).toEqual({ text: 'AB', encoding: 'utf-16be' });
+    expect(decodeList(bytes(0x41, 0, 0x42, 0))).toEqual({ text: 'AB', encoding: 'utf-16le' });
+    // One empty byte among many is none.
+    expect(decodeList(bytes(0x41, 0, 0x42, 0x43, 0x44)).encoding).toBe('utf-8');
+  });
+  it('have line ends of all systems', () => {
+    expect(decodeList(new TextEncoder().encode('a\rb\r\nc\nd')).text).toBe('a\nb\nc\nd');
+  });
+});
 
+const known = (id: string, more: Partial<KnownPerson> = {}): KnownPerson => ({
+  id,
+  name: id,
+  kind: 'student',
+  email: null,
+  signInName: null,
+  externalId: null,
+  member: false,
+  otherClasses: [],
+  ...more,
+});
+
+const states = (text: string, people: KnownPerson[], elsewhere: string[] = []) => {
+  const { rows, missing } = compareList(readList(text).rows, people, new Set(elsewhere));
+  return {
+    rows: rows.map((r) => [r.state, r.person?.id ?? null, ...r.doubts]),
+    missing: missing.map((p) => p.id),
+  };
+};
+
+describe('a list compared with those who are known', () => {
   it('tells new, known, staying and renamed people, and who is missing', () => {
     const there = [
       known('Mina', { email: 'Mina@a.example', member: true }),
@@ -230,6 +256,70 @@ describe('a list compared with those who are known', () => {
   });
 });
 
+describe('a row of a list and whom it may mean', () => {
+  const compared = (text: string, people: KnownPerson[]) => states(text, people).rows;
+
+  it('is known by number, then address, then sign-in name, in any case', () => {
+    const there = [
+      known('N', { externalId: '4711' }),
+      known('M', { email: 'M@a.example' }),
+      known('S', { signInName: 'Mina7' }),
+    ];
+    expect(
+      compared(
+        'name;mail;login;id\nOne;m@a.example;mina7;4711\nTwo;m@a.example;mina7;\nThree;;MINA7;\nFour;;;\nFive;;other;9',
+        there,
+      ),
+    ).toEqual([
+      ['doubtful', 'N', 'mail-twice'],
+      ['doubtful', 'M', 'mail-twice'],
+      ['joins', 'S'],
+      ['new', null],
+      ['new', null],
+    ]);
+  });
+
+  it('twice in the list is asked about, once it is clear who is meant', () => {
+    const there = [known('Mina', { externalId: '1', email: 'm@a.example', member: true })];
+    expect(compared('name;mail;id\nMina;m@a.example;\nMina K;;1', there)).toEqual([
+      ['doubtful', 'Mina', 'person-twice'],
+      ['doubtful', 'Mina', 'person-twice'],
+    ]);
+  });
+
+  it('with a name alone means the one member of that name, not one of several, nor staff', () => {
+    const mina = (id: string, more: Partial<KnownPerson> = {}) =>
+      known(id, { name: 'Mina', ...more });
+    const member = { member: true };
+    expect(compared('name\nMina', [mina('1', member), mina('2')])).toEqual([['stays', '1']]);
+    expect(compared('name\nMina', [mina('1', member), mina('2', member)])).toEqual([
+      ['doubtful', null, 'several-of-name'],
+    ]);
+    expect(compared('name\nMina', [mina('1'), mina('2')])).toEqual([
+      ['doubtful', null, 'several-of-name'],
+    ]);
+    expect(compared('name\nMina', [mina('1', { kind: 'teacher' })])).toEqual([['new', null]]);
+    // An address of their own tells them apart; an account without one may be theirs.
+    const row = 'name;mail\nMina;new@a.example';
+    expect(compared(row, [mina('1', { ...member, email: 'old@a.example' })])).toEqual([
+      ['new', null],
+    ]);
+    expect(compared(row, [mina('1', member)])).toEqual([['stays', '1']]);
+    expect(compared(row, [mina('1')])).toEqual([['new', null]]);
+  });
+
+  it('that cannot be taken is a fault, and other days are a change', () => {
+    const there = [known('Mina', { member: true }), known('Jo', { member: true })];
+    expect(
+      compared('name;mail;from;until\nMina;;1.9.2026;\nJo;;;9.7.2027\nKim;odd;;', there),
+    ).toEqual([
+      ['changed', 'Mina'],
+      ['changed', 'Jo'],
+      ['fault', null],
+    ]);
+  });
+});
+
 describe('sayable names', () => {
   it('are understood in all the ways they are typed, with one slip, and never as another one', () => {
     fc.assert(
@@ -270,6 +360,45 @@ describe('sayable names', () => {
       'student',
       'yildiz',
     ]);
+  });
+});
+
+describe('sayable addresses as they are typed', () => {
+  it.each([
+    ['heron-47293', 'heron-47293'],
+    ['héron 47293', 'heron-47293'],
+    ['heron-4729e', 'heron-47293'],
+    ['heron-a7q9e', 'heron-47993'],
+    ['heron-bgszz', 'heron-89522'],
+    ['hero-47293', 'heron-47293'],
+    ['herons-47293', 'heron-47293'],
+    ['heorn-47293', 'heron-47293'],
+    ['berom-47293', null],
+    ['heronss-47293', null],
+    ['hreno-47293', null],
+    ['xheronx-47293', null],
+    ['47293', null],
+    ['n-47293', null],
+    ['heron-4729', null],
+    ['heron-4729o', null],
+    ['heron-47290', null],
+    // As near to badge as to badger: nothing is guessed.
+    ['badges-47293', null],
+  ])('%s is %s', (typed, meant) => {
+    expect(readSayable(typed, 5)).toBe(meant);
+  });
+
+  it('first passwords are two words and three digits', () => {
+    const draws = [0, 1, 2, 3, 4];
+    expect(startWord(() => draws.shift()!)).toBe('acorn-alder-456');
+  });
+
+  it('sign-in names begin with the first name, in letters every keyboard has', () => {
+    expect(
+      ['Søren Ł', 'Łukasz Großmann', 'Weiß Ürün', 'Jo', `${'a'.repeat(30)} Z`, 'a'.repeat(30)].map(
+        signInStem,
+      ),
+    ).toEqual(['soren.l', 'lukasz.g', 'weiss.u', 'jo', `${'a'.repeat(16)}.z`, 'a'.repeat(20)]);
   });
 });
 

@@ -4,6 +4,7 @@ import { randomSchool, type RandomSchool } from '@sammlung/core/testing';
 import type { Database, Queries } from '../src/db/database.ts';
 import * as s from '../src/db/schema/index.ts';
 import type { Asker } from '../src/platform/access/twin.ts';
+import { AppError } from '../src/platform/errors.ts';
 
 const DAY = '2026-08-01';
 
@@ -187,6 +188,13 @@ export const askerOf = (viewer: Viewer): Asker => ({
   personId: viewer.person?.id ?? null,
   doorIds: viewer.doors.map((d) => d.id),
 });
+
+/** Null for what is not there for somebody. */
+export const orNone = <T>(found: Promise<T>): Promise<T | null> =>
+  found.catch((error: unknown) => {
+    if (error instanceof AppError && error.code === 'not-found') return null;
+    throw error;
+  });
 
 class RollBack extends Error {}
 

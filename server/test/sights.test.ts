@@ -8,14 +8,13 @@ import { handedFolders, staffFolders, whatCame } from '../src/features/receive/q
 import { thingsBelow } from '../src/platform/access/below.ts';
 import { loadPeople } from '../src/platform/access/world.ts';
 import { queueNote, unseenNotes } from '../src/platform/cover-notes.ts';
-import { AppError } from '../src/platform/errors.ts';
 import { sightName } from '../src/platform/live/live.ts';
 import { audiencesOf, turnsBetween } from '../src/platform/live/queries.ts';
 import type { Mail } from '../src/platform/mail.ts';
 import type { SignedIn } from '../src/platform/sessions.ts';
 import { WORDS } from '../src/platform/words.ts';
 import { scratchDatabase } from './database.ts';
-import { askerOf, onRandomSchools } from './planting.ts';
+import { askerOf, onRandomSchools, orNone } from './planting.ts';
 
 const { db, close } = await scratchDatabase();
 afterAll(close);
@@ -35,6 +34,22 @@ const spotOf = ({ id, folderId }: { id: string; folderId: string }): Spot => ({
   placementId: id,
 });
 const sorted = (values: Iterable<string>) => [...values].sort();
+
+/** Whether a folder itself is handed out now to somebody, by audiences of these kinds. */
+const isHandedTo = (
+  { data, now }: RandomSchool,
+  person: Person,
+  folderId: string,
+  kinds: ReadonlySet<string>,
+) =>
+  data.handingsOut.some(
+    (h) =>
+      h.target.id === folderId &&
+      kinds.has(h.audience.kind) &&
+      (h.from === null || h.from <= now) &&
+      (h.until === null || now < h.until) &&
+      belongs(alone(person), h.audience, now).length > 0,
+  );
 
 /** Those of their classes by which somebody is told of a thing, and null where it is for them by name. */
 function announcedBy({ data, now }: RandomSchool, person: Person, spot: Spot): (string | null)[] {
@@ -148,14 +163,7 @@ describe('on random schools', () => {
                 memberships: person.memberships.filter((m) => m.classId === classId),
               }
             : { ...person, memberships: [] };
-          return data.handingsOut.some(
-            (h) =>
-              h.target.id === folderId &&
-              ROSTER.has(h.audience.kind) &&
-              (h.from === null || h.from <= now) &&
-              (h.until === null || now < h.until) &&
-              belongs(alone(one), h.audience, now).length > 0,
-          );
+          return isHandedTo(school, one, folderId, ROSTER);
         };
         const expected = new Set<string>();
         for (const { id, path } of data.folders)
@@ -193,14 +201,7 @@ describe('on random schools', () => {
         const roots = data.folders.filter(
           (f) =>
             f.ownerId !== person.id &&
-            data.handingsOut.some(
-              (h) =>
-                h.target.id === f.id &&
-                ['staff', 'person'].includes(h.audience.kind) &&
-                (h.from === null || h.from <= now) &&
-                (h.until === null || now < h.until) &&
-                belongs(alone(person), h.audience, now).length > 0,
-            ),
+            isHandedTo(school, person, f.id, new Set(['staff', 'person'])),
         );
         const topmost = roots.filter(
           (f) =>
@@ -227,12 +228,9 @@ describe('on random schools', () => {
           const folders = below
             .map((f) => f.id)
             .filter((folderId) => sees(data, viewer, folderSpot(folderId), now));
-          const things = await thingsBelow(tx, askerOf(viewer), now, [
-            { kind: 'folder', id },
-          ]).catch((error: unknown) => {
-            if (error instanceof AppError && error.code === 'not-found') return null;
-            throw error;
-          });
+          const things = await orNone(
+            thingsBelow(tx, askerOf(viewer), now, [{ kind: 'folder', id }]),
+          );
           expect(things !== null).toBe(folders.includes(id));
           if (!things) continue;
           const items = data.placements.filter(

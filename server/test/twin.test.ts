@@ -12,9 +12,8 @@ import {
 } from '../src/platform/access/twin.ts';
 import { foldersIn, itemsIn } from '../src/features/reading/queries.ts';
 import { folderFor } from '../src/platform/access/folder.ts';
-import { AppError } from '../src/platform/errors.ts';
 import { scratchDatabase } from './database.ts';
-import { askerOf, onRandomSchools } from './planting.ts';
+import { askerOf, onRandomSchools, orNone } from './planting.ts';
 
 const { db, close } = await scratchDatabase();
 afterAll(close);
@@ -63,10 +62,7 @@ describe('the SQL twin of the access rule', () => {
       for (const viewer of school.viewers)
         for (const { id } of school.data.folders) {
           const asker = askerOf(viewer);
-          const folder = await folderFor(tx, asker, id, t).catch((error: unknown) => {
-            if (error instanceof AppError && error.code === 'not-found') return null;
-            throw error;
-          });
+          const folder = await orNone(folderFor(tx, asker, id, t));
           expect(folder?.right ?? 'none').toBe(library.rightIn(viewer, id, t));
           if (!folder) continue;
           shown += 1;

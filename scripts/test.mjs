@@ -1,6 +1,6 @@
 // Everything that must hold before work lands: checks, unit, property and server tests, journeys in a browser.
 // Each run has its own scratch database and ports, so that runs at the same time do not meet.
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { check } from './check.mjs';
@@ -40,6 +40,7 @@ async function test() {
 }
 
 async function vitest(report) {
+  const unhandled = `${report}.unhandled`;
   const { code } = await run(
     'npx',
     [
@@ -49,8 +50,9 @@ async function vitest(report) {
       '--reporter=default',
       '--reporter=json',
       `--outputFile.json=${report}`,
+      '--reporter=./scripts/lib/unhandled-errors.mjs',
     ],
-    { inherit: true },
+    { inherit: true, env: { ...process.env, UNHANDLED_ERRORS: unhandled } },
   );
   const { numPassedTests, numFailedTests, numFailedTestSuites, testResults } = read(report);
   const failures = testResults.flatMap(({ name, status, message, assertionResults }) => {
@@ -58,7 +60,9 @@ async function vitest(report) {
     if (failed.length === 0 && status === 'failed') return [`${name}\n${message}`];
     return failed.map((test) => `${name}: ${test.fullName}\n${test.failureMessages.join('\n')}`);
   });
-  const failed = Math.max(numFailedTests, numFailedTestSuites > 0 ? 1 : 0);
+  const outside = readJson(unhandled) ?? [];
+  failures.push(...outside.map((error) => `outside of any test: ${error}`));
+  const failed = Math.max(numFailedTests, numFailedTestSuites > 0 ? 1 : 0) + outside.length;
   return verdict('vitest', code, numPassedTests, failed, failures);
 }
 
@@ -101,17 +105,18 @@ function verdict(name, code, passed, failed, failures) {
 
 /** The report of a runner; one that did not get as far as writing it has counted nothing. */
 function read(report) {
-  try {
-    return JSON.parse(readFileSync(report, 'utf8'));
-  } catch (error) {
-    if (error.code !== 'ENOENT') throw error;
-    return {
+  return (
+    readJson(report) ?? {
       numPassedTests: 0,
       numFailedTests: 0,
       numFailedTestSuites: 0,
       testResults: [],
       suites: [],
       stats: { expected: 0, unexpected: 0, flaky: 0 },
-    };
-  }
+    }
+  );
+}
+
+function readJson(path) {
+  return existsSync(path) ? JSON.parse(readFileSync(path, 'utf8')) : null;
 }

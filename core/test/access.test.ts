@@ -1,25 +1,14 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { allows, Library, OUT, type LibraryData, type Viewer } from '../src/index.ts';
+import { allows, Library, OUT, type Viewer } from '../src/index.ts';
 import { opening, sees } from './naive.ts';
+import { folder, handed, placed, rule } from './plain.ts';
 import { randomSchool } from './random-school.ts';
 import { runs, share } from './runs.ts';
 
-const open = { ...OUT, perClass: new Map() };
+const held = rule({ held: true });
 const T = 1000;
 
-function folder(path: string, more: Partial<LibraryData['folders'][number]> = {}) {
-  const ids = path.split('/');
-  return {
-    id: ids.at(-1)!,
-    ownerId: 'teacher',
-    path: ids,
-    release: open,
-    binned: false,
-    yearClosed: false,
-    ...more,
-  };
-}
 function student(...classes: string[]): Viewer {
   return {
     person: {
@@ -36,26 +25,15 @@ function student(...classes: string[]): Viewer {
     doors: [],
   };
 }
-function toClass(folderId: string, classId: string, more = {}) {
-  return {
-    id: `${folderId}-${classId}`,
-    target: { kind: 'folder' as const, id: folderId },
-    audience: { kind: 'class' as const, id: classId },
-    level: 'view' as const,
-    from: null,
-    until: null,
-    ...more,
-  };
-}
-function placed(id: string, folderId: string, release = open) {
-  return { id, folderId, itemId: `item-${id}`, release, binned: false };
-}
+const toClass = (folderId: string, id: string) => handed(folderId, { kind: 'class', id });
+const item = (id: string, folderId: string, release = rule()) =>
+  placed(id, folderId, `item-${id}`, { release });
 
 describe('who sees what', () => {
   it('reaches everything below a handed out folder and nothing beside or above it', () => {
     const lib = new Library({
       folders: [folder('a'), folder('a/b'), folder('a/b/c'), folder('a/d')],
-      placements: [placed('deep', 'c'), placed('beside', 'd')],
+      placements: [item('deep', 'c'), item('beside', 'd')],
       handingsOut: [toClass('b', 'A')],
     });
     const seen = ['a', 'b', 'c', 'd'].filter((id) => lib.seesFolder(student('A'), id, T));
@@ -67,10 +45,9 @@ describe('who sees what', () => {
   });
 
   it('closes everything below a hold, whatever was handed out further down', () => {
-    const held = { ...open, held: true };
     const lib = new Library({
       folders: [folder('a', { release: held }), folder('a/b')],
-      placements: [placed('p', 'b')],
+      placements: [item('p', 'b')],
       handingsOut: [toClass('b', 'A')],
     });
     expect(lib.seesPlacement(student('A'), 'p', T)).toBe(false);
@@ -84,10 +61,10 @@ describe('who sees what', () => {
   });
 
   it('reads a release of one class for that class only; who is in both sees it when either is out', () => {
-    const quiz = { ...open, perClass: new Map([['B', { held: false, from: T + 1, until: null }]]) };
+    const quiz = rule({}, [['B', { ...OUT, from: T + 1 }]]);
     const lib = new Library({
       folders: [folder('a')],
-      placements: [placed('quiz', 'a', quiz)],
+      placements: [item('quiz', 'a', quiz)],
       handingsOut: [toClass('a', 'A'), toClass('a', 'B')],
     });
     expect(lib.seesPlacement(student('A'), 'quiz', T)).toBe(true);
@@ -97,17 +74,16 @@ describe('who sees what', () => {
   });
 
   it('does not let an unrelated class open what is still to come for the class that has the folder', () => {
-    const quiz = { ...open, perClass: new Map([['B', { held: true, from: null, until: null }]]) };
+    const quiz = rule({}, [['B', { ...OUT, held: true }]]);
     const lib = new Library({
       folders: [folder('a')],
-      placements: [placed('quiz', 'a', quiz)],
+      placements: [item('quiz', 'a', quiz)],
       handingsOut: [toClass('a', 'B')],
     });
     expect(lib.seesPlacement(student('B', 'Z'), 'quiz', T)).toBe(false);
   });
 
   it('lets colleagues see what is due to them whatever its release, and no more than their level', () => {
-    const held = { ...open, held: true };
     const colleague: Viewer = {
       person: { id: 'colleague', schoolId: 'school', staff: true, memberships: [] },
       doors: [],
@@ -209,7 +185,6 @@ describe('properties of the rule', () => {
             { ...toClass(folder.id, data.handingsOut[0]?.audience.id ?? 'x') },
           ],
         });
-        const held = { held: true, from: null, until: null, perClass: new Map() };
         const tighter = new Library({
           ...data,
           folders: data.folders.map((f) => (f.id === folder.id ? { ...f, release: held } : f)),

@@ -17,33 +17,19 @@ import {
   type Audience,
   type Explanation,
   type Folder,
+  type HandingOut,
   type LibraryData,
   type ReleaseRule,
   type Right,
   type Viewer,
 } from '../src/index.ts';
+import { folder, handed, placed, rule } from './plain.ts';
 
-const open: ReleaseRule = { ...OUT, perClass: new Map() };
-const folder = (path: string, more: Partial<Folder> = {}): Folder => ({
-  id: path.split('/').at(-1)!,
-  ownerId: 'teacher',
-  path: path.split('/'),
-  release: open,
-  binned: false,
-  yearClosed: false,
-  ...more,
-});
+const open = rule();
 const library = (data: Partial<LibraryData>) =>
   new Library({ folders: [], placements: [], handingsOut: [], ...data });
-const toClass = (id: string, target: string, more = {}) => ({
-  id,
-  target: { kind: 'folder' as const, id: target },
-  audience: { kind: 'class' as const, id: 'A' },
-  level: 'view' as const,
-  from: null,
-  until: null,
-  ...more,
-});
+const toClass = (id: string, target: string, more: Partial<HandingOut> = {}) =>
+  handed(target, { kind: 'class', id: 'A' }, { id, ...more });
 const pupil: Viewer = {
   person: {
     id: 'pupil',
@@ -83,16 +69,12 @@ describe('what stands in the way', () => {
   const held: ReleaseRule = { ...open, held: true };
   const ended: ReleaseRule = { ...open, until: 5 };
   const obstacles = ({ reasons }: Explanation) => reasons.map((reason) => reason.obstacle);
-  const why = (
-    folders: Folder[],
-    handings: ReturnType<typeof toClass>[],
-    placement: ReleaseRule = open,
-  ) =>
+  const why = (folders: Folder[], handings: HandingOut[], placement: ReleaseRule = open) =>
     explain(
       library({
         folders,
         handingsOut: handings,
-        placements: [{ id: 'p', folderId: 'in', itemId: 'i', release: placement, binned: false }],
+        placements: [placed('p', 'in', 'i', { release: placement })],
       }),
       pupil,
       { folderId: 'in', placementId: 'p' },
@@ -156,7 +138,7 @@ describe('what stands in the way', () => {
 });
 
 describe('how a folder stands to an audience', () => {
-  const stands = (handings: ReturnType<typeof toClass>[], release: ReleaseRule = open) =>
+  const stands = (handings: HandingOut[], release: ReleaseRule = open) =>
     folderStandings(
       library({ folders: [folder('f', { release })], handingsOut: handings }),
       'f',

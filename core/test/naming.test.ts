@@ -6,6 +6,9 @@ import {
   FILE_NAME_LIMIT,
   fileName,
   fillPattern,
+  folderName,
+  freeTitle,
+  linkTitle,
   nameKey,
   withExtension,
 } from '../src/index.ts';
@@ -35,10 +38,15 @@ describe('checkName', () => {
   it('finds siblings of another case or Unicode form', () => {
     expect(checkName('BÖDEN', ['bo\u0308den']).faults).toEqual(['taken']);
     expect(nameKey('Bo\u0308DEN')).toBe(nameKey('böden'));
+    expect(nameKey('Straße')).not.toBe(nameKey('STRASSE'));
+    expect(checkName('Soil', ['Water', 'Air']).faults).toEqual([]);
   });
 
   it('warns of names that cannot be read whole, counting signs and not bytes', () => {
     expect(checkName('y'.repeat(33))).toEqual({ faults: [], long: true });
+    expect(checkName('y'.repeat(32))).toEqual({ faults: [], long: false });
+    expect(checkName(`${'y'.repeat(40)}?`).long).toBe(false);
+    expect(checkName('?').long).toBe(false);
     expect(checkName('🌱'.repeat(60)).faults).toEqual([]);
   });
 });
@@ -54,8 +62,23 @@ describe('fileName', () => {
     ['Bo\u0308den 土壌.pdf', 'Böden 土壌.pdf'],
     ['README', 'README'],
     ['a\tb\n.csv', 'ab.csv'],
+    ['one   two\u00a0three.pdf', 'one two three.pdf'],
+    ['. plan . .', 'plan'],
+    ['a/ . plan.pdf', 'plan.pdf'],
   ])('%j is kept as %j', (given, kept) => {
     expect(fileName(given)?.name).toBe(kept);
+  });
+
+  it.each([
+    ['v1.2.tar.gz', 'v1.2.tar', 'gz'],
+    ['Sound.mp3', 'Sound', 'mp3'],
+    ['Dr. Who', 'Dr. Who', ''],
+    ['x.c++', 'x.c++', ''],
+    ['x.abcdefghijkl', 'x', 'abcdefghijkl'],
+    ['x.abcdefghijklm', 'x.abcdefghijklm', ''],
+    ['nullable.txt', 'nullable', 'txt'],
+  ])('%s is called %s, of kind “%s”', (given, title, extension) => {
+    expect(fileName(given)).toMatchObject({ title, extension });
   });
 
   it('has nothing to call a file of dots and control signs by', () => {
@@ -87,6 +110,60 @@ describe('fileName', () => {
   });
 });
 
+describe('folderName', () => {
+  it.each([
+    ['Soil: a/b', 'Soil- a-b'],
+    [' . Soil . ', 'Soil'],
+    ['x'.repeat(70), 'x'.repeat(60)],
+    [`${'x'.repeat(59)} yz`, 'x'.repeat(59)],
+    ['con', '_con'],
+    ['console', 'console'],
+    [`con.${'x'.repeat(60)}`, `_con.${'x'.repeat(55)}`],
+    [`con.${'x'.repeat(54)} yz`, `_con.${'x'.repeat(54)}`],
+    [' .. ', null],
+    ['\u202e', null],
+  ])('%j is kept as %j', (given, kept) => {
+    expect(folderName(given)).toBe(kept);
+  });
+});
+
+describe('freeTitle', () => {
+  it('is the title itself, or the first that is free with a number', () => {
+    const taken = new Set(['soil', 'soil 2', 'soil 4', 'plan.pdf']);
+    expect(freeTitle('Water', taken)).toBe('Water');
+    expect(freeTitle('Soil', taken)).toBe('Soil 3');
+    expect(freeTitle('Plan', taken)).toBe('Plan');
+    expect(freeTitle('Plan', taken, { suffix: '.pdf' })).toBe('Plan 2');
+  });
+
+  it('is cut before the number to what is allowed, and not after a space', () => {
+    const long = 'x'.repeat(60);
+    expect(freeTitle(long, new Set([long]))).toBe(`${'x'.repeat(58)} 2`);
+    const spaced = `${'x'.repeat(57)} yz`;
+    expect(freeTitle(spaced, new Set([spaced]))).toBe(`${'x'.repeat(57)} 2`);
+    expect(freeTitle('abcdef', new Set(['abcdef']), { limit: 5 })).toBe('abc 2');
+  });
+});
+
+describe('linkTitle', () => {
+  it.each([
+    ['https://a.example/x/The-Soil__Book.html', 'The Soil Book'],
+    ['https://a.example/soil+map.HTM', 'soil map'],
+    ['https://a.example/list.php?id=1', 'list'],
+    ['https://a.example/list.asp', 'list'],
+    ['https://a.example/list.aspx', 'list'],
+    ['https://a.example/page.html.pdf', 'page.html.pdf'],
+    ['https://a.example/soils/', 'soils'],
+    ['https://a.example/B%C3%B6den', 'Böden'],
+    ['https://a.example/100%zz', '100%zz'],
+    ['https://www.a.example/', 'www.a.example'],
+    ['https://a.example/...html', 'a.example'],
+    ['mailto:', 'Link'],
+  ])('%s is called %s', (url, title) => {
+    expect(linkTitle(url)).toBe(title);
+  });
+});
+
 describe('naming patterns', () => {
   const parts = {
     year: 2026,
@@ -112,6 +189,18 @@ describe('naming patterns', () => {
       { token: '{class:2}', fault: 'width' },
       { token: '}', fault: 'stray-brace' },
     ]);
-    expect(() => fillPattern('{klass}', parts)).toThrow(RangeError);
+    expect(() => fillPattern('{klass}', parts)).toThrow(
+      new RangeError('Naming pattern: unknown {klass}'),
+    );
+  });
+
+  it('has numbers one to six digits wide', () => {
+    const faults = (pattern: string) => checkPattern(pattern).map((f) => f.fault);
+    for (const width of ['1', '6', '06']) expect(faults(`{unit:${width}}`), width).toEqual([]);
+    for (const width of ['0', '7', '12'])
+      expect(faults(`{unit:${width}}`), width).toEqual(['width']);
+    expect(faults('{unit:123}')).toEqual(['stray-brace', 'stray-brace']);
+    expect(fillPattern('{unit:6}', parts)).toBe('000003');
+    expect(fillPattern('{year2}   {unit}', { ...parts, year: 2008 })).toBe('08-09 3');
   });
 });

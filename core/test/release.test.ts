@@ -1,13 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { chainState, isOut, OUT, releaseState, within, type ReleaseRule } from '../src/index.ts';
+import { chainState, isOut, OUT, releaseState, within } from '../src/index.ts';
+import { rule } from './plain.ts';
 import { randomSchool } from './random-school.ts';
-
-const rule = (more: Partial<ReleaseRule> = {}): ReleaseRule => ({
-  ...OUT,
-  perClass: new Map(),
-  ...more,
-});
 
 describe('release', () => {
   it('counts its start in and its end out', () => {
@@ -35,8 +30,7 @@ describe('release', () => {
       state: 'held',
       from: null,
     });
-    const perClass = new Map([['A', OUT]]);
-    expect(chainState([rule({ held: true, perClass })], 'A', 5).state).toBe('out');
+    expect(chainState([rule({ held: true }, [['A', OUT]])], 'A', 5).state).toBe('out');
   });
 
   it('of a chain is out exactly when every node is out', () => {

@@ -7,57 +7,14 @@ import {
   Library,
   OUT,
   type HandingOut,
-  type LibraryData,
-  type Release,
   type Viewer,
 } from '../src/index.ts';
+import { folder, handed, placed, rule } from './plain.ts';
 import { randomSchool } from './random-school.ts';
 import { runs } from './runs.ts';
 
 const NOW = 1000;
 
-function rule(own: Partial<Release> = {}, perClass: [string, Release][] = []) {
-  return { ...OUT, ...own, perClass: new Map(perClass) };
-}
-function folder(
-  path: string,
-  release = rule(),
-  more: Partial<LibraryData['folders'][number]> = {},
-) {
-  const ids = path.split('/');
-  return {
-    id: ids.at(-1)!,
-    ownerId: 't',
-    path: ids,
-    release,
-    binned: false,
-    yearClosed: false,
-    ...more,
-  };
-}
-function handed(
-  target: string,
-  audience: HandingOut['audience'],
-  more: Partial<HandingOut> = {},
-): HandingOut {
-  const kind = target.startsWith('item') ? ('item' as const) : ('folder' as const);
-  return {
-    id: `${target}>${audience.id}`,
-    target: { kind, id: target },
-    audience,
-    level: 'view',
-    from: null,
-    until: null,
-    ...more,
-  };
-}
-const placed = (id: string, folderId: string, itemId: string, release = rule()) => ({
-  id,
-  folderId,
-  itemId,
-  release,
-  binned: false,
-});
 const classA = { kind: 'class' as const, id: 'A' };
 const classB = { kind: 'class' as const, id: 'B' };
 const door = { kind: 'door' as const, id: 'D' };
@@ -70,7 +27,7 @@ describe('how a folder stands to its audiences', () => {
   it('takes what was handed out above it, and says what comes later, class by class', () => {
     const quiz = rule({}, [['B', { held: false, from: 3000, until: null }]]);
     const library = new Library({
-      folders: [folder('top'), folder('top/unit', quiz)],
+      folders: [folder('top'), folder('top/unit', { release: quiz })],
       placements: [],
       handingsOut: [
         handed('top', classA),
@@ -94,12 +51,12 @@ describe('how a folder stands to its audiences', () => {
     };
     const held = new Library({
       ...base,
-      folders: [folder('top', rule({ held: true })), folder('top/unit')],
+      folders: [folder('top', { release: rule({ held: true }) }), folder('top/unit')],
     });
     expect(states(folderStandings(held, 'unit', NOW))).toEqual(['A held', 'S out']);
-    const closed = new Library({ ...base, folders: [folder('top', rule(), { yearClosed: true })] });
+    const closed = new Library({ ...base, folders: [folder('top', { yearClosed: true })] });
     expect(states(folderStandings(closed, 'top', NOW))).toEqual(['A ended', 'S out']);
-    const binned = new Library({ ...base, folders: [folder('top', rule(), { binned: true })] });
+    const binned = new Library({ ...base, folders: [folder('top', { binned: true })] });
     expect(folderStandings(binned, 'top', NOW)).toEqual([]);
   });
 });
@@ -110,7 +67,7 @@ describe('how an item stands to its audiences', () => {
       folders: [folder('mine'), folder('class'), folder('open')],
       placements: [
         placed('p', 'mine', 'item'),
-        placed('q', 'class', 'item', rule({ held: true })),
+        placed('q', 'class', 'item', { release: rule({ held: true }) }),
         placed('r', 'open', 'item'),
       ],
       handingsOut: [
@@ -186,7 +143,7 @@ describe('a folder that is held', () => {
   const readers = { staff: new Set(['colleague']), classesOf: new Map([['K', ['A', 'B']]]) };
   const person = (id: string) => ({ kind: 'person' as const, id });
   const course = { kind: 'course' as const, id: 'K' };
-  const base = { folders: [folder('top', held)], placements: [], readers };
+  const base = { folders: [folder('top', { release: held })], placements: [], readers };
 
   it('is out for a colleague by name, and for no student', () => {
     const library = new Library({
@@ -202,7 +159,7 @@ describe('a folder that is held', () => {
     const later = rule({ held: true }, [['B', { held: false, from: 2000, until: null }]]);
     const waiting = new Library({
       ...base,
-      folders: [folder('top', later)],
+      folders: [folder('top', { release: later })],
       handingsOut: [handed('top', course)],
     });
     expect(states(folderStandings(waiting, 'top', NOW))).toEqual(['K later 2000']);

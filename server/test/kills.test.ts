@@ -21,6 +21,8 @@ import { DiskStorage } from '../src/platform/storage.ts';
  */
 const KILLS = Number(process.env.KILLS ?? 60);
 const SECONDS = Number(process.env.SECONDS ?? 120);
+/** Longer than any restart, however busy the machine is. */
+const STILL = 45_000;
 const WORKERS = 4;
 /** Starting the server again takes some seconds: most kills are those that it survives. */
 const KINDS = [
@@ -31,6 +33,14 @@ const PASSWORD = 'correct horse';
 const EMAIL = 'owner@example.org';
 
 type Db = ReturnType<typeof openDatabase>['db'];
+
+/** What is waited for, or a TimeoutError: after a kill nothing may stand still for good. */
+function bounded<T>(what: string, work: Promise<T>): Promise<T> {
+  const late = wait(STILL, null, { ref: false }).then(() => {
+    throw new DOMException(`${what} takes more than ${STILL / 1000} s.`, 'TimeoutError');
+  });
+  return Promise.race([work, late]);
+}
 
 /** The server, its database, and a teacher who is signed in; all of it comes up again after a kill. */
 class Site {
@@ -57,7 +67,7 @@ class Site {
   async #startDatabase() {
     for (let tries = 0; ; tries += 1) {
       try {
-        this.#postgres = await startPostgres(this.data);
+        this.#postgres = await bounded('Starting the database', startPostgres(this.data));
         break;
       } catch (error) {
         // What a killed server has left behind holds its memory for a moment longer.
@@ -69,13 +79,9 @@ class Site {
   }
 
   async #startServer() {
-    this.#server = await startServerProcess(
-      { data: this.data, url: this.#postgres.url },
-      'postgres',
-      {
-        SAMMLUNG_SAMPLE: 'no',
-      },
-    );
+    const postgres = { data: this.data, url: this.#postgres.url };
+    const starting = startServerProcess(postgres, 'postgres', { SAMMLUNG_SAMPLE: 'no' });
+    this.#server = await bounded('Starting the server', starting);
   }
 
   async #plant() {
@@ -125,6 +131,7 @@ class Site {
     const raw = headers['content-type'] !== undefined;
     return fetch(`${this.#server.address}${path}`, {
       method,
+      signal: AbortSignal.timeout(STILL),
       headers: {
         cookie: this.#cookie,
         ...(body !== undefined && !raw && { 'content-type': 'application/json' }),
@@ -166,7 +173,7 @@ class Site {
     }
     await this.#server.kill();
     if (what === 'database') {
-      await this.#opened.close();
+      await bounded('Closing connections', this.#opened.close());
       await this.#startDatabase();
     }
     await this.#startServer();
@@ -200,10 +207,13 @@ class Worker {
     private readonly n: number,
   ) {}
 
-  /** Works until told to stop; whatever fails leaves its thing open. */
+  /** Works until told to stop; whatever fails leaves its thing open. Throws where nothing is answered at all. */
   async run(stopped: () => boolean) {
     while (!stopped()) {
-      const done = await this.#step().catch(() => false);
+      const done = await this.#step().catch((error: unknown) => {
+        if (error instanceof DOMException && error.name === 'TimeoutError') throw error;
+        return false;
+      });
       if (!done && !stopped()) await this.#recover(stopped);
     }
   }
@@ -426,7 +436,7 @@ async function settle(thing: Thing) {
   if (thing.possible.length === 1 && !thing.possible.includes(ANY)) {
     return;
   }
-  const actual = await thing.actual();
+  const actual = await bounded('Reading a state', thing.actual());
   if (!thing.possible.includes(ANY)) expect(thing.possible).toContain(actual);
   thing.possible = [actual];
 }

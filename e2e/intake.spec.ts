@@ -2,7 +2,7 @@ import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'nod
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, test, type CDPSession, type Locator, type Page } from '@playwright/test';
-import { startScratchPostgres, startServerProcess } from '../scripts/lib/scratch-server.mjs';
+import { startServerApart } from './server.ts';
 import {
   addFiles,
   audience,
@@ -224,8 +224,7 @@ test('a file that was deleted from the disk in the middle of it is named, and th
 test('an upload goes on when the server was killed in the middle of it, and no byte is lost', async ({
   browser,
 }) => {
-  const postgres = await startScratchPostgres('restart');
-  const first = await startServerProcess(postgres);
+  const first = await startServerApart();
   const context = await browser.newContext({ baseURL: first.address });
   const there = await context.newPage();
   await signIn(there, 'teacher');
@@ -238,9 +237,7 @@ test('an upload goes on when the server was killed in the middle of it, and no b
   await expect(incoming.getByText(/^[1-9]\d? %/u)).toBeVisible();
   process.kill(first.pid, 'SIGKILL');
   await first.stop();
-  const second = await startServerProcess(postgres, 'postgres', {
-    PORT: new URL(first.address).port,
-  });
+  const second = await startServerApart({ PORT: new URL(first.address).port });
   await throttled(client, -1);
   // It goes on by itself for some time; then the person is asked.
   const goOn = incoming.getByRole('button', { name: 'Go on' });
@@ -256,7 +253,6 @@ test('an upload goes on when the server was killed in the middle of it, and no b
   expect(readFileSync(await download.path()).equals(large)).toBe(true);
   await context.close();
   await second.stop();
-  await postgres.stop();
 });
 
 test('five hundred files dropped at once all arrive', async () => {

@@ -1,5 +1,5 @@
 import type { PlacedUpload } from '@sammlung/contract';
-import { SAMPLE_PASSWORD } from '@sammlung/demo';
+import { SAMPLE_PASSWORD } from '@sammlung/demo/sign-ins';
 import { eq } from 'drizzle-orm';
 import type { ScratchPostgres } from '../../scripts/lib/scratch-server.mjs';
 import { openDatabase, type Database } from '../../server/src/db/database.ts';

@@ -1,3 +1,4 @@
 export * from './people.ts';
 export * from './school.ts';
 export * from './library.ts';
+export * from './sign-ins.ts';

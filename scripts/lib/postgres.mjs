@@ -13,6 +13,7 @@ import {
   writeFileSync,
 } from 'node:fs';
 import { join } from 'node:path';
+import { setTimeout } from 'node:timers/promises';
 import { postgresBin } from './install.mjs';
 import { alive, freePort, run, Stop } from './run.mjs';
 
@@ -84,9 +85,10 @@ export async function startPostgres(data, { scratch = false } = {}) {
     pid: child.pid,
     /** Resolves when the server has ended, by whomever. */
     ended,
-    /** Ends the server, fast but cleanly. */
-    async stop() {
-      if (child.exitCode === null && child.signalCode === null) child.kill('SIGINT');
+    /** Ends the server as `endServer` does. */
+    async stop(patience) {
+      if (child.exitCode === null && child.signalCode === null)
+        await endServer(child.pid, patience);
       await ended;
     },
   };
@@ -152,11 +154,25 @@ async function endLeftOver(cluster) {
   const pid = Number(readFileSync(lock, 'utf8').split('\n')[0]);
   if (!alive(pid) || !isServerOf(pid, cluster)) return;
   console.log('Ending the database server of an earlier run …');
-  process.kill(pid, 'SIGINT');
-  for (let tries = 0; alive(pid); tries += 1) {
-    if (tries > 300) throw new Stop(`The database server ${pid} of an earlier run does not end.`);
-    await new Promise((resolve) => setTimeout(resolve, 100));
+  await endServer(pid);
+}
+
+/**
+ * Ends a server, fast but cleanly; where that has not come to its end after `patience` milliseconds, at once, which
+ * the next start recovers from. PostgreSQL 15 never ends cleanly when it is asked to while it recovers from a crash.
+ */
+async function endServer(pid, patience = 20_000) {
+  const ways = [
+    ['SIGINT', patience],
+    ['SIGQUIT', 20_000],
+  ];
+  for (const [signal, atMost] of ways) {
+    process.kill(pid, signal);
+    const until = Date.now() + atMost;
+    while (alive(pid) && Date.now() < until) await setTimeout(50);
+    if (!alive(pid)) return;
   }
+  throw new Stop(`The database server ${pid} does not end.`);
 }
 
 function isServerOf(pid, cluster) {
@@ -169,15 +185,19 @@ function isServerOf(pid, cluster) {
   }
 }
 
-/** Waits until the server has written into its lock file that it takes connections. */
+/** Waits until the server has written into its lock file that it takes connections, however long it has to recover. */
 async function ready(child, cluster, log) {
   const lock = join(cluster, 'postmaster.pid');
-  for (let tries = 0; tries < 600; tries += 1) {
-    if (child.exitCode !== null)
+  const told = Date.now() + 10_000;
+  for (let waiting = false; ;) {
+    if (child.exitCode !== null || child.signalCode !== null)
       throw new Stop(`The database server did not start. Its log: ${log}`);
     const lines = existsSync(lock) ? readFileSync(lock, 'utf8').split('\n') : [];
     if (Number(lines[0]) === child.pid && lines[7]?.trim() === 'ready') return;
-    await new Promise((resolve) => setTimeout(resolve, 50));
+    if (!waiting && Date.now() > told) {
+      waiting = true;
+      console.log(`The database is being made ready … Its log: ${log}`);
+    }
+    await setTimeout(50);
   }
-  throw new Stop(`The database server did not answer within 30 seconds. Its log: ${log}`);
 }

@@ -164,7 +164,12 @@ class Site {
         sql`select pid from pg_stat_activity where backend_type = 'client backend' and pid <> pg_backend_pid()
           order by random() limit 1`,
       );
-      if (one) process.kill(one.pid, 'SIGKILL');
+      if (!one) return;
+      process.kill(one.pid, 'SIGKILL');
+      // Until the database has noticed, the other connections still answer.
+      const there = sql`select 1 from pg_stat_activity where pid = ${one.pid}`;
+      const noticed = (found: unknown[]) => found.length === 0;
+      while (!(await rows(this.db, there).then(noticed, () => true))) await wait(5);
       return;
     }
     if (what === 'database') {

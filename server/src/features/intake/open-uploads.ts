@@ -85,11 +85,16 @@ async function openUpload({ store }: Uploads, id: string): Promise<Upload | null
   }
 }
 
-/** An upload of this person; for anybody else's, and for none, `not-found`. */
+/** An upload of this person; null for anybody else's, and for none. */
+export async function ownUpload(tus: Uploads, person: SignedIn, id: string) {
+  const upload = /^[0-9a-f]{32}$/u.test(id) ? await openUpload(tus, id) : null;
+  return upload?.metadata?.personId === person.id ? upload : null;
+}
+
+/** The same; where there is none, `not-found`. */
 export async function uploadOf(tus: Uploads, person: SignedIn, id: string): Promise<Upload> {
-  if (!/^[0-9a-f]{32}$/u.test(id)) throw new AppError('not-found');
-  const upload = await openUpload(tus, id);
-  if (upload?.metadata?.personId !== person.id) throw new AppError('not-found');
+  const upload = await ownUpload(tus, person, id);
+  if (!upload) throw new AppError('not-found');
   return upload;
 }
 

@@ -34,7 +34,7 @@ import { lockContent, sweep } from '../../platform/sweep.ts';
 import { addVersion, withdrawVersion } from '../../platform/versions.ts';
 import type { Settings } from '../../settings.ts';
 import { mediaTypeOf } from './media-type.ts';
-import { isGone, uploadOf } from './open-uploads.ts';
+import { isGone, ownUpload } from './open-uploads.ts';
 import { lyingElsewhere, lyingIn, placesOf } from './queries.ts';
 import type { Uploads } from './uploads.ts';
 
@@ -61,7 +61,8 @@ export async function placeUpload(
   const folder = await folderFor(db, { personId: person.id, doorIds: [] }, folderId, now(), 'add');
   const known = await alreadyPlaced(db, person, uploadId);
   if (known) return known;
-  const upload = await uploadOf(tus, person, uploadId);
+  const upload = await ownUpload(tus, person, uploadId);
+  if (!upload) return placedMeanwhile(db, person, uploadId);
   if (upload.metadata?.folderId !== folderId) throw new AppError('not-found');
   if (upload.offset !== upload.size) throw new AppError('upload-unfinished');
   const given = upload.metadata?.filename ?? '';
@@ -69,12 +70,7 @@ export async function placeUpload(
   const name = fileName(given);
   if (!name) throw new AppError('file-name-empty');
   const found = await lookInside(storage, path, name.extension);
-  if (!found) {
-    // Asked for twice at once: the other request has taken it meanwhile.
-    const placed = await alreadyPlaced(db, person, uploadId);
-    if (!placed) throw new AppError('not-found');
-    return placed;
-  }
+  if (!found) return placedMeanwhile(db, person, uploadId);
   const file: Arrived = { ...found, name, given, uploadId, sameName };
   try {
     const fresh = await db.transaction(async (tx) => {
@@ -97,6 +93,16 @@ export async function placeUpload(
   // A server that stops before this is said finds the content waiting when it starts again.
   if (isPreparable(file.mediaType)) await sendToPrepare(needs.jobs, person.schoolId, file.hash);
   return (await alreadyPlaced(db, person, uploadId))!;
+}
+
+/** Where an upload that is gone was put by another request, once that has come to its end; `not-found` where by none. */
+async function placedMeanwhile(db: Services['db'], person: SignedIn, uploadId: string) {
+  const placed = await db.transaction(async (tx) => {
+    await lockRoom(tx, person.id);
+    return alreadyPlaced(tx, person, uploadId);
+  });
+  if (!placed) throw new AppError('not-found');
+  return placed;
 }
 
 /** What a finished upload holds; null when it is gone. */

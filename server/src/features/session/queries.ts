@@ -1,4 +1,4 @@
-import { SAMPLE_PASSWORD, SAMPLE_SIGN_INS } from '@sammlung/demo';
+import { SAMPLE_PASSWORD, SAMPLE_SIGN_INS } from '@sammlung/demo/sign-ins';
 import { and, eq, inArray, sql } from 'drizzle-orm';
 import { people, schools } from '../../db/schema/index.ts';
 import type { Services } from '../../platform/services.ts';

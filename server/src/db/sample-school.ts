@@ -1,0 +1,288 @@
+import {
+  SAMPLE_LIBRARY,
+  SAMPLE_PASSWORD,
+  SAMPLE_SIGN_INS,
+  sampleYears,
+  SCHOOL,
+  STAFF,
+  STUDENTS,
+  type Moment,
+  type SampleEntry,
+  type SampleFolder,
+} from '@sammlung/demo';
+import { fileName } from '@sammlung/core';
+import { hash } from '@node-rs/argon2';
+import { eq, sql } from 'drizzle-orm';
+import { newToken } from '../platform/access/door.ts';
+import type { Storage } from '../platform/storage.ts';
+import type { Queries } from './database.ts';
+import * as s from './schema/index.ts';
+
+const DAY_MS = 24 * 60 * 60 * 1000;
+
+/** Makes the sample school within a transaction; its dates lie around `now`. */
+export function makeSampleSchool(tx: Queries, storage: Storage, now: number): Promise<void> {
+  return new Seed(tx, storage, now).run();
+}
+
+class Seed {
+  #schoolId = '';
+  readonly #people = new Map<string, string>();
+  readonly #classes = new Map<string, string>();
+  readonly #years = new Map<'closed' | 'running', string>();
+  readonly #items = new Map<string, string>();
+  readonly #again: {
+    folderId: string;
+    ownerId: string;
+    entry: SampleEntry & { kind: 'again' };
+    position: number;
+  }[] = [];
+
+  constructor(
+    private readonly tx: Queries,
+    private readonly storage: Storage,
+    private readonly now: number,
+  ) {}
+
+  async run() {
+    await this.#school();
+    await this.#calendar();
+    for (const [position, folder] of SAMPLE_LIBRARY.entries()) {
+      const ownerId = this.#person(folder.owner ?? STAFF.ilse);
+      await this.#folder(folder, ownerId, null, position);
+    }
+    for (const { folderId, ownerId, entry, position } of this.#again)
+      await this.#place(folderId, this.#items.get(entry.name)!, ownerId, position, entry.added);
+    await this.#readers();
+  }
+
+  /** What is older than a week has been opened by most of those who have it; by the sample sign-ins always. */
+  async #readers() {
+    const known = SAMPLE_SIGN_INS.map((signIn) => signIn.email);
+    const weekAgo = this.#at({ day: -6, minute: 0 });
+    await this.tx.execute(sql`
+      insert into openings (school_id, placement_id, version_id, person_id, kind, at)
+      select distinct p.school_id, p.id, i.current_version_id, m.person_id, 'opened'::opening_kind, p.added_at + interval '1 day'
+      from placements p join items i on i.id = p.item_id join folders f on f.id = p.folder_id
+        join grants g on g.folder_id = any (f.path) join memberships m on m.class_id = g.class_id
+        join people on people.id = m.person_id
+      where p.added_at < ${weekAgo.toISOString()}::timestamptz and not p.held
+        and not exists (select from versions v where v.id = i.current_version_id and v.number > 1)
+        and (people.email = any (${sql.param(known)}::text[]) or hashtext(people.name || i.title) % 10 < 5)`);
+  }
+
+  /** The instant of a moment around today. */
+  #at({ day, minute = 8 * 60 }: Moment): Date {
+    const midnight = Math.floor(this.now / DAY_MS) * DAY_MS;
+    return new Date(midnight + day * DAY_MS + minute * 60_000);
+  }
+
+  #day(day: number): string {
+    return this.#at({ day }).toISOString().slice(0, 10);
+  }
+
+  #person({ key }: { key: string }): string {
+    return this.#people.get(key)!;
+  }
+
+  async #school() {
+    const [school] = await this.tx
+      .insert(s.schools)
+      .values({ ...SCHOOL, sample: true, signInDomains: ['fennmoor.example'] })
+      .returning();
+    this.#schoolId = school!.id;
+    const everybody = [...Object.values(STAFF), ...STUDENTS];
+    const made = await this.tx
+      .insert(s.people)
+      .values(
+        everybody.map(({ kind, name, email }) => ({ schoolId: this.#schoolId, kind, name, email })),
+      )
+      .returning({ id: s.people.id });
+    everybody.forEach((p, n) => this.#people.set(p.key, made[n]!.id));
+    // One password for all: hashing it ninety times would only make the first start slow.
+    const password = await hash(SAMPLE_PASSWORD);
+    await this.tx
+      .insert(s.credentials)
+      .values(
+        made.map(({ id }) => ({ userId: id, accountId: id, providerId: 'credential', password })),
+      );
+  }
+
+  async #calendar() {
+    const today = new Date(this.now);
+    const start = today.getUTCFullYear() - (today.getUTCMonth() < 7 ? 1 : 0);
+    const schoolId = this.#schoolId;
+    for (const { label, firstDay, lastDay, closed, courses } of sampleYears(start)) {
+      const [year] = await this.tx
+        .insert(s.years)
+        .values({
+          schoolId,
+          label,
+          firstDay,
+          lastDay,
+          closedAt: closed ? new Date(`${lastDay}T16:00:00Z`) : null,
+        })
+        .returning();
+      this.#years.set(closed ? 'closed' : 'running', year!.id);
+      for (const { title, colour, teachers, classes } of courses) {
+        const [course] = await this.tx
+          .insert(s.courses)
+          .values({ schoolId, yearId: year!.id, title, colour })
+          .returning();
+        await this.tx
+          .insert(s.courseTeachers)
+          .values(
+            teachers.map((t) => ({ schoolId, courseId: course!.id, personId: this.#person(t) })),
+          );
+        for (const c of classes) {
+          const [made] = await this.tx
+            .insert(s.classes)
+            .values({
+              schoolId,
+              yearId: year!.id,
+              courseId: course!.id,
+              code: c.code,
+              colour: c.colour,
+            })
+            .returning();
+          this.#classes.set(`${closed ? 'closed' : 'running'} ${c.code}`, made!.id);
+          await this.tx.insert(s.memberships).values(
+            c.students.map((student) => ({
+              schoolId,
+              classId: made!.id,
+              personId: this.#person(student),
+              fromAt: new Date(`${firstDay}T00:00:00Z`),
+              untilAt: closed ? new Date(`${lastDay}T00:00:00Z`) : null,
+            })),
+          );
+        }
+      }
+    }
+  }
+
+  async #folder(folder: SampleFolder, ownerId: string, parentId: string | null, position: number) {
+    const schoolId = this.#schoolId;
+    const [made] = await this.tx
+      .insert(s.folders)
+      .values({
+        schoolId,
+        ownerId,
+        parentId,
+        title: folder.title,
+        mark: folder.mark ?? null,
+        colour: folder.colour ?? null,
+        order: folder.order ?? 'hand',
+        yearId: folder.year ? this.#years.get(folder.year)! : null,
+        held: folder.held ?? false,
+        fromAt: folder.from ? this.#at(folder.from) : null,
+        position,
+        createdBy: ownerId,
+        createdAt: this.#at({ day: -90 }),
+      })
+      .returning({ id: s.folders.id });
+    const folderId = made!.id;
+    const handed = {
+      schoolId,
+      folderId,
+      createdBy: ownerId,
+      createdAt: this.#at(folder.handedOut ?? { day: -60 }),
+    };
+    for (const code of folder.classes ?? []) {
+      const classId = this.#classes.get(`${folder.year ?? 'running'} ${code}`)!;
+      await this.tx.insert(s.grants).values({ ...handed, audienceKind: 'class', classId });
+    }
+    if (folder.staff)
+      await this.tx
+        .insert(s.grants)
+        .values({ ...handed, audienceKind: 'staff', level: folder.staff });
+    if (folder.publicDoor)
+      await this.tx.insert(s.doors).values({
+        ...handed,
+        kind: 'public',
+        token: newToken(),
+        coverText: folder.publicDoor,
+      });
+    for (const [n, entry] of (folder.entries ?? []).entries())
+      await this.#entry(entry, folderId, ownerId, n + 1);
+    for (const [n, below] of (folder.folders ?? []).entries())
+      await this.#folder(below, ownerId, folderId, n + 1);
+  }
+
+  async #entry(entry: SampleEntry, folderId: string, ownerId: string, position: number) {
+    const schoolId = this.#schoolId;
+    if (entry.kind === 'again') {
+      this.#again.push({ folderId, ownerId, entry, position });
+      return;
+    }
+    const createdAt = this.#at(entry.added);
+    if (entry.kind === 'link') {
+      const { title, url } = entry;
+      const [item] = await this.tx
+        .insert(s.items)
+        .values({ schoolId, ownerId, kind: 'link', title, url, createdAt })
+        .returning({ id: s.items.id });
+      await this.#place(folderId, item!.id, ownerId, position, entry.added);
+      return;
+    }
+    const name = fileName(entry.name)!;
+    const [item] = await this.tx
+      .insert(s.items)
+      .values({
+        schoolId,
+        ownerId,
+        kind: 'file',
+        title: name.title,
+        extension: name.extension,
+        lessonDate: entry.lesson === undefined ? null : this.#day(entry.lesson),
+        createdAt,
+      })
+      .returning({ id: s.items.id });
+    const itemId = item!.id;
+    for (const [n, { make, at }] of entry.versions.entries()) {
+      const content = await this.storage.put(schoolId, await make());
+      await this.tx
+        .insert(s.blobs)
+        .values({ schoolId, ...content })
+        .onConflictDoNothing();
+      const [version] = await this.tx
+        .insert(s.versions)
+        .values({
+          schoolId,
+          itemId,
+          number: n + 1,
+          ...content,
+          mediaType: entry.mediaType,
+          originalName: entry.name,
+          createdBy: ownerId,
+          createdAt: this.#at(at),
+        })
+        .returning({ id: s.versions.id });
+      await this.tx
+        .update(s.items)
+        .set({ currentVersionId: version!.id })
+        .where(eq(s.items.id, itemId));
+    }
+    this.#items.set(entry.name, itemId);
+    await this.#place(folderId, itemId, ownerId, position, entry.added, entry);
+  }
+
+  async #place(
+    folderId: string,
+    itemId: string,
+    ownerId: string,
+    position: number,
+    added: Moment,
+    release: { held?: boolean; from?: Moment } = {},
+  ) {
+    await this.tx.insert(s.placements).values({
+      schoolId: this.#schoolId,
+      folderId,
+      itemId,
+      position,
+      addedBy: ownerId,
+      addedAt: this.#at(added),
+      held: release.held ?? false,
+      fromAt: release.from ? this.#at(release.from) : null,
+    });
+  }
+}

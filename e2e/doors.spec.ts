@@ -105,7 +105,7 @@ test('on a class website the folder is walked, previewed and taken along; nothin
   }
 });
 
-test('a word, an end, a card with several, and a new address', async () => {
+test('a word, an end, a card with several, and a new address', async ({ browser }) => {
   await teacher.goto(folder);
   await teacher.getByRole('button', { name: 'More …' }).click();
   await sheet().getByLabel('Asks for a word').fill('Glasshouse');
@@ -124,6 +124,17 @@ test('a word, an end, a card with several, and a new address', async () => {
   await visitor.getByLabel('The word').fill('glasshouse');
   await visitor.getByRole('button', { name: 'Open', exact: true }).click();
   await expect(visitor.getByRole('heading', { level: 1, name: 'Open evening' })).toBeVisible();
+
+  const student = await openAs(browser, 'studentA');
+  await student.goto(`/at/${short}`);
+  await student.getByLabel('The word').fill('glasshouse');
+  await student.getByRole('button', { name: 'Open', exact: true }).click();
+  await student.getByRole('button', { name: 'Keep Open evening at hand' }).click();
+  await expect(student.getByText('Open evening is kept')).toBeVisible();
+  await goTo(student, 'Kept');
+  await row(student, 'Open evening').getByRole('link').first().click();
+  await expect(student.getByRole('heading', { level: 1, name: 'Open evening' })).toBeVisible();
+  await student.context().close();
 
   await sheet().getByLabel('Open until').fill('2020-01-01T08:00');
   await sheet().getByLabel('Open until').blur();

@@ -1,11 +1,10 @@
 import { z } from 'zod';
 import { Colour, Id, THINGS_AT_ONCE } from './common.ts';
 
-/** A folder, or an item where it lies, to be kept at hand; at a door with the door's token. */
+/** A folder, or an item where it is, to be kept at hand. */
 export const Keep = z.object({
   kind: z.enum(['folder', 'placement']),
   id: Id,
-  token: z.string().max(100).optional(),
 });
 export type Keep = z.infer<typeof Keep>;
 

@@ -6,8 +6,8 @@ const server = await startServer();
 const { ask, call, clock } = server;
 afterAll(() => server.stop());
 
-const keep = (body: object, who: Who = 'student in') =>
-  ask<{ id: string }>(who, 'POST', '/api/kept', body);
+const keep = (body: object) => ask<{ id: string }>('student in', 'POST', '/api/kept', body);
+const atDoor = ({ token }: { token: string }) => `/api/open/${token}/kept`;
 const kept = async (who: Who = 'student in') => (await ask<Kept>(who, 'GET', '/api/kept')).things;
 const letAllGo = async (who: Who = 'student in') => {
   for (const { id } of await kept(who)) await ask(who, 'DELETE', `/api/kept/${id}`);
@@ -56,7 +56,7 @@ describe('what is kept', () => {
 
   it('holds a folder from a door with its address, until the door is closed', async () => {
     const scene = await server.scene();
-    await keep({ kind: 'folder', id: scene.handed, token: scene.token }, 'student out');
+    await ask('student out', 'POST', atDoor(scene), { kind: 'folder', id: scene.handed });
     expect((await kept('student out'))[0]).toMatchObject({
       folderId: scene.handed,
       token: scene.token,
@@ -75,15 +75,17 @@ describe('what is kept', () => {
     await change({ word: 'first' });
     const give = async (word: string) => {
       const reply = await call('student out', 'POST', `/api/open/${scene.token}/word`, { word });
-      return reply.headers.getSetCookie().map((c) => c.split(';')[0]!);
+      return reply.headers.getSetCookie()[0]!;
     };
-    const [given] = await give('first');
+    const [given, path] = (await give('first')).split('; ');
+    // Browsers send it to what is below this path, and nowhere else.
+    expect(path).toBe(`Path=/api/open/${scene.token}`);
     const session = server.cookies.get('student out')!;
     const keeping = await call(
       'student out',
       'POST',
-      '/api/kept',
-      { kind: 'folder', id: scene.handed, token: scene.token },
+      atDoor(scene),
+      { kind: 'folder', id: scene.handed },
       { cookie: `${session}; ${given}` },
     );
     expect(keeping.status).toBe(200);
@@ -117,12 +119,13 @@ describe('what is kept', () => {
 
   it('is only what is seen, and only one’s own', async () => {
     const scene = await server.scene();
-    for (const [who, body] of [
-      ['student out', { kind: 'folder', id: scene.handed }],
-      ['student in', { kind: 'folder', id: scene.secret }],
-      ['other school', { kind: 'folder', id: scene.handed, token: scene.token }],
+    for (const [who, path, id] of [
+      ['student out', '/api/kept', scene.handed],
+      ['student in', '/api/kept', scene.secret],
+      ['student out', atDoor(scene), scene.secret],
+      ['other school', atDoor(scene), scene.handed],
     ] as const)
-      expect((await call(who, 'POST', '/api/kept', body)).status, who).toBe(404);
+      expect((await call(who, 'POST', path, { kind: 'folder', id })).status, who).toBe(404);
     const { id } = await keep({ kind: 'folder', id: scene.handed });
     const { id: second } = await keep({ kind: 'placement', id: scene.placement });
     await ask('student in', 'PUT', '/api/kept/order', { ids: [id, second] });

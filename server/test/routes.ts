@@ -824,6 +824,10 @@ export const TABLE: Record<string, Row> = {
     ask: (s) => ({ path: '/api/kept', body: folder(s.handed) }),
     expected: readers(200),
   },
+  'POST /api/open/:token/kept': {
+    ask: (s) => ({ path: `/api/open/${s.token}/kept`, body: folder(s.handed) }),
+    expected: signedIn(200, { 'other school': 404 }),
+  },
   'PUT /api/kept/order': {
     ask: async (s) => ({ path: '/api/kept/order', body: { ids: [(await keeps(s)).id] } }),
     expected: signedIn(204),

@@ -28,12 +28,13 @@ export function useKeeping() {
 
   const drop = (id: string) => api<null>('DELETE', `/api/kept/${id}`);
   const put = (what: Pick<KeptThing, 'folderId' | 'placementId' | 'token'>) =>
-    api<{ id: string }>('POST', '/api/kept', {
-      ...(what.folderId
+    api<{ id: string }>(
+      'POST',
+      what.token ? `/api/open/${what.token}/kept` : '/api/kept',
+      what.folderId
         ? { kind: 'folder', id: what.folderId }
-        : { kind: 'placement', id: what.placementId }),
-      ...(what.token && { token: what.token }),
-    });
+        : { kind: 'placement', id: what.placementId },
+    );
   const arrange = (ids: readonly string[]) =>
     attempt(() => api<null>('PUT', '/api/kept/order', { ids }));
 

@@ -1,7 +1,15 @@
-import { Keep, Kept, KeptMade, KeptOrder, KeptParams, Nothing } from '@sammlung/contract';
+import {
+  Keep,
+  Kept,
+  KeptMade,
+  KeptOrder,
+  KeptParams,
+  Nothing,
+  TokenParams,
+} from '@sammlung/contract';
 import type { App } from '../../platform/app-type.ts';
 import { signedIn } from '../../platform/sessions.ts';
-import { arrangeKept, keep, keptThings, letGo } from './service.ts';
+import { arrangeKept, keep, keepAtDoor, keptThings, letGo } from './service.ts';
 
 /** What somebody keeps at hand. */
 export async function keepRoutes(app: App) {
@@ -10,7 +18,14 @@ export async function keepRoutes(app: App) {
     keptThings(services, signedIn(request)),
   );
   app.post('/api/kept', { schema: { body: Keep, response: { 200: KeptMade } } }, (request) =>
-    keep(services, signedIn(request), request, request.body),
+    keep(services, signedIn(request), request.body),
+  );
+  // At the door's own address: browsers send there what says that its password was given.
+  app.post(
+    '/api/open/:token/kept',
+    { schema: { params: TokenParams, body: Keep, response: { 200: KeptMade } } },
+    (request) =>
+      keepAtDoor(services, signedIn(request), request, request.params.token, request.body),
   );
   app.put(
     '/api/kept/order',

@@ -5,6 +5,7 @@ import { barred, doorOf, throughDoor } from '../../platform/access/door.ts';
 import { folderFor } from '../../platform/access/folder.ts';
 import { placementSeen } from '../../platform/access/placement.ts';
 import { AppError } from '../../platform/errors.ts';
+import type { Asker } from '../../platform/access/twin.ts';
 import type { Services } from '../../platform/services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import type { FastifyRequest } from 'fastify';
@@ -57,18 +58,36 @@ export async function keptThings(
 }
 
 /** Keeps a folder, or an item, that the person sees; what is kept already stays where it is. */
-export async function keep(
+export const keep = (needs: Needs, person: SignedIn, what: Keep) =>
+  keepSeen(needs, person, { personId: person.id, doorIds: [] }, what, null);
+
+/**
+ * The same for what is seen through a door: it is kept for the door's sake, since through a public one everybody is a
+ * stranger.
+ */
+export async function keepAtDoor(
   needs: Needs,
   person: SignedIn,
   request: Asking,
-  { kind, id, token }: Keep,
+  token: string,
+  what: Keep,
+) {
+  const { asker, door, wordHash } = await throughDoor(needs, request, token);
+  return keepSeen(needs, person, asker, what, {
+    doorId: door.id,
+    doorToken: token,
+    doorWordHash: wordHash,
+  });
+}
+
+async function keepSeen(
+  { db, now }: Needs,
+  person: SignedIn,
+  seenAs: Asker,
+  { kind, id }: Keep,
+  door: Pick<typeof kept.$inferInsert, 'doorId' | 'doorToken' | 'doorWordHash'> | null,
 ): Promise<{ id: string }> {
-  const { db, now } = needs;
   const t = now();
-  const through = token === undefined ? null : await throughDoor(needs, request, token);
-  const asker = { personId: person.id, doorIds: through ? [through.door.id] : [] };
-  // Through a public door anybody is a stranger: what is kept there is kept for the door's sake.
-  const seenAs = through?.asker ?? asker;
   const target =
     kind === 'folder'
       ? { ...(await folderFor(db, seenAs, id, t)), folderId: id, itemId: null }
@@ -81,11 +100,6 @@ export async function keep(
     .select({ id: kept.id })
     .from(kept)
     .where(and(eq(kept.personId, person.id), what));
-  const door = through && {
-    doorId: through.door.id,
-    doorToken: through.token,
-    doorWordHash: through.wordHash,
-  };
   if (known) {
     if (door) await db.update(kept).set(door).where(eq(kept.id, known.id));
     return known;

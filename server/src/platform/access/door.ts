@@ -69,17 +69,12 @@ export async function throughDoor(
   { db, now, sign }: Needs,
   request: Pick<FastifyRequest, 'person' | 'headers'>,
   token: string,
-): Promise<{ asker: Asker; door: ShownDoor; token: string; wordHash: string | null }> {
+): Promise<{ asker: Asker; door: ShownDoor; wordHash: string | null }> {
   const found = await doorOf(db, token);
   if (!found || barred(found, request.person, now(), wordGiven(sign, found, request, now())))
     throw new AppError('not-found');
   const { id, kind, schoolId, wordHash } = found.door;
-  return {
-    asker: askerThrough(found, request.person),
-    door: { id, kind, schoolId },
-    token,
-    wordHash,
-  };
+  return { asker: askerThrough(found, request.person), door: { id, kind, schoolId }, wordHash };
 }
 
 /** How long a word that was given at a door holds, in this browser. */

@@ -2,7 +2,8 @@ import { defineConfig } from 'vitest/config';
 
 export default defineConfig({
   test: {
-    maxWorkers: 2,
+    // One more than the cores that it is to run on: many tests wait for programs and for the database.
+    maxWorkers: 3,
     projects: [
       { test: { name: 'core', include: ['core/test/**/*.test.ts'], testTimeout: 120_000 } },
       { test: { name: 'demo', include: ['demo/test/**/*.test.ts'], testTimeout: 120_000 } },

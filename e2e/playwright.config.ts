@@ -6,7 +6,8 @@ export default defineConfig({
   testMatch: '*.spec.ts',
   globalSetup: './server.ts',
   outputDir: '../test-results',
-  workers: 2,
+  // One more than the cores that they are to run on: journeys wait for pages half of the time.
+  workers: 3,
   timeout: 180_000,
   expect: { timeout: 20_000 },
   retries: 0,

@@ -68,7 +68,13 @@ export async function startPostgres(data, { scratch = false } = {}) {
     random_page_cost: '1.1',
     // Compiling plans costs more than the short queries of this application take.
     jit: 'off',
-    ...(scratch && { fsync: 'off', synchronous_commit: 'off', full_page_writes: 'off' }),
+    // The tests start many servers, each with its own connections.
+    ...(scratch && {
+      max_connections: 300,
+      fsync: 'off',
+      synchronous_commit: 'off',
+      full_page_writes: 'off',
+    }),
   };
   const child = spawn(
     join(bin, 'postgres'),

@@ -103,6 +103,54 @@ describe('who sees what', () => {
     expect(lib.rightIn(student('A'), 'a', T)).toBe('none');
   });
 
+  it('gives the highest of several levels, whichever was given first, while it lasts', () => {
+    const colleague: Viewer = {
+      person: { id: 'colleague', schoolId: 'school', staff: true, memberships: [] },
+      doors: [],
+    };
+    const byName = handed('a', { kind: 'person', id: 'colleague' }, { level: 'manage', until: T });
+    const toStaff = handed('a', { kind: 'staff', id: 'school' }, { level: 'add' });
+    for (const handingsOut of [
+      [byName, toStaff],
+      [toStaff, byName],
+    ]) {
+      const lib = new Library({
+        folders: [folder('a')],
+        placements: [item('p', 'a')],
+        handingsOut,
+      });
+      expect(lib.rightIn(colleague, 'a', T - 1)).toBe('manage');
+      expect(lib.rightIn(colleague, 'a', T)).toBe('add');
+    }
+    const lower = { ...byName, level: 'view' as const };
+    const lib = new Library({
+      folders: [folder('a')],
+      placements: [],
+      handingsOut: [lower, toStaff, lower],
+    });
+    expect(lib.rightIn(colleague, 'a', T - 1)).toBe('add');
+    const ends = { ...toClass('a', 'A'), until: T };
+    const ending = new Library({
+      folders: [folder('a')],
+      placements: [item('p', 'a')],
+      handingsOut: [ends],
+    });
+    expect([T - 1, T].map((t) => ending.seesPlacement(student('A'), 'p', t))).toEqual([
+      true,
+      false,
+    ]);
+  });
+
+  it('shows nothing below a folder that is not there', () => {
+    const lib = new Library({
+      folders: [folder('gone/a')],
+      placements: [item('p', 'a')],
+      handingsOut: [toClass('a', 'A')],
+    });
+    expect(lib.seesFolder(student('A'), 'a', T)).toBe(false);
+    expect(lib.seesPlacement(student('A'), 'p', T)).toBe(false);
+  });
+
   it('opens a school door only to people of that school', () => {
     const door = { id: 'door', kind: 'school' as const, schoolId: 'school' };
     const through = { ...toClass('a', 'x'), audience: { kind: 'door' as const, id: 'door' } };

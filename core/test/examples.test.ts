@@ -127,6 +127,19 @@ describe('what stands in the way', () => {
     });
   });
 
+  it('is nothing for staff, whatever is held', () => {
+    const colleague: Viewer = {
+      person: { id: 'colleague', schoolId: 's', staff: true, memberships: [] },
+      doors: [],
+    };
+    const given = library({
+      folders: [folder('f', { release: held, yearClosed: true })],
+      handingsOut: [toClass('h', 'f', { audience: { kind: 'staff', id: 's' } })],
+    });
+    const { reasons } = explain(given, colleague, { folderId: 'f', placementId: null }, 10);
+    expect(reasons.map((reason) => reason.obstacle)).toEqual([null]);
+  });
+
   it('is nothing where something is seen, and the release of one’s own class counts', () => {
     const forA: ReleaseRule = { ...held, perClass: new Map([['A', OUT]]) };
     const { sees, reasons } = why(plain, [toClass('h', 'top')], forA);

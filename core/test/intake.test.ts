@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import {
   fileName,
+  freeFileTitle,
   intake,
   nameKey,
   withExtension,
@@ -38,6 +39,12 @@ describe('intake', () => {
       outcome: 'new',
       title: 'Sheet',
     });
+  });
+
+  it('cuts a title for its number and its extension', () => {
+    const taken = new Set([`${'x'.repeat(116)}.pdf`]);
+    const title = freeFileTitle({ title: 'x'.repeat(116), extension: 'pdf' }, taken);
+    expect(title).toBe(`${'x'.repeat(114)} 2`);
   });
 
   it('never lets two things of one name lie in the folder, and never touches what it was not asked about', () => {

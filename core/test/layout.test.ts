@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import {
+  DEFAULT_PATTERN,
   faultsIn,
   layOut,
   missingPaths,
@@ -42,6 +43,11 @@ describe('parseOutline', () => {
       ],
       'Rubrics',
     ]);
+  });
+
+  it('keeps dashes within names, takes several bullets, and a tab goes to the next stop', () => {
+    const text = 'Soil - water\n-  - A\n    B\n \tC';
+    expect(names(parseOutline(text).lines)).toEqual(['Soil - water', ['A', ['B', 'C']]]);
   });
 
   it('takes a step back to a depth that is not there as the nearest one above', () => {
@@ -103,6 +109,14 @@ describe('layOut', () => {
       '26-27 SO1A Vandermoor Handouts / Rubrics',
     ]);
     expect(faultsIn([folder])).toEqual([]);
+  });
+
+  it('counts a unit for each line that says so, with a width or without', () => {
+    const lines = parseOutline('{unit} Soil\nRubrics\n{unit:2} Texture\n{unit} Water').lines;
+    const { below } = layOut(PARTS, DEFAULT_PATTERN, lines);
+    expect(below.map((f) => f.title)).toEqual(['1 Soil', 'Rubrics', '02 Texture', '3 Water']);
+    expect(layOut(PARTS, DEFAULT_PATTERN, []).title).toBe('26-27 SO1A Soil Science I');
+    expect(layOut(PARTS, '{wrong}', []).long).toBe(false);
   });
 
   it('finds names that cannot be used, twins among siblings and wrong tokens', () => {

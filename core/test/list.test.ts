@@ -197,6 +197,37 @@ describe('people on lines', () => {
   });
 });
 
+describe('what a list looks like', () => {
+  const names = (text: string) => rowsOf(text).map((row) => row.name);
+  it('is told by its first fifty lines, empty ones left out', () => {
+    const lines = Array.from({ length: 50 }, () => 'Mina;Kovarik;m@a.ex');
+    expect(names([...lines, 'X <y@a.ex>;;'].join('\n'))[0]).toBe('Mina Kovarik');
+    expect(names('mina.kovarik@a.ex; jo.brand@a.ex\n \n')).toEqual(['Mina Kovarik', 'Jo Brand']);
+  });
+  it('is a table where its first line has headings, also without an address', () => {
+    expect(names('Nachname,Vorname\nKovarik,Mina')).toEqual(['Mina Kovarik']);
+    expect(names('First - name;Last - name;Mail\nMina;Kovarik;m@a.ex')).toEqual(['Mina Kovarik']);
+  });
+  it('keeps the number of each line, and counts no line as empty that ends the text', () => {
+    expect(rowsOf('Mina Kovarik\nJo Brand').map((row) => row.line)).toEqual([1, 2]);
+    expect(readList('Mina <m@a.ex>;\n').empty).toBe(0);
+    expect(names('Mina Kovarik <m@a.ex>\nJo Brand; Kim Lee')).toEqual([
+      'Mina Kovarik',
+      'Jo Brand',
+      'Kim Lee',
+    ]);
+  });
+  it('has names with brackets at their beginning, and signs nobody sees as spaces', () => {
+    expect(names('(Mina) Kovarik\tm@a.ex')).toEqual(['(Mina) Kovarik']);
+    expect(names('Mina\u00a0Kovarik\tm@a.ex')).toEqual(['Mina Kovarik']);
+    expect(names('\uFEFFMina\uFEFFKovarik\tm@a.ex')).toEqual(['Mina Kovarik']);
+  });
+  it('has no numbers of people where letters follow them, and no scheme after an address', () => {
+    expect(only('Mina Kovarik;7b;m@a.ex', 'name', 'externalId')).toEqual([['Mina Kovarik', null]]);
+    expect(only('Mina\tm@a.exmailto:', 'faults')).toEqual([[['mail-odd']]]);
+  });
+});
+
 describe('the faults of a line', () => {
   const faults = (name: string, mail = '', from = '', until = '') =>
     rowsOf(`name;mail;from;until\n"${name}";${mail};${from};${until}`)[0]!.faults;

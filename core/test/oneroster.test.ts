@@ -157,6 +157,17 @@ describe('OneRoster files that are read', () => {
     ]);
   });
 
+  it('without an id are missing it, and no twins', () => {
+    expect(told(usersIn(',A,B,student,,,true', ',C,D,student,,,true'))).toEqual([
+      'users 2 missing sourcedId',
+      'users 3 missing sourcedId',
+    ]);
+    const { roster } = readRoster({
+      users: 'sourcedId,givenName,familyName\np,A\uFEFFB,C',
+    });
+    expect(roster.people).toMatchObject([{ name: 'A B C', email: null, signInName: null }]);
+  });
+
   it('say where each thing stands, the first one where it stands twice', () => {
     const { lines } = readRoster({
       courses: 'sourcedId,title\nk,Soil\n\n,None\nl,Bees\nk,Twice',

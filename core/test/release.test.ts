@@ -17,6 +17,7 @@ describe('release', () => {
   it('has one word for each state', () => {
     expect(releaseState({ held: true, from: 99, until: null }, 0)).toBe('held');
     expect(releaseState({ held: false, from: 99, until: null }, 0)).toBe('later');
+    expect(releaseState({ held: false, from: 99, until: null }, 99)).toBe('out');
     expect(releaseState({ held: false, from: null, until: 5 }, 5)).toBe('ended');
     expect(releaseState(OUT, 0)).toBe('out');
   });
@@ -28,6 +29,10 @@ describe('release', () => {
     });
     expect(chainState([rule({ held: true }), rule({ from: 30 })], null, 5)).toEqual({
       state: 'held',
+      from: null,
+    });
+    expect(chainState([rule({ from: 30 }), rule({ until: 5 })], null, 5)).toEqual({
+      state: 'ended',
       from: null,
     });
     expect(chainState([rule({ held: true }, [['A', OUT]])], 'A', 5).state).toBe('out');

@@ -308,6 +308,30 @@ describe('a row of a list and whom it may mean', () => {
     expect(compared(row, [mina('1')])).toEqual([['new', null]]);
   });
 
+  it('with an address of its own may be one of several members without one', () => {
+    const two = ['1', '2'].map((id) => known(id, { name: 'Mina', member: true }));
+    expect(compared('name;mail\nMina;new@a.example', two)).toEqual([
+      ['doubtful', null, 'several-of-name'],
+    ]);
+  });
+
+  it('is known for sure by its number, whoever else has its name, or its address elsewhere', () => {
+    const there = [
+      known('N', { name: 'Mina', externalId: '1' }),
+      known('M', { name: 'Mina', member: true }),
+    ];
+    const { rows } = states('name;mail;id\nMina;far@b.example;1', there, ['far@b.example']);
+    expect(rows).toEqual([['joins', 'N']]);
+  });
+
+  it('with an address twice is told so once', () => {
+    const there = [known('M', { email: 'm@a.example', member: true })];
+    expect(compared('name;mail\nMina;m@a.example\nMia;m@a.example', there)).toEqual([
+      ['doubtful', 'M', 'mail-twice'],
+      ['doubtful', 'M', 'mail-twice'],
+    ]);
+  });
+
   it('that cannot be taken is a fault, and other days are a change', () => {
     const there = [known('Mina', { member: true }), known('Jo', { member: true })];
     expect(
@@ -384,6 +408,9 @@ describe('sayable addresses as they are typed', () => {
     ['heron-47290', null],
     // As near to badge as to badger: nothing is guessed.
     ['badges-47293', null],
+    ['herxyn-47293', null],
+    ['hexn-47293', null],
+    ['hren-47293', null],
   ])('%s is %s', (typed, meant) => {
     expect(readSayable(typed, 5)).toBe(meant);
   });

@@ -1,17 +1,118 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import {
+  afterChange,
   checkName,
   fileName,
   folderName,
   freeTitle,
   lessonDateIn,
+  Library,
   linkTitle,
   nameKey,
   NAME_LIMIT,
   positionsBetween,
+  type Change,
+  type Thing,
 } from '../src/index.ts';
+import { folder, placed, rule } from './plain.ts';
 import { share } from './runs.ts';
+
+describe('a library after a change', () => {
+  const before = new Library({
+    folders: [folder('top'), folder('top/in'), folder('top/in/deep'), folder('other')],
+    placements: [
+      placed('p', 'in', 'i'),
+      placed('q', 'other', 'i'),
+      placed('r', 'in', 'j', { binned: true }),
+      placed('top', 'other', 'k'),
+    ],
+    handingsOut: [],
+  });
+  const after = (change: Change) => afterChange(before, change).data;
+  const binned = (change: Change) => {
+    const { folders, placements } = after(change);
+    return [folders, placements].map((all) =>
+      (all as readonly { id: string; binned: boolean }[]).filter((x) => x.binned).map((x) => x.id),
+    );
+  };
+  const paths = (change: Change) => after(change).folders.map((f) => f.path.join('/'));
+  const thing = (kind: Thing['kind'], id: string) => ({ kind, id });
+
+  it('has what was removed in the Bin: the folder, or the placement, of that id', () => {
+    expect(
+      binned({ do: 'remove', things: [thing('folder', 'in'), thing('placement', 'p')] }),
+    ).toEqual([['in'], ['p', 'r']]);
+    expect(binned({ do: 'remove', things: [thing('folder', 'top')] })).toEqual([['top'], ['r']]);
+    expect(binned({ do: 'remove', things: [thing('placement', 'top')] })).toEqual([
+      [],
+      ['r', 'top'],
+    ]);
+  });
+
+  it('has what was moved below its new folder, with all below it', () => {
+    const move = (id: string, to: string | null): Change => ({
+      do: 'move',
+      things: [thing('folder', id)],
+      to,
+    });
+    expect(paths(move('in', 'other'))).toEqual(['top', 'other/in', 'other/in/deep', 'other']);
+    expect(paths(move('in', null))).toEqual(['top', 'in', 'in/deep', 'other']);
+    expect(paths(move('in', 'gone'))).toEqual(['top', 'in', 'in/deep', 'other']);
+    expect(paths(move('top', 'other'))).toEqual([
+      'other/top',
+      'other/top/in',
+      'other/top/in/deep',
+      'other',
+    ]);
+    expect(paths(move('in', 'deep'))).toEqual(before.data.folders.map((f) => f.path.join('/')));
+    const moved = (to: string | null) =>
+      after({ do: 'move', things: [thing('placement', 'p')], to }).placements.map(
+        (p) => p.folderId,
+      );
+    expect(moved('top')).toEqual(['top', 'other', 'in', 'other']);
+    expect(moved(null)).toEqual(['in', 'other', 'in', 'other']);
+  });
+
+  it('has what was placed where it is not yet, the Bin left out', () => {
+    const fresh = (placements: string[], to: string[]) =>
+      after({ do: 'place', placements, to })
+        .placements.slice(before.data.placements.length)
+        .map((p) => [p.folderId, p.itemId, p.binned, p.release]);
+    expect(fresh(['p', 'q', 'gone'], ['in', 'other', 'top'])).toEqual([
+      ['top', 'i', false, rule()],
+    ]);
+    expect(fresh(['r'], ['in'])).toEqual([['in', 'j', false, rule()]]);
+  });
+
+  it('has releases for all or for a class, and none again', () => {
+    const held = { held: true, from: null, until: null };
+    const released = (classId: string | null, release: typeof held | null, start = rule()) => {
+      const library = new Library({ ...before.data, folders: [folder('f', { release: start })] });
+      const things = [thing('folder', 'f')];
+      return afterChange(library, { do: 'release', things, rules: [{ classId, release }] }).data
+        .folders[0]!.release;
+    };
+    expect(released(null, held)).toEqual(rule(held));
+    expect(released(null, null, rule(held))).toEqual(rule());
+    expect(released('A', held)).toEqual(rule({}, [['A', held]]));
+    expect(released('A', null, rule({ from: 5 }, [['A', held]]))).toEqual(rule({ from: 5 }));
+  });
+
+  it('has nothing handed out of what is not there', () => {
+    const hand = (id: string) =>
+      after({
+        do: 'hand-out',
+        things: [thing('placement', id)],
+        audiences: [{ kind: 'class', id: 'A' }],
+        level: 'view',
+        from: null,
+        until: null,
+      }).handingsOut.map((h) => h.target.id);
+    expect(hand('p')).toEqual(['i']);
+    expect(hand('gone')).toEqual([]);
+  });
+});
 
 describe('positionsBetween', () => {
   it('keeps rising order between the neighbours, over and over, or asks for numbering anew', () => {

@@ -128,6 +128,21 @@ describe('how an item stands to its audiences', () => {
     );
   });
 
+  it('takes nothing from where it is in the Bin, nor from below what is not there', () => {
+    const library = new Library({
+      folders: [folder('open'), folder('mine'), folder('gone/below')],
+      placements: [
+        placed('p', 'open', 'item', { binned: true }),
+        placed('q', 'mine', 'item'),
+        placed('r', 'nowhere', 'item'),
+      ],
+      handingsOut: [handed('open', classA)],
+    });
+    expect(itemStandings(library, 'item', NOW)).toEqual([]);
+    const below = new Library({ ...library.data, handingsOut: [handed('below', classA)] });
+    expect(states(folderStandings(below, 'below', NOW))).toEqual(['A out']);
+  });
+
   it('names the first instant at which it goes out, by any of several ways', () => {
     const library = new Library({
       folders: [folder('top'), folder('top/unit')],

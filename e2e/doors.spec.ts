@@ -131,7 +131,7 @@ test('a word, an end, a card with several, and a new address', async ({ browser 
   await student.getByRole('button', { name: 'Open', exact: true }).click();
   await student.getByRole('button', { name: 'Keep Open evening at hand' }).click();
   await expect(student.getByText('Open evening is kept')).toBeVisible();
-  await goTo(student, 'Kept');
+  await student.goto('/kept');
   await row(student, 'Open evening').getByRole('link').first().click();
   await expect(student.getByRole('heading', { level: 1, name: 'Open evening' })).toBeVisible();
   await student.context().close();

@@ -14,7 +14,7 @@ try {
 }
 
 async function test() {
-  await ensureDebian([...SERVER_PACKAGES, 'chromium', 'nginx-light']);
+  await ensureDebian([...SERVER_PACKAGES, 'chromium-headless-shell', 'nginx-light']);
   await ensureModules();
   const reports = mkdtempSync(join(tmpdir(), 'sammlung-reports-'));
   const totals = { passed: 0, failed: 0 };

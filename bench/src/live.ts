@@ -2,9 +2,8 @@ import { createHmac, randomBytes } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { Agent, get, type IncomingMessage } from 'node:http';
 import { join } from 'node:path';
-import { chromium } from '@playwright/test';
 import { sql } from 'drizzle-orm';
-import config from '../../e2e/playwright.config.ts';
+import { launchBrowser } from './browser.ts';
 import type { ScratchPostgres, ServerProcess } from '../../scripts/lib/scratch-server.mjs';
 import { rows } from '../../server/src/db/database.ts';
 import { atMost, median, report } from './report.ts';
@@ -81,7 +80,7 @@ async function fullClass({ db, id, schoolId, ownerId }: BenchFolder, secret: str
 /** Opens a page for each cookie; `until` resolves to when each of them had heard of, or showed, a title. */
 async function openPages(address: string, cookies: readonly string[], page: string, live: string) {
   const [first, ...others] = cookies;
-  const browser = await chromium.launch(config.use!.launchOptions);
+  const browser = await launchBrowser();
   const context = await browser.newContext();
   const [name, value] = first!.split('=') as [string, string];
   await context.addCookies([{ name, value, url: address }]);

@@ -1,8 +1,8 @@
 import { statSync } from 'node:fs';
 import type { MyClasses, NewThings } from '@sammlung/contract';
-import { chromium, type Browser, type BrowserContext, type Page } from '@playwright/test';
+import type { Browser, BrowserContext, Page } from '@playwright/test';
 import { and, eq, isNotNull } from 'drizzle-orm';
-import config from '../../e2e/playwright.config.ts';
+import { launchBrowser } from './browser.ts';
 import type { ScratchPostgres, ServerProcess } from '../../scripts/lib/scratch-server.mjs';
 import { openDatabase } from '../../server/src/db/database.ts';
 import { doors } from '../../server/src/db/schema/index.ts';
@@ -21,7 +21,7 @@ export async function benchPages(postgres: ScratchPostgres, { address, web }: Se
     .where(and(eq(doors.kind, 'public'), isNotNull(doors.folderId)))
     .orderBy(doors.createdAt);
   await close();
-  const browser = await chromium.launch(config.use!.launchOptions);
+  const browser = await launchBrowser();
   const student = await browser.newContext();
   const [name, ...value] = (await sampleCookie(address, 'mina.kovarik@fennmoor.example')).split(
     '=',

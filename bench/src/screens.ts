@@ -1,7 +1,7 @@
-import { chromium, type Browser, type Page } from '@playwright/test';
+import type { Browser, Page } from '@playwright/test';
 import { sql } from 'drizzle-orm';
 import { DEVICES } from '../../e2e/devices.ts';
-import config from '../../e2e/playwright.config.ts';
+import { launchBrowser } from './browser.ts';
 import { api, audience, dropFiles, PEOPLE, row, signIn, textFile } from '../../e2e/steps.ts';
 import type { ScratchPostgres, ServerProcess } from '../../scripts/lib/scratch-server.mjs';
 import { atMost, median, report } from './report.ts';
@@ -18,7 +18,7 @@ export async function benchScreens(postgres: ScratchPostgres, { address }: Serve
   const long = await benchFolder(postgres, 'Bench, a long list');
   await fill(long);
   await long.close();
-  const browser = await chromium.launch(config.use!.launchOptions);
+  const browser = await launchBrowser();
   const context = await browser.newContext({
     baseURL: address,
     viewport: { width: 1280, height: 800 },

@@ -29,6 +29,7 @@ const DEBIAN = {
   bubblewrap: () => existsSync('/usr/bin/bwrap'),
   ffmpeg: () => existsSync('/usr/bin/ffmpeg'),
   chromium: () => existsSync('/usr/bin/chromium'),
+  'chromium-headless-shell': () => existsSync('/usr/bin/chromium-headless-shell'),
   'nginx-light': () => existsSync('/usr/sbin/nginx'),
   zip: () => existsSync('/usr/bin/zip'),
   curl: () => existsSync('/usr/bin/curl'),

@@ -235,6 +235,7 @@ describe('small rules', () => {
     ['30 Feb 2026', null],
     ['29 Feb', null],
     ['Sept 3', '2026-09-03'],
+    ['3 Augt', null],
     ['3 september', '2026-09-03'],
     ['28 Dec', '2026-12-28'],
     ['2 Jan', '2027-01-02'],

@@ -221,6 +221,7 @@ describe('what a list looks like', () => {
     expect(names('(Mina) Kovarik\tm@a.ex')).toEqual(['(Mina) Kovarik']);
     expect(names('Mina\u00a0Kovarik\tm@a.ex')).toEqual(['Mina Kovarik']);
     expect(names('\uFEFFMina\uFEFFKovarik\tm@a.ex')).toEqual(['Mina Kovarik']);
+    expect(names('Mina\uFEFFKovarik\tm@a.ex')).toEqual(['Mina Kovarik']);
   });
   it('has no numbers of people where letters follow them, and no scheme after an address', () => {
     expect(only('Mina Kovarik;7b;m@a.ex', 'name', 'externalId')).toEqual([['Mina Kovarik', null]]);

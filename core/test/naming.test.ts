@@ -6,6 +6,7 @@ import {
   FILE_NAME_LIMIT,
   fileName,
   fillPattern,
+  FORBIDDEN_SIGNS,
   folderName,
   freeTitle,
   linkTitle,
@@ -36,6 +37,12 @@ describe('checkName', () => {
     ['Böden 土壌', []],
   ])('%j', (name, faults) => {
     expect(checkName(name).faults).toEqual(faults);
+  });
+
+  it('refuses each character that is told to be forbidden', () => {
+    const each = FORBIDDEN_SIGNS.split(' ');
+    expect(each).toHaveLength(9);
+    for (const one of each) expect(checkName(`a${one}b`).faults, one).toEqual(['forbidden-sign']);
   });
 
   it('finds siblings of another case or Unicode form', () => {

@@ -125,7 +125,7 @@ test('a word, an end, a card with several, and a new address', async ({ browser 
   await visitor.getByRole('button', { name: 'Open', exact: true }).click();
   await expect(visitor.getByRole('heading', { level: 1, name: 'Open evening' })).toBeVisible();
 
-  const student = await openAs(browser, 'studentA');
+  const student = await openAs(browser, 'studentElsewhere');
   await student.goto(`/at/${short}`);
   await student.getByLabel('The word').fill('glasshouse');
   await student.getByRole('button', { name: 'Open', exact: true }).click();

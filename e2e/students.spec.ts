@@ -232,6 +232,7 @@ for (const [device, options] of Object.entries(DEVICES))
       await expectAccessible(student);
       await takeBack();
       await expect(titles.first()).toContainText('not handed out to you any more');
+      await expectAccessible(student);
       await titles.first().getByRole('button', { name: 'Keep no longer' }).click();
       await expect(student.getByText(UNIT, { exact: true })).toBeHidden();
       await restore();

@@ -131,13 +131,14 @@ function act(name: string, thing: KeptThing) {
           :is="leads(thing) ? ItemLink : 'div'"
           v-bind="leads(thing) ? { kind: thing.kind, url: thing.url, to: to(thing) } : {}"
           class="group flex min-h-16 min-w-0 flex-1 items-center gap-4 py-2"
-          :class="leads(thing) ? '' : 'opacity-75'"
         >
           <KindMark :kind="thing.kind" :extension="thing.extension" :mark="thing.mark" large />
           <span class="min-w-0 flex-1">
             <span
               class="block text-[17px] font-semibold wrap-anywhere"
-              :class="leads(thing) ? 'group-hover:text-petrol' : 'line-through decoration-1'"
+              :class="
+                leads(thing) ? 'group-hover:text-petrol' : 'text-soft line-through decoration-1'
+              "
               >{{ thing.title }}</span
             >
             <span class="block text-meta text-soft">{{ about(thing) }}</span>

@@ -29,6 +29,11 @@ const toClass = (folderId: string, id: string) => handed(folderId, { kind: 'clas
 const item = (id: string, folderId: string, release = rule()) =>
   placed(id, folderId, `item-${id}`, { release });
 
+const colleague: Viewer = {
+  person: { id: 'colleague', schoolId: 'school', staff: true, memberships: [] },
+  doors: [],
+};
+
 describe('who sees what', () => {
   it('reaches everything below a handed out folder and nothing beside or above it', () => {
     const lib = new Library({
@@ -84,10 +89,6 @@ describe('who sees what', () => {
   });
 
   it('lets colleagues see what is due to them whatever its release, and no more than their level', () => {
-    const colleague: Viewer = {
-      person: { id: 'colleague', schoolId: 'school', staff: true, memberships: [] },
-      doors: [],
-    };
     const staff = {
       ...toClass('a', 'x'),
       audience: { kind: 'staff' as const, id: 'school' },
@@ -104,10 +105,6 @@ describe('who sees what', () => {
   });
 
   it('gives the highest of several levels, whichever was given first, while it lasts', () => {
-    const colleague: Viewer = {
-      person: { id: 'colleague', schoolId: 'school', staff: true, memberships: [] },
-      doors: [],
-    };
     const byName = handed('a', { kind: 'person', id: 'colleague' }, { level: 'manage', until: T });
     const toStaff = handed('a', { kind: 'staff', id: 'school' }, { level: 'add' });
     for (const handingsOut of [

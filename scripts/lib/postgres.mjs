@@ -194,14 +194,15 @@ function isServerOf(pid, cluster) {
 /** Waits until the server has written into its lock file that it takes connections, however long it has to recover. */
 async function ready(child, cluster, log) {
   const lock = join(cluster, 'postmaster.pid');
-  const told = Date.now() + 10_000;
-  for (let waiting = false; ;) {
+  const began = Date.now();
+  let told = false;
+  for (;;) {
     if (child.exitCode !== null || child.signalCode !== null)
       throw new Stop(`The database server did not start. Its log: ${log}`);
     const lines = existsSync(lock) ? readFileSync(lock, 'utf8').split('\n') : [];
     if (Number(lines[0]) === child.pid && lines[7]?.trim() === 'ready') return;
-    if (!waiting && Date.now() > told) {
-      waiting = true;
+    if (!told && Date.now() > began + 10_000) {
+      told = true;
       console.log(`The database is being made ready … Its log: ${log}`);
     }
     await setTimeout(50);

@@ -1,4 +1,6 @@
 export const root: string;
+/** Whether a process of this id is there. */
+export function alive(pid: number): boolean;
 export function freePort(): Promise<number>;
 export function run(
   command: string,

@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import pg from 'pg';
 import { afterAll, expect, it } from 'vitest';
 import { startPostgres, type Postgres } from '../lib/postgres.mjs';
+import { alive } from '../lib/run.mjs';
 
 const data = mkdtempSync(join(tmpdir(), 'sammlung-postgres-'));
 chmodSync(data, 0o755);
@@ -17,13 +18,6 @@ async function asked(postgres: Postgres, text: string): Promise<{ pid: number }>
   await client.end();
   return rows[0]!;
 }
-const runs = (pid: number) => {
-  try {
-    return process.kill(pid, 0);
-  } catch {
-    return false;
-  }
-};
 
 it('a database that does not end cleanly ends all the same, and starts again with all it had', async () => {
   const first = await startPostgres(data);
@@ -35,7 +29,7 @@ it('a database that does not end cleanly ends all the same, and starts again wit
   // Without it the server waits for its last checkpoint for ever.
   process.kill(writer.pid, 'SIGSTOP');
   await first.stop(300);
-  expect([first.pid, writer.pid].filter(runs)).toEqual([]);
+  expect([first.pid, writer.pid].filter(alive)).toEqual([]);
 
   const second = await startPostgres(data);
   expect(await asked(second, 'select pid from kept')).toEqual({ pid: 7 });
@@ -47,10 +41,10 @@ it('a database that does not end cleanly ends all the same, and starts again wit
   process.kill(reader.pid, 'SIGKILL');
   await new Promise((resolve) => setTimeout(resolve, 20));
   await second.stop(2000);
-  expect(runs(second.pid)).toBe(false);
+  expect(alive(second.pid)).toBe(false);
 
   const third = await startPostgres(data);
   expect(await asked(third, 'select pid from kept')).toEqual({ pid: 7 });
   await third.stop();
-  expect(runs(third.pid)).toBe(false);
+  expect(alive(third.pid)).toBe(false);
 });

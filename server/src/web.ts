@@ -5,10 +5,10 @@ import fastifyStatic from '@fastify/static';
 import { TokenParams, type MadePages } from '@sammlung/contract';
 import type { FastifyReply, FastifyRequest } from 'fastify';
 import { coverOf, type Cover } from './features/door/cover.ts';
-import { doorOf } from './platform/access/door.ts';
-import type { App } from './platform/app-type.ts';
+import { doorOf } from './domain/doors.ts';
+import type { App } from './app-type.ts';
 import { AppError } from './platform/errors.ts';
-import { makingPages, type Manifest } from './made.ts';
+import { makingPages, type Manifest } from './ssr.ts';
 
 /** What our pages may load and do, and who may show them in a frame. */
 export function policy(frameAncestors: string): string {

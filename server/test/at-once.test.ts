@@ -2,7 +2,7 @@ import type { Bin, Contents, PlacedUpload, Tree } from '@sammlung/contract';
 import { eq, inArray, sql } from 'drizzle-orm';
 import { afterAll, describe, expect, it } from 'vitest';
 import { folders, placements } from '../src/db/schema/index.ts';
-import { examine } from '../src/platform/doctor.ts';
+import { examine } from '../src/domain/doctor.ts';
 import { startServer } from './harness.ts';
 import { uploader } from './upload.ts';
 

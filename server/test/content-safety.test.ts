@@ -12,7 +12,7 @@ import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { sql } from 'drizzle-orm';
 import { afterAll, describe, expect, it } from 'vitest';
-import { examine } from '../src/platform/doctor.ts';
+import { examine } from '../src/domain/doctor.ts';
 import { DiskStorage } from '../src/platform/storage.ts';
 import { startServer } from './harness.ts';
 import { uploader } from './upload.ts';

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { afterAll, describe, expect, it } from 'vitest';
 import { z } from 'zod';
-import type { RouteFacts } from '../src/platform/app-type.ts';
+import type { RouteFacts } from '../src/app-type.ts';
 import { startServer, type Who } from './harness.ts';
 import { sendable } from './arbitrary.ts';
 

@@ -11,7 +11,7 @@ import { startPostgres, type Postgres } from '../../scripts/lib/postgres.mjs';
 import { startServerProcess, type ServerProcess } from '../../scripts/lib/scratch-server.mjs';
 import { migrateDatabase, openDatabase, rows } from '../src/db/database.ts';
 import * as s from '../src/db/schema/index.ts';
-import { examine } from '../src/platform/doctor.ts';
+import { examine } from '../src/domain/doctor.ts';
 import { DiskStorage } from '../src/platform/storage.ts';
 
 /**

@@ -2,7 +2,7 @@ import type { Contents, NewThings, Tree } from '@sammlung/contract';
 import { eq } from 'drizzle-orm';
 import { afterAll, describe, expect, it } from 'vitest';
 import { openingCounts, openings, placements, versions } from '../src/db/schema/index.ts';
-import { endOpenings } from '../src/platform/openings.ts';
+import { endOpenings } from '../src/domain/openings.ts';
 import { startServer } from './harness.ts';
 
 const server = await startServer();

@@ -3,7 +3,7 @@ import type { ReleaseRule, Span, Viewer } from '@sammlung/core';
 import { randomSchool, type RandomSchool } from '@sammlung/core/testing';
 import type { Database, Queries } from '../src/db/database.ts';
 import * as s from '../src/db/schema/index.ts';
-import type { Asker } from '../src/platform/access/twin.ts';
+import type { Asker } from '../src/domain/access/access-sql.ts';
 import { AppError } from '../src/platform/errors.ts';
 
 const DAY = '2026-08-01';

@@ -15,7 +15,7 @@ import { makePicture, makeTelephonePicture } from '../../demo/src/files/picture.
 import { items, previews, texts, versions } from '../src/db/schema/index.ts';
 import { prepare } from '../src/features/preview/prepare.ts';
 import { DiskStorage } from '../src/platform/storage.ts';
-import { runTool } from '../src/platform/tools.ts';
+import { runTool } from '../src/platform/programs.ts';
 import { startServer } from './harness.ts';
 import { uploader } from './upload.ts';
 

@@ -7,7 +7,7 @@ import { mails, schools, sessions } from '../src/db/schema/index.ts';
 import { AppError } from '../src/platform/errors.ts';
 import { hashingQueue } from '../src/platform/hashing.ts';
 import { passwordToken, setStartWords } from '../src/platform/passwords.ts';
-import { countTry } from '../src/platform/tries.ts';
+import { countTry } from '../src/platform/rate-limits.ts';
 import { mail, PASSWORD, startServer, type Who } from './harness.ts';
 
 const server = await startServer();

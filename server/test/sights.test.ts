@@ -5,14 +5,14 @@ import { belongs, opening, sees, type RandomSchool, type Spot } from '@sammlung/
 import { board } from '../src/features/board/service.ts';
 import { found } from '../src/features/find/queries.ts';
 import { handedFolders, staffFolders, whatCame } from '../src/features/receive/queries.ts';
-import { thingsBelow } from '../src/platform/access/below.ts';
-import { loadPeople } from '../src/platform/access/world.ts';
-import { queueNote, unseenNotes } from '../src/platform/cover-notes.ts';
-import { sightName } from '../src/platform/live/live.ts';
-import { audiencesOf, turnsBetween } from '../src/platform/live/queries.ts';
+import { thingsBelow } from '../src/domain/access/below.ts';
+import { loadPeople } from '../src/domain/access/load-world.ts';
+import { queueNote, unseenNotes } from '../src/domain/notes.ts';
+import { sightName } from '../src/domain/live/live.ts';
+import { audiencesOf, turnsBetween } from '../src/domain/live/queries.ts';
 import type { Mail } from '../src/platform/mail.ts';
 import type { SignedIn } from '../src/platform/sessions.ts';
-import { WORDS } from '../src/platform/words.ts';
+import { WORDS } from '../src/platform/texts.ts';
 import { scratchDatabase } from './database.ts';
 import { askerOf, onRandomSchools, orNone } from './planting.ts';
 

@@ -5,7 +5,7 @@ import { at, rows, uuids, type Database, type Queries } from '../db/database.ts'
 import { mails } from '../db/schema/index.ts';
 import type { Jobs } from './jobs.ts';
 import type { Settings } from '../settings.ts';
-import { WORDS, type Words } from './words.ts';
+import { WORDS, type Words } from './texts.ts';
 
 export type Mail = Omit<
   typeof mails.$inferInsert,

@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm';
 import { uuids, type Queries } from '../../db/database.ts';
-import type { ItemRecord } from '../../platform/access/below.ts';
-import type { Asker } from '../../platform/access/twin.ts';
+import type { ItemRecord } from '../../domain/access/below.ts';
+import type { Asker } from '../../domain/access/access-sql.ts';
 
 /** Notes that somebody took these along; once an hour for the same is enough. */
 export async function noteTaken(db: Queries, asker: Asker, items: readonly ItemRecord[]) {

@@ -1,10 +1,10 @@
 import { ArchiveQuery, Id } from '@sammlung/contract';
 import type { FastifyReply } from 'fastify';
-import type { Asker } from '../../platform/access/twin.ts';
-import type { App } from '../../platform/app-type.ts';
+import type { Asker } from '../../domain/access/access-sql.ts';
+import type { App } from '../../app-type.ts';
 import { disposition } from '../../platform/disposition.ts';
-import type { Services } from '../../platform/services.ts';
-import { PLACES } from '../../platform/visiting.ts';
+import type { Services } from '../../services.ts';
+import { PLACES } from '../../domain/access/scopes.ts';
 import { archiveOf, streamArchive, type Taken } from './service.ts';
 
 /** Taking along: a folder, or several things at once, as one archive. */

@@ -3,9 +3,9 @@ import { open, type FileHandle } from 'node:fs/promises';
 import { join } from 'node:path';
 import { freeFileTitle, freeTitle, nameKey, withExtension } from '@sammlung/core';
 import { ZipArchive } from 'archiver';
-import { thingsBelow, type FolderRecord, type ItemRecord } from '../../platform/access/below.ts';
-import type { Asker } from '../../platform/access/twin.ts';
-import type { Services } from '../../platform/services.ts';
+import { thingsBelow, type FolderRecord, type ItemRecord } from '../../domain/access/below.ts';
+import type { Asker } from '../../domain/access/access-sql.ts';
+import type { Services } from '../../services.ts';
 import { isCode, type Storage } from '../../platform/storage.ts';
 import { noteTaken } from './queries.ts';
 

@@ -2,7 +2,7 @@ import type { AudienceChoice, AudienceChoices } from '@sammlung/contract';
 import { sql } from 'drizzle-orm';
 import { at, rows } from '../../db/database.ts';
 import { AppError } from '../../platform/errors.ts';
-import type { Services } from '../../platform/services.ts';
+import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 
 const SHOWN = 30;

@@ -16,17 +16,17 @@ import {
   type World,
 } from '@sammlung/core';
 import { toIso } from '../../db/database.ts';
-import { doorView } from '../../platform/access/door.ts';
-import { isNew, NEW_DOOR } from '../../platform/access/foretell.ts';
-import { folderFor, whence } from '../../platform/access/folder.ts';
-import { told } from '../../platform/access/told.ts';
-import { audienceNames } from '../../platform/access/tabs.ts';
-import type { Asker } from '../../platform/access/twin.ts';
-import type { Services } from '../../platform/services.ts';
-import { contentsBelow, loadWorld } from '../../platform/access/world.ts';
-import type { loadLibrary } from '../../platform/access/load.ts';
+import { doorView } from '../../domain/doors.ts';
+import { isNew, NEW_DOOR } from '../../domain/access/preview-change.ts';
+import { folderFor, whence } from '../../domain/access/folders.ts';
+import { told } from '../../domain/access/consequence-dto.ts';
+import { audienceNames } from '../../domain/access/tabs.ts';
+import type { Asker } from '../../domain/access/access-sql.ts';
+import type { Services } from '../../services.ts';
+import { contentsBelow, loadWorld } from '../../domain/access/load-world.ts';
+import type { loadLibrary } from '../../domain/access/load-library.ts';
 import { inPieces } from '../../platform/pieces.ts';
-import { classesTaught } from '../../platform/classes.ts';
+import { classesTaught } from '../../domain/classes.ts';
 import { itemsDirectlyIn } from './queries.ts';
 
 type Needs = Pick<Services, 'db' | 'now' | 'address'>;

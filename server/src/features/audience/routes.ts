@@ -10,8 +10,8 @@ import {
   HandOut,
   Nothing,
 } from '@sammlung/contract';
-import type { App } from '../../platform/app-type.ts';
-import { askerOf } from '../../platform/asking.ts';
+import type { App } from '../../app-type.ts';
+import { askerOf } from '../../domain/access/viewer.ts';
 import { signedIn } from '../../platform/sessions.ts';
 import { audienceChoices } from './choices.ts';
 import { folderAudience } from './panel.ts';

@@ -8,13 +8,13 @@ import {
   putGrants,
   refuseRemoved,
   targetsOf,
-} from '../../platform/access/handings.ts';
-import { Rights } from '../../platform/access/rights.ts';
-import { queueNote, withdrawNotes } from '../../platform/cover-notes.ts';
+} from '../../domain/grants.ts';
+import { Rights } from '../../domain/access/rights.ts';
+import { queueNote, withdrawNotes } from '../../domain/notes.ts';
 import { AppError } from '../../platform/errors.ts';
-import type { Services } from '../../platform/services.ts';
+import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
-import { refuseBackwards } from '../../platform/spans.ts';
+import { refuseBackwards } from '../../domain/spans.ts';
 
 type Needs = Pick<Services, 'db' | 'now' | 'post'>;
 

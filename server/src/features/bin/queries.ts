@@ -1,7 +1,7 @@
 import { sql, type SQL } from 'drizzle-orm';
 import { at, ms, rows, uuids, type Queries } from '../../db/database.ts';
-import { asking, keysTable, rightIn } from '../../platform/access/twin.ts';
-import { LAST_PLACE } from '../../platform/bin.ts';
+import { asking, keysTable, rightIn } from '../../domain/access/access-sql.ts';
+import { LAST_PLACE } from '../../domain/bin.ts';
 
 export interface BinnedRecord extends Record<string, unknown> {
   kind: 'folder' | 'placement';

@@ -1,5 +1,5 @@
 import { Bin, Binned, EmptyBin, IntoBin, Nothing, OutOfBin, Restored } from '@sammlung/contract';
-import type { App } from '../../platform/app-type.ts';
+import type { App } from '../../app-type.ts';
 import { signedIn } from '../../platform/sessions.ts';
 import { bin, emptyBin, emptyOverdue, intoBin, outOfBin } from './service.ts';
 

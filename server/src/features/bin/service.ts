@@ -3,14 +3,14 @@ import { FILE_NAME_LIMIT, freeTitle, nameKey } from '@sammlung/core';
 import { eq, inArray, sql, type SQL } from 'drizzle-orm';
 import type { z } from 'zod';
 import { rows, type Queries } from '../../db/database.ts';
-import { nextFolderPosition, nextPosition } from '../../db/positions.ts';
+import { nextFolderPosition, nextPosition } from '../../domain/positions.ts';
 import { folders, items, placements } from '../../db/schema/index.ts';
-import type { SeenFolder } from '../../platform/access/folder.ts';
-import { lockTree, mayChangeItem, Rights } from '../../platform/access/rights.ts';
+import type { SeenFolder } from '../../domain/access/folders.ts';
+import { lockTree, mayChangeItem, Rights } from '../../domain/access/rights.ts';
 import { AppError } from '../../platform/errors.ts';
-import type { Services } from '../../platform/services.ts';
+import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
-import { sweep } from '../../platform/sweep.ts';
+import { sweep } from '../../domain/contents.ts';
 import {
   binned,
   countLastPlaces,

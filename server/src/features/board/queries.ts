@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { at, rows, uuids, type Queries } from '../../db/database.ts';
-import { asking, handedTo, keysTable, rightIn, type Asker } from '../../platform/access/twin.ts';
+import { asking, handedTo, keysTable, rightIn, type Asker } from '../../domain/access/access-sql.ts';
 
 export type FolderRecord = {
   id: string;

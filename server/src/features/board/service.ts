@@ -4,11 +4,11 @@ import { inArray } from 'drizzle-orm';
 import type { z } from 'zod';
 import { toIso } from '../../db/database.ts';
 import { doors } from '../../db/schema/index.ts';
-import { loadLibrary } from '../../platform/access/load.ts';
-import { audienceNames } from '../../platform/access/tabs.ts';
-import { classesTaught } from '../../platform/classes.ts';
+import { loadLibrary } from '../../domain/access/load-library.ts';
+import { audienceNames } from '../../domain/access/tabs.ts';
+import { classesTaught } from '../../domain/classes.ts';
 import { AppError } from '../../platform/errors.ts';
-import type { Services } from '../../platform/services.ts';
+import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import { colleaguesOf, foldersDecided, headcounts, type FolderRecord } from './queries.ts';
 

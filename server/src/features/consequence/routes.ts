@@ -1,7 +1,7 @@
 import { Change, Confidential, Consequences, Nothing } from '@sammlung/contract';
-import type { App } from '../../platform/app-type.ts';
+import type { App } from '../../app-type.ts';
 import { signedIn } from '../../platform/sessions.ts';
-import { confidentialWords, setConfidentialWords } from '../../platform/confidential.ts';
+import { confidentialWords, setConfidentialWords } from '../../domain/confidential.ts';
 import { consequences } from './service.ts';
 
 export async function consequenceRoutes(app: App) {

@@ -1,11 +1,11 @@
 import type { Change, Consequences } from '@sammlung/contract';
 import { allows } from '@sammlung/core';
-import { confidentialWords } from '../../platform/confidential.ts';
-import { foretell } from '../../platform/access/foretell.ts';
-import { handingsBehind, targetsOf } from '../../platform/access/handings.ts';
-import { Rights } from '../../platform/access/rights.ts';
-import { contentsBelow, loadWorld } from '../../platform/access/world.ts';
-import type { Services } from '../../platform/services.ts';
+import { confidentialWords } from '../../domain/confidential.ts';
+import { foretell } from '../../domain/access/preview-change.ts';
+import { handingsBehind, targetsOf } from '../../domain/grants.ts';
+import { Rights } from '../../domain/access/rights.ts';
+import { contentsBelow, loadWorld } from '../../domain/access/load-world.ts';
+import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 
 /**

@@ -1,7 +1,7 @@
 import type { Origin } from '@sammlung/contract';
 import { sql } from 'drizzle-orm';
 import { rows, uuids, type Queries } from '../../db/database.ts';
-import { asking, keysTable, seesPlacement, type Asker } from '../../platform/access/twin.ts';
+import { asking, keysTable, seesPlacement, type Asker } from '../../domain/access/access-sql.ts';
 
 /** What of an original goes into its copy. */
 export interface Original extends Record<string, unknown> {

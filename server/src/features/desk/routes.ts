@@ -7,9 +7,9 @@ import {
   Origins,
   PlacementParams,
 } from '@sammlung/contract';
-import type { App } from '../../platform/app-type.ts';
+import type { App } from '../../app-type.ts';
 import { signedIn } from '../../platform/sessions.ts';
-import { AT_DOOR, OWN } from '../../platform/visiting.ts';
+import { AT_DOOR, OWN } from '../../domain/access/scopes.ts';
 import { deskOf, originsOf, renewCopy, takeCopies } from './service.ts';
 
 /** A student's own room: copies of what was handed out, and what is made of them. */

@@ -3,16 +3,16 @@ import { freeFileTitle, freeTitle, nameKey, withExtension } from '@sammlung/core
 import { and, eq, isNull, sql } from 'drizzle-orm';
 import type { z } from 'zod';
 import { rows, type Queries } from '../../db/database.ts';
-import { nextFolderPosition, nextPosition } from '../../db/positions.ts';
+import { nextFolderPosition, nextPosition } from '../../domain/positions.ts';
 import { folders, items, placements } from '../../db/schema/index.ts';
-import { thingsBelow, type ItemRecord } from '../../platform/access/below.ts';
-import { lockTree, Rights } from '../../platform/access/rights.ts';
-import type { Asker } from '../../platform/access/twin.ts';
+import { thingsBelow, type ItemRecord } from '../../domain/access/below.ts';
+import { lockTree, Rights } from '../../domain/access/rights.ts';
+import type { Asker } from '../../domain/access/access-sql.ts';
 import { AppError } from '../../platform/errors.ts';
-import { lockRoom, quotaOf, refuseBeyondQuota, usedBy } from '../../platform/quota.ts';
-import type { Services } from '../../platform/services.ts';
+import { lockRoom, quotaOf, refuseBeyondQuota, usedBy } from '../../domain/quota.ts';
+import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
-import { addVersion } from '../../platform/versions.ts';
+import { addVersion } from '../../domain/versions.ts';
 import { heldBy, originalsOf, originsIn, type Original } from './queries.ts';
 
 type Needs = Pick<Services, 'db' | 'now' | 'settings'>;

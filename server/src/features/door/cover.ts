@@ -1,10 +1,10 @@
 import { eq } from 'drizzle-orm';
 import { folders, items } from '../../db/schema/index.ts';
-import { thingsBelow } from '../../platform/access/below.ts';
-import { doorAddress, doorOf } from '../../platform/access/door.ts';
+import { thingsBelow } from '../../domain/access/below.ts';
+import { doorAddress, doorOf } from '../../domain/doors.ts';
 import { AppError } from '../../platform/errors.ts';
-import { atom } from '../../platform/feeds.ts';
-import type { Services } from '../../platform/services.ts';
+import { atom } from '../../domain/feeds.ts';
+import type { Services } from '../../services.ts';
 import { behind } from './wall.ts';
 
 type Needs = Pick<Services, 'db' | 'now' | 'sign' | 'address'>;

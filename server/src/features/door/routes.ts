@@ -16,13 +16,13 @@ import {
 import { readSayable } from '@sammlung/core';
 import { eq } from 'drizzle-orm';
 import { doors } from '../../db/schema/index.ts';
-import { barred, doorOf, knowsWord, wordCookie } from '../../platform/access/door.ts';
-import type { App } from '../../platform/app-type.ts';
+import { barred, doorOf, knowsWord, wordCookie } from '../../domain/doors.ts';
+import type { App } from '../../app-type.ts';
 import { AppError } from '../../platform/errors.ts';
-import { ATOM } from '../../platform/feeds.ts';
-import { askToSee, targetOf } from '../../platform/requests.ts';
+import { ATOM } from '../../domain/feeds.ts';
+import { askToSee, targetOf } from '../../domain/requests.ts';
 import { signedIn } from '../../platform/sessions.ts';
-import { countGuess, countTry } from '../../platform/tries.ts';
+import { countGuess, countTry } from '../../platform/rate-limits.ts';
 import {
   changeDoor,
   closeDoor,

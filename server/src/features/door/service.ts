@@ -7,10 +7,10 @@ import QRCode from 'qrcode';
 import type { z } from 'zod';
 import { toDate } from '../../db/database.ts';
 import { doors, folders, items } from '../../db/schema/index.ts';
-import { doorView, newToken } from '../../platform/access/door.ts';
-import { doorBehind, firstPlace, targetsOf } from '../../platform/access/handings.ts';
-import { Rights } from '../../platform/access/rights.ts';
-import type { Services } from '../../platform/services.ts';
+import { doorView, newToken } from '../../domain/doors.ts';
+import { doorBehind, firstPlace, targetsOf } from '../../domain/grants.ts';
+import { Rights } from '../../domain/access/rights.ts';
+import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 
 type Needs = Pick<Services, 'db' | 'now' | 'address' | 'hashing'>;

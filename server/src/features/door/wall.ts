@@ -2,10 +2,10 @@ import type { Behind } from '@sammlung/contract';
 import { sql } from 'drizzle-orm';
 import type { FastifyRequest } from 'fastify';
 import { rows, toIso } from '../../db/database.ts';
-import { askerThrough, barred, doorOf, wordGiven } from '../../platform/access/door.ts';
-import { askingOf, targetOf } from '../../platform/requests.ts';
-import { asking, keysTable, rightIn, seesPlacement } from '../../platform/access/twin.ts';
-import type { Services } from '../../platform/services.ts';
+import { askerThrough, barred, doorOf, wordGiven } from '../../domain/doors.ts';
+import { askingOf, targetOf } from '../../domain/requests.ts';
+import { asking, keysTable, rightIn, seesPlacement } from '../../domain/access/access-sql.ts';
+import type { Services } from '../../services.ts';
 
 /** What stands behind an address: what to open, or why not (the wall). A word about the content is never said. */
 export async function behind(

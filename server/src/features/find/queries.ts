@@ -18,7 +18,7 @@ import {
   placementOpens,
   type Ask,
   type Asker,
-} from '../../platform/access/twin.ts';
+} from '../../domain/access/access-sql.ts';
 import { AppError } from '../../platform/errors.ts';
 import { FILE_KINDS } from '../../platform/file-kinds.ts';
 

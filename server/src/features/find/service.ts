@@ -1,7 +1,7 @@
 import type { FindFilters, FindQuery, Found } from '@sammlung/contract';
-import { loadLibrary } from '../../platform/access/load.ts';
-import { audienceNames, folderTabs, itemTabs } from '../../platform/access/tabs.ts';
-import type { Services } from '../../platform/services.ts';
+import { loadLibrary } from '../../domain/access/load-library.ts';
+import { audienceNames, folderTabs, itemTabs } from '../../domain/access/tabs.ts';
+import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import { excerpts, filtersFor, found } from './queries.ts';
 

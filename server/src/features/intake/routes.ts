@@ -12,9 +12,9 @@ import {
 import { Metadata } from '@tus/utils';
 import type { FastifyReply, FastifyRequest } from 'fastify';
 import { z } from 'zod';
-import type { App } from '../../platform/app-type.ts';
+import type { App } from '../../app-type.ts';
 import { AppError } from '../../platform/errors.ts';
-import { giveUpRoom } from '../../platform/quota.ts';
+import { giveUpRoom } from '../../domain/quota.ts';
 import { signedIn } from '../../platform/sessions.ts';
 import { admit, endUploads, noteArrived, uploadOf } from './open-uploads.ts';
 import { decideInstead, knownSizes, limitsOf, placeKnown, placeUpload } from './service.ts';

@@ -1,7 +1,7 @@
 import type { KeptThing } from '@sammlung/contract';
 import { sql } from 'drizzle-orm';
 import { rows, uuids, type Queries } from '../../db/database.ts';
-import { asking, keysTable, openKeys, rightIn, seesPlacement } from '../../platform/access/twin.ts';
+import { asking, keysTable, openKeys, rightIn, seesPlacement } from '../../domain/access/access-sql.ts';
 
 type KeptRecord = Omit<KeptThing, 'token' | 'ownerName'> & {
   doorId: string | null;

@@ -7,7 +7,7 @@ import {
   Nothing,
   TokenParams,
 } from '@sammlung/contract';
-import type { App } from '../../platform/app-type.ts';
+import type { App } from '../../app-type.ts';
 import { signedIn } from '../../platform/sessions.ts';
 import { arrangeKept, keep, keepAtDoor, keptThings, letGo } from './service.ts';
 

@@ -1,12 +1,12 @@
 import type { Keep, Kept } from '@sammlung/contract';
 import { and, eq, inArray, sql } from 'drizzle-orm';
 import { doors, kept } from '../../db/schema/index.ts';
-import { barred, doorOf, throughDoor } from '../../platform/access/door.ts';
-import { folderFor } from '../../platform/access/folder.ts';
-import { placementSeen } from '../../platform/access/placement.ts';
+import { barred, doorOf, throughDoor } from '../../domain/doors.ts';
+import { folderFor } from '../../domain/access/folders.ts';
+import { placementSeen } from '../../domain/access/placements.ts';
 import { AppError } from '../../platform/errors.ts';
-import type { Asker } from '../../platform/access/twin.ts';
-import type { Services } from '../../platform/services.ts';
+import type { Asker } from '../../domain/access/access-sql.ts';
+import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import type { FastifyRequest } from 'fastify';
 import { keptBy, noteNames, orderKept } from './queries.ts';

@@ -10,11 +10,11 @@ import {
 import { sql } from 'drizzle-orm';
 import type { Queries } from '../../db/database.ts';
 import { grants, teacherSettings } from '../../db/schema/index.ts';
-import { Rights } from '../../platform/access/rights.ts';
-import { classesTaught } from '../../platform/classes.ts';
+import { Rights } from '../../domain/access/rights.ts';
+import { classesTaught } from '../../domain/classes.ts';
 import { AppError } from '../../platform/errors.ts';
-import { grow } from '../../platform/grow.ts';
-import type { Services } from '../../platform/services.ts';
+import { grow } from '../../domain/folder-paths.ts';
+import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;

@@ -3,9 +3,9 @@ import { nameKey, positionsBetween } from '@sammlung/core';
 import { sql, type SQL } from 'drizzle-orm';
 import type { z } from 'zod';
 import { rows, uuids, type Queries } from '../../db/database.ts';
-import { lockTree, Rights } from '../../platform/access/rights.ts';
+import { lockTree, Rights } from '../../domain/access/rights.ts';
 import { AppError } from '../../platform/errors.ts';
-import type { Services } from '../../platform/services.ts';
+import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;

@@ -18,7 +18,7 @@ import {
   TopFolders,
   Tree,
 } from '@sammlung/contract';
-import type { App } from '../../platform/app-type.ts';
+import type { App } from '../../app-type.ts';
 import { signedIn } from '../../platform/sessions.ts';
 import { move, moveBack } from './moves.ts';
 import {

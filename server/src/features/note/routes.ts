@@ -1,7 +1,7 @@
 import { CoverNote, GrantParams, Noted, NoteParams, Nothing, SentNotes } from '@sammlung/contract';
-import type { App } from '../../platform/app-type.ts';
+import type { App } from '../../app-type.ts';
 import { signedIn } from '../../platform/sessions.ts';
-import { sentNotes } from '../../platform/sent-notes.ts';
+import { sentNotes } from '../../domain/sent-notes.ts';
 import { sendAgain, sendNote } from './service.ts';
 
 /** Cover notes: sent with a handing out or after it. */

@@ -2,11 +2,11 @@ import type { CoverNote, Noted } from '@sammlung/contract';
 import { and, eq, isNull, sql } from 'drizzle-orm';
 import { at, rows } from '../../db/database.ts';
 import { grants } from '../../db/schema/index.ts';
-import { handingsBehind } from '../../platform/access/handings.ts';
-import { Rights } from '../../platform/access/rights.ts';
-import { queueNote } from '../../platform/cover-notes.ts';
+import { handingsBehind } from '../../domain/grants.ts';
+import { Rights } from '../../domain/access/rights.ts';
+import { queueNote } from '../../domain/notes.ts';
 import { AppError } from '../../platform/errors.ts';
-import type { Services } from '../../platform/services.ts';
+import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 
 type Needs = Pick<Services, 'db' | 'now' | 'post'>;

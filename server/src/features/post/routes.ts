@@ -1,7 +1,7 @@
 import { PostRoom } from '@sammlung/contract';
 import { desc } from 'drizzle-orm';
 import { postRoom } from '../../db/schema/index.ts';
-import type { App } from '../../platform/app-type.ts';
+import type { App } from '../../app-type.ts';
 import { AppError } from '../../platform/errors.ts';
 
 const SHOWN = 200;

@@ -3,9 +3,9 @@ import { join, resolve } from 'node:path';
 import { sql } from 'drizzle-orm';
 import { rows } from '../../db/database.ts';
 import { previews, texts } from '../../db/schema/index.ts';
-import type { Services } from '../../platform/services.ts';
-import { OFFICE, PICTURE, reachesOut, STRANGE_PICTURE, TEXT } from '../../platform/preparing.ts';
-import { canConfine, runTool, type Bounds, type Files, type Ran } from '../../platform/tools.ts';
+import type { Services } from '../../services.ts';
+import { OFFICE, PICTURE, reachesOut, STRANGE_PICTURE, TEXT } from '../../domain/previews.ts';
+import { canConfine, runTool, type Bounds, type Files, type Ran } from '../../platform/programs.ts';
 
 type Needs = Pick<Services, 'db' | 'storage' | 'settings'>;
 type Fault = 'broken' | 'password' | 'too-large' | 'off';

@@ -3,11 +3,11 @@ import send from '@fastify/send';
 import { sql } from 'drizzle-orm';
 import type { FastifyReply, FastifyRequest } from 'fastify';
 import { rows } from '../../db/database.ts';
-import { asking, keysTable, seesPlacement, type Asker } from '../../platform/access/twin.ts';
-import type { App } from '../../platform/app-type.ts';
+import { asking, keysTable, seesPlacement, type Asker } from '../../domain/access/access-sql.ts';
+import type { App } from '../../app-type.ts';
 import { AppError } from '../../platform/errors.ts';
-import type { Services } from '../../platform/services.ts';
-import { PLACES } from '../../platform/visiting.ts';
+import type { Services } from '../../services.ts';
+import { PLACES } from '../../domain/access/scopes.ts';
 import type { Form } from '../../platform/storage.ts';
 import { startPreparing } from './service.ts';
 

@@ -1,8 +1,8 @@
 import { sql } from 'drizzle-orm';
 import { rows, type Database } from '../../db/database.ts';
-import type { Services } from '../../platform/services.ts';
-import { isPreparable, PREPARE, sendToPrepare } from '../../platform/preparing.ts';
-import { canConfine } from '../../platform/tools.ts';
+import type { Services } from '../../services.ts';
+import { isPreparable, PREPARE, sendToPrepare } from '../../domain/previews.ts';
+import { canConfine } from '../../platform/programs.ts';
 import { prepare } from './prepare.ts';
 
 /** Said at the start where programs that read foreign files would see more than these. */

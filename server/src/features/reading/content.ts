@@ -2,7 +2,7 @@ import { join } from 'node:path';
 import send from '@fastify/send';
 import type { FastifyReply, FastifyRequest } from 'fastify';
 import { disposition } from '../../platform/disposition.ts';
-import { pumpFile } from '../../platform/pump.ts';
+import { pumpFile } from '../../platform/send-file-range.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { Storage } from '../../platform/storage.ts';
 import type { As } from './queries.ts';

@@ -8,7 +8,7 @@ import type {
 import { sql, type SQL } from 'drizzle-orm';
 import type { z } from 'zod';
 import { ms, rows, statement, type Queries } from '../../db/database.ts';
-import type { SeenFolder } from '../../platform/access/folder.ts';
+import type { SeenFolder } from '../../domain/access/folders.ts';
 import {
   ASK,
   askValues,
@@ -18,9 +18,9 @@ import {
   rightIn,
   seesPlacement,
   type Asker,
-} from '../../platform/access/twin.ts';
+} from '../../domain/access/access-sql.ts';
 import { AppError } from '../../platform/errors.ts';
-import { notOpened } from '../../platform/openings.ts';
+import { notOpened } from '../../domain/openings.ts';
 
 export type As = z.infer<typeof ContentQuery>['as'];
 

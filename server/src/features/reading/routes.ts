@@ -11,12 +11,12 @@ import {
   PlacementView,
   Versions,
 } from '@sammlung/contract';
-import { placementSeen } from '../../platform/access/placement.ts';
-import type { App } from '../../platform/app-type.ts';
-import { askerOf } from '../../platform/asking.ts';
+import { placementSeen } from '../../domain/access/placements.ts';
+import type { App } from '../../app-type.ts';
+import { askerOf } from '../../domain/access/viewer.ts';
 import { signedIn } from '../../platform/sessions.ts';
-import { keepUpToDate } from '../../platform/live/watching.ts';
-import { AT_DOOR, OWN, PLACES } from '../../platform/visiting.ts';
+import { keepUpToDate } from '../../domain/live/watching.ts';
+import { AT_DOOR, OWN, PLACES } from '../../domain/access/scopes.ts';
 import {
   contentOf,
   contents,

@@ -9,13 +9,13 @@ import type {
 } from '@sammlung/contract';
 import { allows, withExtension, type ReleaseRule } from '@sammlung/core';
 import { toIso } from '../../db/database.ts';
-import { folderFor, type SeenFolder } from '../../platform/access/folder.ts';
-import { loadLibrary } from '../../platform/access/load.ts';
-import { mayChangeItem } from '../../platform/access/rights.ts';
-import { audienceNames, folderTabs, itemTabs } from '../../platform/access/tabs.ts';
-import type { Asker } from '../../platform/access/twin.ts';
+import { folderFor, type SeenFolder } from '../../domain/access/folders.ts';
+import { loadLibrary } from '../../domain/access/load-library.ts';
+import { mayChangeItem } from '../../domain/access/rights.ts';
+import { audienceNames, folderTabs, itemTabs } from '../../domain/access/tabs.ts';
+import type { Asker } from '../../domain/access/access-sql.ts';
 import { AppError } from '../../platform/errors.ts';
-import type { Services } from '../../platform/services.ts';
+import type { Services } from '../../services.ts';
 import type { Content } from './content.ts';
 import {
   countIn,

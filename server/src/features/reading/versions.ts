@@ -2,11 +2,11 @@ import type { Versions } from '@sammlung/contract';
 import { withExtension } from '@sammlung/core';
 import { and, desc, eq } from 'drizzle-orm';
 import { items, people, versions } from '../../db/schema/index.ts';
-import { Rights } from '../../platform/access/rights.ts';
+import { Rights } from '../../domain/access/rights.ts';
 import { AppError } from '../../platform/errors.ts';
-import type { Services } from '../../platform/services.ts';
+import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
-import { addVersion } from '../../platform/versions.ts';
+import { addVersion } from '../../domain/versions.ts';
 import type { Content } from './content.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;

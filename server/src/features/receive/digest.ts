@@ -4,7 +4,7 @@ import { and, eq, isNotNull, sql } from 'drizzle-orm';
 import { rows, type Queries } from '../../db/database.ts';
 import { people, schools } from '../../db/schema/index.ts';
 import type { Mail } from '../../platform/mail.ts';
-import type { Services } from '../../platform/services.ts';
+import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import { whatCame } from './queries.ts';
 

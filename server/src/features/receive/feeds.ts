@@ -1,7 +1,7 @@
 import type { Feed } from '@sammlung/contract';
 import { AppError } from '../../platform/errors.ts';
-import { atom, feedAddress, feedBehind, feedsOf, openFeed } from '../../platform/feeds.ts';
-import type { Services } from '../../platform/services.ts';
+import { atom, feedAddress, feedBehind, feedsOf, openFeed } from '../../domain/feeds.ts';
+import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import { classesOf, whatCame } from './queries.ts';
 

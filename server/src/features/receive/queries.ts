@@ -10,8 +10,8 @@ import {
   rightIn,
   type Ask,
   type Asker,
-} from '../../platform/access/twin.ts';
-import { notOpened } from '../../platform/openings.ts';
+} from '../../domain/access/access-sql.ts';
+import { notOpened } from '../../domain/openings.ts';
 
 /** Audiences by roster are announced; school and public are not, they open by their door. */
 const ANNOUNCED = sql`('person', 'class', 'course')`;

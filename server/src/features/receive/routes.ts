@@ -15,13 +15,13 @@ import {
   SeenAs,
   StaffRoom,
 } from '@sammlung/contract';
-import type { App } from '../../platform/app-type.ts';
-import { keepUpToDate } from '../../platform/live/watching.ts';
+import type { App } from '../../app-type.ts';
+import { keepUpToDate } from '../../domain/live/watching.ts';
 import { signedIn } from '../../platform/sessions.ts';
-import { ATOM, closeFeed } from '../../platform/feeds.ts';
+import { ATOM, closeFeed } from '../../domain/feeds.ts';
 import { classFeed, feedList, openOwnFeed } from './feeds.ts';
 import { chooseDigest, sendDigests } from './digest.ts';
-import { OWN, SEEN_AS } from '../../platform/visiting.ts';
+import { OWN, SEEN_AS } from '../../domain/access/scopes.ts';
 import { cameNews, markNew, myClasses, newThings, seenAs, staffRoom, undoMark } from './service.ts';
 
 export async function receiveRoutes(app: App) {

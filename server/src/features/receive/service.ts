@@ -14,9 +14,9 @@ import { and, eq } from 'drizzle-orm';
 import type { Queries } from '../../db/database.ts';
 import { classes, openings, people } from '../../db/schema/index.ts';
 import type { z } from 'zod';
-import type { Services } from '../../platform/services.ts';
+import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
-import type { Asker } from '../../platform/access/twin.ts';
+import type { Asker } from '../../domain/access/access-sql.ts';
 import { ownNotes } from './digest.ts';
 import {
   classesOf,

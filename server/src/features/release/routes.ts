@@ -7,7 +7,7 @@ import {
   Releasing,
   Timing,
 } from '@sammlung/contract';
-import type { App } from '../../platform/app-type.ts';
+import type { App } from '../../app-type.ts';
 import { signedIn } from '../../platform/sessions.ts';
 import { release, releaseBack, timingOf } from './service.ts';
 

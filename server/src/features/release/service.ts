@@ -3,12 +3,12 @@ import { groupBy } from '@sammlung/core';
 import { and, eq, inArray, sql } from 'drizzle-orm';
 import { rows, toDate, toIso, uuids, type Queries } from '../../db/database.ts';
 import { classes, classReleases, folders, placements } from '../../db/schema/index.ts';
-import { Rights } from '../../platform/access/rights.ts';
-import { classesTaught } from '../../platform/classes.ts';
+import { Rights } from '../../domain/access/rights.ts';
+import { classesTaught } from '../../domain/classes.ts';
 import { AppError } from '../../platform/errors.ts';
-import type { Services } from '../../platform/services.ts';
+import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
-import { refuseBackwards } from '../../platform/spans.ts';
+import { refuseBackwards } from '../../domain/spans.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;
 type Former = Released['before'][number];

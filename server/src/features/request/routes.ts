@@ -8,7 +8,7 @@ import {
   RequestParams,
   Wall,
 } from '@sammlung/contract';
-import type { App } from '../../platform/app-type.ts';
+import type { App } from '../../app-type.ts';
 import { signedIn } from '../../platform/sessions.ts';
 import { answer, reopen, request as askFor, wallAt } from './service.ts';
 

@@ -2,11 +2,11 @@ import type { Answer, Answered, Language, Thing, Wall } from '@sammlung/contract
 import { eq, sql } from 'drizzle-orm';
 import { at, rows, type Queries } from '../../db/database.ts';
 import { requests } from '../../db/schema/index.ts';
-import { pathTo, putGrants } from '../../platform/access/handings.ts';
-import { asking, keysTable } from '../../platform/access/twin.ts';
+import { pathTo, putGrants } from '../../domain/grants.ts';
+import { asking, keysTable } from '../../domain/access/access-sql.ts';
 import { AppError } from '../../platform/errors.ts';
-import { askingOf, askToSee, type Wanted } from '../../platform/requests.ts';
-import type { Services } from '../../platform/services.ts';
+import { askingOf, askToSee, type Wanted } from '../../domain/requests.ts';
+import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;

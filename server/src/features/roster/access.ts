@@ -8,10 +8,10 @@ import type { Queries } from '../../db/database.ts';
 import { memberships, people } from '../../db/schema/index.ts';
 import { AppError } from '../../platform/errors.ts';
 import { LINK_HOURS, passwordToken, setStartWords } from '../../platform/passwords.ts';
-import type { Services } from '../../platform/services.ts';
+import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import { freeSignInNames } from './lists.ts';
-import { lasting } from './memberships.ts';
+import { lasting } from '../../domain/memberships.ts';
 import { accountsOf, classRun, type Account } from './rights.ts';
 
 /**

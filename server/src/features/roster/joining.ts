@@ -3,9 +3,9 @@ import { and, eq, inArray, isNull, sql } from 'drizzle-orm';
 import { iso, rows, type Queries } from '../../db/database.ts';
 import { joinRequests, memberships } from '../../db/schema/index.ts';
 import { AppError } from '../../platform/errors.ts';
-import type { Services } from '../../platform/services.ts';
+import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
-import { chunks, lasting } from './memberships.ts';
+import { chunks, lasting } from '../../domain/memberships.ts';
 import { classRun } from './rights.ts';
 
 /** Somebody who is to be asked, and from when until when they would belong to the class. */

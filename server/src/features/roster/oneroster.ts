@@ -19,10 +19,10 @@ import {
   years,
 } from '../../db/schema/index.ts';
 import { AppError } from '../../platform/errors.ts';
-import type { Services } from '../../platform/services.ts';
+import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import { readRosterIn } from './reading.ts';
-import { chunks, columnsOf, endMemberships, lasting } from './memberships.ts';
+import { chunks, columnsOf, endMemberships, lasting } from '../../domain/memberships.ts';
 import { runs } from './rights.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;

@@ -30,7 +30,7 @@ import {
   TakeQuery,
 } from '@sammlung/contract';
 import { ZipArchive } from 'archiver';
-import type { App } from '../../platform/app-type.ts';
+import type { App } from '../../app-type.ts';
 import { signedIn } from '../../platform/sessions.ts';
 import { disposition } from '../../platform/disposition.ts';
 import { rosterFiles, takeRoster } from './oneroster.ts';

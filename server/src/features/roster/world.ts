@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { rows, uuids, type Queries } from '../../db/database.ts';
-import { contentsBelow, loadWorld } from '../../platform/access/world.ts';
+import { contentsBelow, loadWorld } from '../../domain/access/load-world.ts';
 
 /** The part of a school that is handed out to some classes and courses, with everybody it reaches. */
 export async function worldOf(

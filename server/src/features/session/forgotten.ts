@@ -1,9 +1,9 @@
 import { and, eq, sql } from 'drizzle-orm';
 import { people, schools } from '../../db/schema/index.ts';
 import { LINK_HOURS, passwordToken } from '../../platform/passwords.ts';
-import type { Services } from '../../platform/services.ts';
+import type { Services } from '../../services.ts';
 import { mayEnter } from '../../platform/sessions.ts';
-import { countTry } from '../../platform/tries.ts';
+import { countTry } from '../../platform/rate-limits.ts';
 
 /**
  * Sends the person of an address a mail by which they set a new password. Nothing tells whether there is one; asking

@@ -1,7 +1,7 @@
 import { SAMPLE_PASSWORD, SAMPLE_SIGN_INS } from '@sammlung/demo/sign-ins';
 import { and, eq, inArray, sql } from 'drizzle-orm';
 import { people, schools } from '../../db/schema/index.ts';
-import type { Services } from '../../platform/services.ts';
+import type { Services } from '../../services.ts';
 import { mayEnter } from '../../platform/sessions.ts';
 
 type Needs = Pick<Services, 'db' | 'settings'>;

@@ -14,13 +14,13 @@ import { eq } from 'drizzle-orm';
 import type { FastifyRequest } from 'fastify';
 import type { z } from 'zod';
 import { people } from '../../db/schema/index.ts';
-import type { App } from '../../platform/app-type.ts';
+import type { App } from '../../app-type.ts';
 import { AppError } from '../../platform/errors.ts';
 import { signedIn, type SignedIn } from '../../platform/sessions.ts';
 import { sampleSignIns, signInKeys } from './queries.ts';
 import { mailPassword } from './forgotten.ts';
 import { setPasswordBy, tokenForStart } from '../../platform/passwords.ts';
-import { countTry } from '../../platform/tries.ts';
+import { countTry } from '../../platform/rate-limits.ts';
 
 export async function sessionRoutes(app: App) {
   const { accounts, db, now, tries, hashing } = app.services;

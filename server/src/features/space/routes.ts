@@ -1,5 +1,5 @@
 import { Space } from '@sammlung/contract';
-import type { App } from '../../platform/app-type.ts';
+import type { App } from '../../app-type.ts';
 import { signedIn } from '../../platform/sessions.ts';
 import { space } from './service.ts';
 

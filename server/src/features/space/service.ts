@@ -3,7 +3,7 @@ import { sql } from 'drizzle-orm';
 import { rows, type Queries } from '../../db/database.ts';
 import { kindOf } from '../../platform/file-kinds.ts';
 import { AppError } from '../../platform/errors.ts';
-import type { Services } from '../../platform/services.ts';
+import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 
 interface FileRecord extends Record<string, unknown> {

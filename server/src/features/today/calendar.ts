@@ -1,7 +1,7 @@
 import { createEvents, type EventAttributes } from 'ics';
 import { AppError } from '../../platform/errors.ts';
-import { feedBehind } from '../../platform/feeds.ts';
-import type { Services } from '../../platform/services.ts';
+import { feedBehind } from '../../domain/feeds.ts';
+import type { Services } from '../../services.ts';
 import { turnsBetween } from './queries.ts';
 
 const DAY_MS = 24 * 60 * 60 * 1000;

@@ -1,8 +1,8 @@
 import type { Added, Flag, RemovedByOther, RequestView, Turn } from '@sammlung/contract';
 import { sql, type SQL } from 'drizzle-orm';
 import { at, iso, rows, type Queries } from '../../db/database.ts';
-import { firstPlace } from '../../platform/access/handings.ts';
-import { LAST_PLACE } from '../../platform/bin.ts';
+import { firstPlace } from '../../domain/grants.ts';
+import { LAST_PLACE } from '../../domain/bin.ts';
 
 /** Every folder and placement of a person that is not in the Bin, with its title and the folder it lies in. */
 const things = (ownerId: string) => sql`

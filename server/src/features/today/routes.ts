@@ -1,5 +1,5 @@
 import { FeedToken, Today } from '@sammlung/contract';
-import type { App } from '../../platform/app-type.ts';
+import type { App } from '../../app-type.ts';
 import { signedIn } from '../../platform/sessions.ts';
 import { calendar } from './calendar.ts';
 import { today } from './service.ts';

@@ -1,9 +1,9 @@
 import type { Today } from '@sammlung/contract';
 import { confidentialWord, groupBy } from '@sammlung/core';
-import { confidentialWords } from '../../platform/confidential.ts';
+import { confidentialWords } from '../../domain/confidential.ts';
 import { AppError } from '../../platform/errors.ts';
-import { sentNotes } from '../../platform/sent-notes.ts';
-import type { Services } from '../../platform/services.ts';
+import { sentNotes } from '../../domain/sent-notes.ts';
+import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import { flagsOf, lastAdded, removedByOthers, requestsTo, turnsBetween } from './queries.ts';
 

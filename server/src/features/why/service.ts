@@ -3,12 +3,12 @@ import { explain, within, type Membership, type Obstacle, type Viewer } from '@s
 import { sql } from 'drizzle-orm';
 import type { z } from 'zod';
 import { ms, rows, toIso, type Queries } from '../../db/database.ts';
-import { askerAs } from '../../platform/access/as.ts';
-import { loadLibrary } from '../../platform/access/load.ts';
-import { whence } from '../../platform/access/folder.ts';
-import { Rights } from '../../platform/access/rights.ts';
-import { audienceNames } from '../../platform/access/tabs.ts';
-import type { Services } from '../../platform/services.ts';
+import { askerAs } from '../../domain/access/see-as.ts';
+import { loadLibrary } from '../../domain/access/load-library.ts';
+import { whence } from '../../domain/access/folders.ts';
+import { Rights } from '../../domain/access/rights.ts';
+import { audienceNames } from '../../domain/access/tabs.ts';
+import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 
 /** Explains, from the handings out and releases as they are, what the access rule answers for somebody. */

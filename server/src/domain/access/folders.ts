@@ -1,0 +1,131 @@
+import type { Colour, FolderDisplay, FolderOrder, Whence } from '@sammlung/contract';
+import { allows, groupBy, type Right } from '@sammlung/core';
+import { sql, type SQL } from 'drizzle-orm';
+import { statement, type Queries } from '../../db/database.ts';
+import { AppError } from '../../platform/errors.ts';
+import { ASK, askValues, keysTable, openKeys, ownsFolder, type Asker } from './access-sql.ts';
+
+export const RIGHTS = ['none', 'view', 'add', 'manage', 'own'] as const satisfies Right[];
+export type SeenRight = Exclude<Right, 'none'>;
+
+/** A row of `openKeys` in the twin. */
+export interface OpenKey {
+  readonly kind: string;
+  readonly id: string;
+  readonly reading: string | null;
+  readonly exempt: boolean;
+  readonly rank: number;
+}
+
+/** A folder the asker sees, with what they may do in it and the folders they may know of above it. */
+export interface SeenFolder {
+  readonly id: string;
+  readonly schoolId: string;
+  readonly ownerId: string;
+  readonly ownerName: string;
+  readonly createdBy: string;
+  readonly title: string;
+  readonly mark: string | null;
+  readonly colour: Colour | null;
+  readonly order: FolderOrder;
+  readonly display: FolderDisplay;
+  readonly keepOnTop: boolean;
+  readonly parentId: string | null;
+  readonly right: SeenRight;
+  /** Whether any folder lies in it, seen or not, the Bin left out. */
+  readonly parent: boolean;
+  /** The ways on which the asker comes through to it, for asking about what lies in it. */
+  readonly openKeys: readonly OpenKey[];
+  readonly crumbs: readonly { id: string; title: string }[];
+}
+
+type PathRow = Omit<SeenFolder, 'right' | 'crumbs' | 'openKeys'> & {
+  /** The folder that was asked about; the row is of one on the path to it. */
+  of: string;
+  owned: boolean;
+  rank: number;
+  keys: OpenKey[] | null;
+};
+
+/** For each folder `f` asked about the folders on the path to it, topmost first. */
+const pathsTo = (asked: SQL) => sql`with ${keysTable(ASK)}
+    select f.id as "of", n.id, n.school_id as "schoolId", n.owner_id as "ownerId", o.name as "ownerName", n.created_by as "createdBy", n.title, n.mark,
+      n.colour, n."order", n.display, n.keep_on_top as "keepOnTop", n.parent_id as "parentId", ${ownsFolder(sql`n`, ASK)} as owned, coalesce(k.rank, 0) as rank, k.keys,
+      exists (select from folders b where b.parent_id = n.id and b.binned_at is null) as parent
+    from folders f join folders n on n.id = any (f.path) join people o on o.id = n.owner_id
+      left join lateral (
+        select max(k.rank) as rank, json_agg(k) as keys from ${openKeys(sql`n.path`, ASK)} k) k
+        on n.owner_id is distinct from ${ASK.me}
+    where ${asked}
+    order by cardinality(n.path)`;
+const pathTo = statement<PathRow>(() => pathsTo(sql`f.id = ${sql.placeholder('folder')}::uuid`));
+const pathsToMany = statement<PathRow>(() =>
+  pathsTo(sql`f.id = any (${sql.placeholder('folders')}::uuid[])`),
+);
+
+/**
+ * The folder, when the asker has at least the right `wanted` in it at `t`. Throws `not-found` both for a folder
+ * that is not there and for one that is not seen, `not-allowed` for one that may only be looked at.
+ */
+export async function folderFor(
+  db: Queries,
+  asker: Asker,
+  folderId: string,
+  t: number,
+  wanted: SeenRight = 'view',
+): Promise<SeenFolder> {
+  const folder = seenAtEnd(await pathTo(db, { ...askValues(asker, t), folder: folderId }));
+  if (!folder) throw new AppError('not-found');
+  if (!allows(folder.right, wanted)) throw new AppError('not-allowed');
+  return folder;
+}
+
+/** Those of the folders that the asker sees at `t`, by their ids. */
+export async function foldersFor(
+  db: Queries,
+  asker: Asker,
+  folderIds: readonly string[],
+  t: number,
+): Promise<ReadonlyMap<string, SeenFolder>> {
+  const found = await pathsToMany(db, { ...askValues(asker, t), folders: [...folderIds] });
+  const perFolder = groupBy(found, (row) => row.of);
+  return new Map(
+    [...perFolder].flatMap(([id, path]) => {
+      const folder = seenAtEnd(path);
+      return folder ? [[id, folder] as const] : [];
+    }),
+  );
+}
+
+/** The folder at the end of a path, where it is seen. */
+function seenAtEnd(rows: readonly PathRow[]): SeenFolder | null {
+  const path = rows.map(({ of: _, owned, rank, keys, ...row }) => ({
+    ...row,
+    right: owned ? ('own' as const) : RIGHTS[rank]!,
+    openKeys: keys ?? [],
+  }));
+  const firstHidden = path.findLastIndex((n) => n.right === 'none');
+  const seen = path.slice(firstHidden + 1);
+  const folder = seen.at(-1);
+  if (!folder || folder.right === 'none') return null;
+  return {
+    ...folder,
+    right: folder.right,
+    crumbs: seen.map(({ id, title }) => ({ id, title })),
+  };
+}
+
+/**
+ * What folders are called for whoever sees `folder`: the owner knows them all by `titles`, anybody else only those on the
+ * way to it that they may know of.
+ */
+export function whence(
+  { right, crumbs }: Pick<SeenFolder, 'right' | 'crumbs'>,
+  titles: ReadonlyMap<string, string>,
+): (folderId: string) => Whence {
+  const known = right === 'own' ? titles : new Map(crumbs.map(({ id, title }) => [id, title]));
+  return (id) => {
+    const title = known.get(id);
+    return title === undefined ? { id: null, title: null } : { id, title };
+  };
+}

@@ -1,0 +1,60 @@
+import { AsParams, TokenParams } from '@sammlung/contract';
+import type { FastifyRequest } from 'fastify';
+import { z } from 'zod';
+import { askerAs } from './see-as.ts';
+import type { ShownDoor } from '@sammlung/core';
+import { throughDoor } from '../doors.ts';
+import type { Asker } from './access-sql.ts';
+import { askerOf } from './viewer.ts';
+import { signedIn } from '../../platform/sessions.ts';
+import type { Services } from '../../services.ts';
+
+/** Who reads, and with which clock. */
+export interface Visit {
+  readonly asker: Asker;
+  readonly services: Services;
+  /** The door they came through. */
+  readonly door?: ShownDoor;
+}
+
+/** A part of the API under which things are read. */
+export interface Place {
+  readonly prefix: string;
+  /** Its parameters; routes add theirs. */
+  readonly params: z.ZodObject<Record<never, never>>;
+  visit(services: Services, request: FastifyRequest): Promise<Visit>;
+}
+
+/** For people with a session. */
+export const OWN: Place = {
+  prefix: '/api',
+  params: z.object({}),
+  visit: async (services, request) => ({ asker: askerOf(request), services }),
+};
+
+/** For whoever shows the token of a door. */
+export const AT_DOOR: Place = {
+  prefix: '/api/open/:token',
+  params: TokenParams,
+  async visit(services, request) {
+    const { token } = TokenParams.parse(request.params);
+    const { asker, door } = await throughDoor(services, request, token);
+    return { asker, door, services };
+  },
+};
+
+/** For a teacher who looks at their own things as somebody else, at some time. */
+export const SEEN_AS: Place = {
+  prefix: '/api/as/:as/:at',
+  params: AsParams,
+  async visit(services, request) {
+    const { as, at } = AsParams.parse(request.params);
+    const t = at === 'now' ? services.now() : at;
+    return {
+      asker: await askerAs(services.db, signedIn(request), as, t),
+      services: { ...services, now: () => t },
+    };
+  },
+};
+
+export const PLACES: readonly Place[] = [OWN, AT_DOOR, SEEN_AS];

@@ -1,0 +1,37 @@
+import { sql } from 'drizzle-orm';
+import { rows, type Database, type Queries } from '../db/database.ts';
+import type { Storage } from '../platform/storage.ts';
+
+/** Whoever lays a content down or clears it away holds this lock until the transaction ends. */
+export async function lockContent(tx: Queries, schoolId: string, hash: string): Promise<void> {
+  await tx.execute(
+    sql`select pg_advisory_xact_lock(hashtextextended(${`content ${schoolId} ${hash}`}, 0))`,
+  );
+}
+
+/**
+ * Clears away those of the contents that no version uses, whether there is still a record of them or not: the file first,
+ * so that no file is forgotten. Resolves to how many were.
+ */
+export async function sweep(
+  db: Database,
+  storage: Pick<Storage, 'remove'>,
+  contents: readonly { schoolId: string; hash: string }[],
+): Promise<number> {
+  let cleared = 0;
+  for (const { schoolId, hash } of contents)
+    await db.transaction(async (tx) => {
+      await lockContent(tx, schoolId, hash);
+      const used = await rows(
+        tx,
+        sql`select id from versions where school_id = ${schoolId}::uuid and hash = ${hash} limit 1`,
+      );
+      if (used.length > 0) return;
+      await tx.execute(
+        sql`delete from blobs where school_id = ${schoolId}::uuid and hash = ${hash}`,
+      );
+      await storage.remove(schoolId, hash);
+      cleared += 1;
+    });
+  return cleared;
+}

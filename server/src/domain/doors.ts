@@ -1,0 +1,122 @@
+import { randomBytes, timingSafeEqual } from 'node:crypto';
+import type { Door } from '@sammlung/contract';
+import type { ShownDoor } from '@sammlung/core';
+import { and, eq } from 'drizzle-orm';
+import type { FastifyRequest } from 'fastify';
+import { toIso, type Queries } from '../db/database.ts';
+import { doors, kept, schools } from '../db/schema/index.ts';
+import { readCookie } from '../platform/cookies.ts';
+import { AppError } from '../platform/errors.ts';
+import type { Services } from '../services.ts';
+import type { SignedIn } from '../platform/sessions.ts';
+import type { Asker } from './access/access-sql.ts';
+
+/** A token of 160 random bits in letters that fit an address. */
+export function newToken(): string {
+  return randomBytes(20).toString('base64url');
+}
+
+/** The address of a door in the browser. */
+export function doorAddress(base: string, token: string): string {
+  return `${base}/open/${token}`;
+}
+
+/** A door as whoever manages what lies behind it sees it. */
+export function doorView(base: string, door: typeof doors.$inferSelect): Door {
+  return {
+    id: door.id,
+    kind: door.kind,
+    address: doorAddress(base, door.token),
+    shortAddress: door.shortAddress && `${base}/at/${door.shortAddress}`,
+    until: toIso(door.untilAt),
+    hasWord: door.wordHash !== null,
+    coverText: door.coverText,
+    listed: door.listed,
+  };
+}
+
+/** The door of a token with its school, whatever state it is in; null for a token that never was. */
+export async function doorOf(db: Queries, token: string) {
+  const [found] = await db
+    .select({ door: doors, schoolName: schools.name })
+    .from(doors)
+    .innerJoin(schools, eq(schools.id, doors.schoolId))
+    .where(eq(doors.token, token));
+  return found ?? null;
+}
+export type FoundDoor = NonNullable<Awaited<ReturnType<typeof doorOf>>>;
+
+/** Why a door does not let somebody through by itself; null when it does. `worded`: its word has been given. */
+export function barred({ door }: FoundDoor, person: SignedIn | null, t: number, worded: boolean) {
+  if (door.closedAt) return 'closed' as const;
+  if (door.untilAt && door.untilAt.getTime() <= t) return 'ended' as const;
+  if (door.fromAt && t < door.fromAt.getTime()) return 'later' as const;
+  if (door.kind === 'school' && !person) return 'sign-in' as const;
+  if (door.kind === 'school' && person?.schoolId !== door.schoolId) return 'other-school' as const;
+  if (door.wordHash && !worded) return 'word' as const;
+  return null;
+}
+
+/** Through a public door everybody is a stranger; a school door needs to know who comes. */
+export function askerThrough({ door }: FoundDoor, person: SignedIn | null): Asker {
+  return { personId: door.kind === 'school' ? (person?.id ?? null) : null, doorIds: [door.id] };
+}
+
+type Needs = Pick<Services, 'db' | 'now' | 'sign'>;
+
+/** Who asks with a token, and the door. Throws `not-found` unless it stands open for them. */
+export async function throughDoor(
+  { db, now, sign }: Needs,
+  request: Pick<FastifyRequest, 'person' | 'headers'>,
+  token: string,
+): Promise<{ asker: Asker; door: ShownDoor; wordHash: string | null }> {
+  const found = await doorOf(db, token);
+  if (!found || barred(found, request.person, now(), wordGiven(sign, found, request, now())))
+    throw new AppError('not-found');
+  const { id, kind, schoolId, wordHash } = found.door;
+  return { asker: askerThrough(found, request.person), door: { id, kind, schoolId }, wordHash };
+}
+
+/** How long a word that was given at a door holds, in this browser. */
+const WORD_HOURS = 12;
+const COOKIE = 'sammlung.word';
+
+/** The cookie that says the word of a door was given; another word, or another hour, and it says nothing. */
+export function wordCookie(
+  sign: Services['sign'],
+  { door }: FoundDoor,
+  t: number,
+  secure: boolean,
+): string {
+  const until = t + WORD_HOURS * 3_600_000;
+  const value = `${until}.${sign(`${door.id} ${door.wordHash} ${until}`)}`;
+  return `${COOKIE}=${value}; Path=/api/open/${door.token}; Max-Age=${WORD_HOURS * 3600}; HttpOnly; SameSite=Lax${secure ? '; Secure' : ''}`;
+}
+
+/** Whether the request carries that cookie. */
+export function wordGiven(
+  sign: Services['sign'],
+  { door }: FoundDoor,
+  { headers }: Pick<FastifyRequest, 'headers'>,
+  t: number,
+): boolean {
+  const [until, signature] = readCookie(headers, COOKIE)?.split('.') ?? [];
+  if (!until || !signature || !(Number(until) > t)) return false;
+  const right = Buffer.from(sign(`${door.id} ${door.wordHash} ${until}`));
+  const given = Buffer.from(signature);
+  return given.length === right.length && timingSafeEqual(given, right);
+}
+
+/** What somebody keeps of a door opens again once they have given its new word. */
+export async function knowsWord(
+  db: Queries,
+  person: Pick<SignedIn, 'id'>,
+  { door }: FoundDoor,
+): Promise<void> {
+  await db
+    .update(kept)
+    .set({ doorWordHash: door.wordHash })
+    .where(
+      and(eq(kept.personId, person.id), eq(kept.doorId, door.id), eq(kept.doorToken, door.token)),
+    );
+}

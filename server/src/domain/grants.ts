@@ -1,0 +1,154 @@
+import type { HandedUndo, Level, RosterAudience, Thing } from '@sammlung/contract';
+import { sql, type SQL } from 'drizzle-orm';
+import { at, ms, rows, toDate, toIso, uuids, type Queries } from '../db/database.ts';
+import { AppError } from '../platform/errors.ts';
+import type { Rights } from './access/rights.ts';
+
+/** What was or will be handed out: one of the two is null. */
+export type Target = {
+  readonly schoolId: string;
+  readonly folderId: string | null;
+  readonly itemId: string | null;
+};
+
+/** What handing these things out concerns, when the person may decide who sees each. Throws as `Rights` does. */
+export async function targetsOf(rights: Rights, things: readonly Thing[]): Promise<Target[]> {
+  const ids = (kind: Thing['kind']) => things.filter((x) => x.kind === kind).map((x) => x.id);
+  const folders = await rights.decides(ids('folder'));
+  const items = await rights.decidesItems(ids('placement'));
+  return [
+    ...folders.map(({ id, schoolId }) => ({ schoolId, folderId: id, itemId: null })),
+    ...items.map(({ itemId, folder }) => ({ schoolId: folder.schoolId, folderId: null, itemId })),
+  ];
+}
+
+const GRANTS_AND_DOORS = sql`(select id, school_id, folder_id, item_id from grants union all
+  select id, school_id, folder_id, item_id from doors)`;
+
+/** The same as `handingsBehind` for doors alone. */
+export const doorBehind = (rights: Rights, id: string) => handingsBehind(rights, [id], sql`doors`);
+
+/**
+ * Handings out and doors by their ids, taken back ones too, when the person may decide about each. Whoever may not is
+ * not told that there is one: `not-found` for all.
+ */
+export async function handingsBehind(
+  rights: Rights,
+  ids: readonly string[],
+  among = GRANTS_AND_DOORS,
+): Promise<(Target & { id: string })[]> {
+  const wanted = [...new Set(ids)];
+  const found = await rows<Target & { id: string; placementId: string | null }>(
+    rights.db,
+    sql`select h.id, h.school_id as "schoolId", h.folder_id as "folderId", h.item_id as "itemId", (
+          ${firstPlace(sql`h.item_id`)}) as "placementId"
+      from ${among} h
+      where h.id = any (${uuids(wanted)})`,
+  );
+  if (found.length < wanted.length) throw new AppError('not-found');
+  const things = found.map(({ folderId, placementId }): Thing => {
+    if (folderId) return { kind: 'folder', id: folderId };
+    if (!placementId) throw new AppError('not-found');
+    return { kind: 'placement', id: placementId };
+  });
+  await targetsOf(rights, things).catch((error: unknown) => {
+    throw error instanceof AppError && error.code === 'not-allowed'
+      ? new AppError('not-found')
+      : error;
+  });
+  return found;
+}
+
+/** The placement by which an item is opened where only the item is known: its oldest one. */
+export function firstPlace(itemId: SQL): SQL {
+  return sql`select place.id from placements place
+    where place.item_id = ${itemId} and place.binned_at is null order by place.added_at limit 1`;
+}
+
+/** Where in the application a folder, or else an item, is opened: the rows are called by their aliases. */
+export function pathTo(folder: SQL, item: SQL): SQL {
+  return sql`case when ${folder}.id is not null then '/folder/' || ${folder}.id
+    else '/item/' || (${firstPlace(sql`${item}.id`)}) end`;
+}
+
+/** When a handing out is in force, and what it allows, as the API writes it. */
+export type Terms = HandedUndo['changed'][number]['before'];
+
+/**
+ * Hands targets out to audiences. What an audience has already gets the new terms, as core foretells it; what it has
+ * under the same terms stays as it is. Throws `audience-unknown` for staff or school of another school.
+ */
+export async function putGrants(
+  tx: Queries,
+  targets: readonly Target[],
+  audiences: readonly RosterAudience[],
+  { level, from, until }: Terms,
+  by: { readonly personId: string; readonly t: number },
+): Promise<HandedUndo & { already: number }> {
+  await refuseRemoved(
+    tx,
+    audiences.map((a) => a.id),
+  );
+  for (const { kind, id } of audiences)
+    if ((kind === 'staff' || kind === 'school') && targets.some((x) => x.schoolId !== id))
+      throw new AppError('audience-unknown');
+  const columns = {
+    schoolIds: uuids(targets.map((x) => x.schoolId)),
+    folderIds: sql`${sql.param(targets.map((x) => x.folderId))}::uuid[]`,
+    itemIds: sql`${sql.param(targets.map((x) => x.itemId))}::uuid[]`,
+    kinds: sql`${sql.param(audiences.map((a) => a.kind))}::roster_audience[]`,
+    audienceIds: uuids(audiences.map((a) => a.id)),
+  };
+  const span = { fromAt: toDate(from), untilAt: toDate(until) };
+  const made = await rows<{ id: string }>(
+    tx,
+    sql`insert into grants (school_id, folder_id, item_id, audience_kind, person_id, class_id, course_id, level,
+        from_at, until_at, created_by, created_at)
+      select x.school_id, x.folder_id, x.item_id, a.kind, case when a.kind = 'person' then a.id end,
+        case when a.kind = 'class' then a.id end, case when a.kind = 'course' then a.id end, ${level}::level,
+        ${span.fromAt}::timestamptz, ${span.untilAt}::timestamptz, ${by.personId}::uuid, ${at(by.t)}
+      from unnest(${columns.schoolIds}, ${columns.folderIds}, ${columns.itemIds}) x (school_id, folder_id, item_id),
+        unnest(${columns.kinds}, ${columns.audienceIds}) a (kind, id)
+      on conflict do nothing returning id`,
+  );
+  const ids = new Set(made.map(({ id }) => id));
+  const wanted = targets.length * audiences.length;
+  if (ids.size === wanted) return { made: [...ids], changed: [], already: 0 };
+  const known = await rows<{ id: string; level: Level; from: number | null; until: number | null }>(
+    tx,
+    sql`select id, level, ${ms(sql`from_at`)} as "from", ${ms(sql`until_at`)} as "until" from grants g
+      where taken_back_at is null and (folder_id = any (${columns.folderIds}) or item_id = any (${columns.itemIds}))
+        and (audience_kind, audience_id) in (
+          select a.kind, a.id from unnest(${columns.kinds}, ${columns.audienceIds}) a (kind, id))
+      for update`,
+  );
+  const changed = known
+    .filter((g) => !ids.has(g.id))
+    .map((g) => ({
+      id: g.id,
+      before: { level: g.level, from: toIso(g.from), until: toIso(g.until) },
+    }))
+    .filter(
+      ({ before }) =>
+        before.level !== level || !sameTime(before.from, from) || !sameTime(before.until, until),
+    );
+  if (changed.length > 0)
+    await tx.execute(
+      sql`update grants set level = ${level}::level, from_at = ${span.fromAt}::timestamptz, until_at = ${span.untilAt}::timestamptz
+        where id = any (${uuids(changed.map(({ id }) => id))})`,
+    );
+  return { made: [...ids], changed, already: wanted - ids.size - changed.length };
+}
+
+const sameTime = (a: string | null, b: string | null) =>
+  toDate(a)?.getTime() === toDate(b)?.getTime();
+
+/** Whether every class and course of these is one that is there, for `audience-unknown`. */
+export async function refuseRemoved(db: Queries, audienceIds: readonly string[]): Promise<void> {
+  const removed = await rows(
+    db,
+    sql`select id from classes where id = any (${uuids(audienceIds)}) and removed_at is not null
+      union all select id from courses where id = any (${uuids(audienceIds)}) and removed_at is not null`,
+  );
+  if (removed.length > 0) throw new AppError('audience-unknown');
+}

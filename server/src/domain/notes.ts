@@ -1,0 +1,201 @@
+import type { Language } from '@sammlung/contract';
+import { sql } from 'drizzle-orm';
+import type { Library, Viewer } from '@sammlung/core';
+import { at, ms, rows, uuids, type Database, type Queries } from '../db/database.ts';
+import { notes } from '../db/schema/index.ts';
+import { pathTo } from './grants.ts';
+import { loadLibrary } from './access/load-library.ts';
+import { loadPeople } from './access/load-world.ts';
+import type { DueMail, Mail, Post } from '../platform/mail.ts';
+import { passwordToken, renewToken } from '../platform/passwords.ts';
+import type { SignedIn } from '../platform/sessions.ts';
+import type { Words } from '../platform/texts.ts';
+
+/** What a teacher writes to those to whom something is handed out. */
+export interface CoverNote {
+  readonly body: string;
+  readonly copyToSender: boolean;
+}
+
+type Reached = {
+  grantId: string;
+  personId: string;
+  ready: boolean;
+  language: Language | null;
+  title: string;
+  path: string;
+  fromAt: number | null;
+  untilAt: number | null;
+};
+
+/**
+ * Queues a note to everybody with a mail address whom these handings out reach: one mail to one person, with a link of
+ * their own. Whoever cannot sign in yet is led past choosing a password. Mails of a handing out that begins later wait
+ * for its beginning. Resolves to how many people get one.
+ */
+export async function queueNote(
+  post: Post,
+  tx: Queries,
+  sender: SignedIn,
+  grantIds: readonly string[],
+  note: CoverNote,
+  t: number,
+): Promise<number> {
+  const reached = await reachedBy(tx, grantIds, sender.id, t);
+  const noteIds = new Map<string, string>();
+  for (const grantId of grantIds) {
+    const [made] = await tx
+      .insert(notes)
+      .values({
+        schoolId: sender.schoolId,
+        grantId,
+        body: note.body,
+        copyToSender: note.copyToSender,
+        createdBy: sender.id,
+        createdAt: new Date(t),
+      })
+      .returning({ id: notes.id });
+    noteIds.set(grantId, made!.id);
+  }
+  // Somebody in two of the audiences gets one mail.
+  const perPerson = new Map(reached.map((r) => [r.personId, r]));
+  const byStart = new Map<number, Mail[]>();
+  for (const person of perPerson.values()) {
+    const start = Math.max(t, person.fromAt ?? t);
+    const path = person.ready
+      ? person.path
+      : `/password/${await passwordToken(tx, person.personId, 'invitation', start)}?to=${encodeURIComponent(person.path)}`;
+    const words = post.words(person.language);
+    const mail = mailOf(words, sender, person, noteIds.get(person.grantId)!, path);
+    byStart.set(start, [...(byStart.get(start) ?? []), mail]);
+  }
+  for (const [start, mails] of byStart) await post.queue(tx, mails, start);
+  const [first] = perPerson.values();
+  const noteId = first && noteIds.get(first.grantId);
+  if (note.copyToSender && first && noteId) {
+    const words = post.words(sender.language);
+    const copy = mailOf(words, sender, first, noteId, first.path);
+    const subject = words.note.copy(copy.subject);
+    await post.queue(tx, [{ ...copy, personId: sender.id, subject }], t);
+  }
+  return perPerson.size;
+}
+
+/** A mail that has waited this long for its thing to go out is given up. */
+const GIVEN_UP_MS = 180 * 24 * 60 * 60 * 1000;
+
+/**
+ * Of these mails, those of notes about something that their reader does not see at `t`: a mail must not name what is held
+ * back. They wait until it goes out; what ends before that, or takes half a year, is not told any more.
+ */
+export async function unseenNotes(
+  db: Database,
+  mails: readonly Pick<DueMail, 'id' | 'personId' | 'noteId' | 'path'>[],
+  t: number,
+): Promise<ReadonlySet<string>> {
+  const about = await rows<About>(
+    db,
+    sql`select n.id as "noteId", g.folder_id as "folderId", g.item_id as "itemId", n.created_by as "senderId",
+        coalesce(g.taken_back_at is not null or g.until_at <= ${at(t)}, false)
+          or n.created_at < ${at(t - GIVEN_UP_MS)} as over
+      from notes n join grants g on g.id = n.grant_id
+      where n.id = any (${uuids(mails.flatMap(({ noteId }) => noteId ?? []))})`,
+  );
+  const waiting = new Set<string>();
+  const over: string[] = [];
+  for (const { noteId, folderId, itemId, senderId, over: ended } of about) {
+    const those = mails.filter((mail) => mail.noteId === noteId && mail.personId !== senderId);
+    if (ended) over.push(...those.map(({ id }) => id));
+    const [library, people] = await Promise.all([
+      loadLibrary(db, { folderIds: folderId ? [folderId] : [], itemIds: itemId ? [itemId] : [] }),
+      loadPeople(
+        db,
+        those.map(({ personId }) => personId),
+      ),
+    ]);
+    const seen = new Set(
+      people.filter((person) => sees(library, person, { folderId, itemId }, t)).map(({ id }) => id),
+    );
+    for (const { id, personId } of those) if (ended || !seen.has(personId)) waiting.add(id);
+  }
+  if (over.length > 0) await db.execute(sql`delete from mails where id = any (${uuids(over)})`);
+  for (const { id, noteId, path } of mails)
+    if (noteId && path && !waiting.has(id)) await renewToken(db, path, t);
+  return waiting;
+}
+
+type About = {
+  noteId: string;
+  folderId: string | null;
+  itemId: string | null;
+  senderId: string;
+  over: boolean;
+};
+
+function sees(
+  library: Library,
+  person: NonNullable<Viewer['person']>,
+  { folderId, itemId }: Pick<About, 'folderId' | 'itemId'>,
+  t: number,
+): boolean {
+  const viewer: Viewer = { person, doors: [] };
+  if (folderId) return library.seesFolder(viewer, folderId, t);
+  return library.placesOf(itemId ?? '').some(({ id }) => library.seesPlacement(viewer, id, t));
+}
+
+/** Notes that wait for the beginning of a handing out are not sent when it is taken back. */
+export async function withdrawNotes(tx: Queries, grantIds: readonly string[]): Promise<void> {
+  await tx.execute(sql`delete from mails m using notes n
+    where n.id = m.note_id and n.grant_id = any (${uuids(grantIds)}) and m.state = 'waiting'`);
+}
+
+function mailOf(
+  { locale, note }: Words,
+  sender: SignedIn,
+  to: Reached,
+  noteId: string,
+  path: string,
+): Mail {
+  const until = to.untilAt && note.until(moment(to.untilAt, locale, sender.timeZone));
+  return {
+    schoolId: sender.schoolId,
+    kind: 'note',
+    personId: to.personId,
+    noteId,
+    subject: note.subject(to.title, sender.name),
+    body: [note.body(to.title, sender.name), until, note.here].filter(Boolean).join(' '),
+    path,
+  };
+}
+
+function moment(t: number, locale: string, timeZone: string): string {
+  return new Intl.DateTimeFormat(locale, {
+    timeZone,
+    weekday: 'short',
+    day: 'numeric',
+    month: 'short',
+    hour: '2-digit',
+    minute: '2-digit',
+  }).format(t);
+}
+
+/** Everybody with a mail address to whom these are handed out, classes as they will be when it begins. */
+async function reachedBy(tx: Queries, grantIds: readonly string[], senderId: string, t: number) {
+  return rows<Reached>(
+    tx,
+    sql`select distinct on (p.id) g.id as "grantId", p.id as "personId", p.language, coalesce(f.title, i.title) as title,
+        exists (select from credentials d where d.user_id = p.id and d.password is not null) as ready,
+        ${pathTo(sql`f`, sql`i`)} as path, ${ms(sql`g.from_at`)} as "fromAt", ${ms(sql`g.until_at`)} as "untilAt"
+      from grants g left join folders f on f.id = g.folder_id left join items i on i.id = g.item_id
+        join people p on p.school_id = g.school_id and p.email is not null and p.id <> ${senderId}::uuid and (
+          (g.audience_kind = 'person' and p.id = g.person_id)
+          or (g.audience_kind = 'staff' and p.kind <> 'student')
+          or (g.audience_kind in ('class', 'course') and exists (
+            select from memberships m join classes c on c.id = m.class_id
+            where m.person_id = p.id and (c.id = g.class_id or c.course_id = g.course_id)
+              and (m.from_at is null or m.from_at <= greatest(g.from_at, ${at(t)}))
+              and (m.until_at is null or m.until_at > greatest(g.from_at, ${at(t)})))))
+      where g.id = any (${uuids(grantIds)}) and g.taken_back_at is null
+      order by p.id, g.from_at nulls first`,
+  );
+}

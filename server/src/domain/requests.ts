@@ -1,0 +1,62 @@
+import { and, eq, gt, isNull, sql } from 'drizzle-orm';
+import type { Database, Queries } from '../db/database.ts';
+import { requests } from '../db/schema/index.ts';
+import { AppError } from '../platform/errors.ts';
+import type { SignedIn } from '../platform/sessions.ts';
+
+/** What somebody asks to see: one of the two is null. */
+export type Wanted = {
+  readonly folderId: string | null;
+  readonly itemId: string | null;
+};
+
+export const targetOf = ({ folderId, itemId }: Wanted): Wanted => ({ folderId, itemId });
+
+const about = ({ folderId, itemId }: Wanted) =>
+  folderId === null ? eq(requests.itemId, itemId!) : eq(requests.folderId, folderId);
+
+/** Whether a person has asked for something already and waits for the answer. */
+export async function askingOf(
+  db: Queries,
+  personId: string,
+  wanted: Wanted,
+): Promise<'may' | 'asked'> {
+  const [open] = await db
+    .select({ id: requests.id })
+    .from(requests)
+    .where(and(eq(requests.personId, personId), isNull(requests.answer), about(wanted)));
+  return open ? 'asked' : 'may';
+}
+
+/** How many things one person may ask for in a day. */
+const A_DAY = 10;
+const DAY_MS = 24 * 60 * 60 * 1000;
+
+/** Notes that somebody asks to see something; a second time while the first is open changes nothing. */
+export async function askToSee(
+  db: Database,
+  person: SignedIn,
+  wanted: Wanted,
+  message: string,
+  t: number,
+): Promise<void> {
+  await db.transaction(async (tx) => {
+    // What one person asks for is counted one after the other.
+    await tx.execute(
+      sql`select pg_advisory_xact_lock(hashtextextended('requests of ' || ${person.id}::text, 0))`,
+    );
+    if ((await askingOf(tx, person.id, wanted)) === 'asked') return;
+    const [day] = await tx
+      .select({ count: sql<number>`count(*)::int` })
+      .from(requests)
+      .where(and(eq(requests.personId, person.id), gt(requests.createdAt, new Date(t - DAY_MS))));
+    if (day!.count >= A_DAY) throw new AppError('asked-enough');
+    await tx.insert(requests).values({
+      ...targetOf(wanted),
+      schoolId: person.schoolId,
+      personId: person.id,
+      message,
+      createdAt: new Date(t),
+    });
+  });
+}

@@ -1,0 +1,68 @@
+import { and, desc, eq, lt, sql } from 'drizzle-orm';
+import { rows, type Queries } from '../db/database.ts';
+import { items, openingCounts, openings, uploads, versions } from '../db/schema/index.ts';
+import { AppError } from '../platform/errors.ts';
+
+/** The states of files: nothing else writes them. All of it only within a transaction. */
+
+type Version = typeof versions.$inferSelect;
+
+/** What a version holds, and whence it comes. */
+export type VersionFacts = Pick<
+  Version,
+  'schoolId' | 'hash' | 'size' | 'mediaType' | 'originalName' | 'createdBy' | 'createdAt'
+>;
+
+/** Adds the next version of a file, which becomes the one people get; resolves to its id. */
+export async function addVersion(
+  tx: Queries,
+  itemId: string,
+  { schoolId, hash, size, mediaType, originalName, createdBy, createdAt }: VersionFacts,
+): Promise<string> {
+  await lockItem(tx, itemId);
+  const [newest] = await rows<{ number: number }>(
+    tx,
+    sql`select coalesce(max(number), 0) as number from versions where item_id = ${itemId}::uuid`,
+  );
+  const [made] = await tx
+    .insert(versions)
+    .values({
+      ...{ schoolId, itemId, hash, size, mediaType, originalName, createdBy, createdAt },
+      number: newest!.number + 1,
+    })
+    .returning({ id: versions.id });
+  await tx.update(items).set({ currentVersionId: made!.id }).where(eq(items.id, itemId));
+  return made!.id;
+}
+
+/**
+ * Takes the newest version out of a file: the one before it is what people get again. Resolves to what it was. Throws
+ * `changed-since` when there is a newer one by now, or none before it.
+ */
+export async function withdrawVersion(tx: Queries, versionId: string): Promise<Version> {
+  const find = () => tx.select().from(versions).where(eq(versions.id, versionId));
+  const [known] = await find();
+  if (known) await lockItem(tx, known.itemId);
+  const [version] = await find();
+  if (!version) throw new AppError('changed-since');
+  const { itemId, number } = version;
+  const [item] = await tx.select().from(items).where(eq(items.id, itemId));
+  const [earlier] = await tx
+    .select({ id: versions.id })
+    .from(versions)
+    .where(and(eq(versions.itemId, itemId), lt(versions.number, number)))
+    .orderBy(desc(versions.number))
+    .limit(1);
+  if (item?.currentVersionId !== versionId || !earlier) throw new AppError('changed-since');
+  await tx.update(items).set({ currentVersionId: earlier.id }).where(eq(items.id, itemId));
+  await tx.delete(openings).where(eq(openings.versionId, versionId));
+  await tx.delete(openingCounts).where(eq(openingCounts.versionId, versionId));
+  await tx.update(uploads).set({ versionId: null }).where(eq(uploads.versionId, versionId));
+  await tx.delete(versions).where(eq(versions.id, versionId));
+  return version;
+}
+
+/** Versions of one file are written one after the other. */
+async function lockItem(tx: Queries, itemId: string): Promise<void> {
+  await tx.execute(sql`select from items where id = ${itemId}::uuid for update`);
+}

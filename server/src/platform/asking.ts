@@ -1,8 +1,0 @@
-import type { FastifyRequest } from 'fastify';
-import type { Asker } from './access/twin.ts';
-import { signedIn } from './sessions.ts';
-
-/** The asker of a request for people with a session: no doors count. */
-export function askerOf(request: FastifyRequest): Asker {
-  return { personId: signedIn(request).id, doorIds: [] };
-}

@@ -1,0 +1,138 @@
+import { sql } from 'drizzle-orm';
+import { afterAll, describe, expect, it } from 'vitest';
+import { Library, type Right, type Viewer } from '@sammlung/core';
+import type { RandomSchool } from '@sammlung/core/testing';
+import { rows } from '../src/db/database.ts';
+import {
+  asking,
+  keysTable,
+  rightIn,
+  seesPlacement,
+  type Asker,
+} from '../src/domain/access/access-sql.ts';
+import { foldersIn, itemsIn } from '../src/features/reading/queries.ts';
+import { folderFor } from '../src/domain/access/folders.ts';
+import { scratchDatabase } from './database.ts';
+import { askerOf, onRandomSchools, orNone } from './planting.ts';
+
+const { db, close } = await scratchDatabase();
+afterAll(close);
+
+const RIGHTS: Right[] = ['none', 'view', 'add', 'manage', 'own'];
+describe('the SQL twin of the access rule', () => {
+  it('answers as core does for every viewer of random schools', async () => {
+    let compared = 0;
+    let seen = 0;
+    await onRandomSchools(db, 150, async (tx, school) => {
+      const library = new Library(school.data);
+      const t = school.now;
+      for (const viewer of school.viewers) {
+        const ask = asking(askerOf(viewer), t);
+        const folders = await rows<{ id: string; right: number }>(
+          tx,
+          sql`with ${keysTable(ask)} select n.id, ${rightIn(sql`n`, ask)} as right from folders n`,
+        );
+        for (const f of folders) {
+          const right = library.rightIn(viewer, f.id, t);
+          expect(`${f.id} ${RIGHTS[f.right]}`).toBe(`${f.id} ${right}`);
+        }
+        const placements = await rows<{ id: string; sees: boolean }>(
+          tx,
+          sql`with ${keysTable(ask)} select p.id, ${seesPlacement(sql`p`, sql`f`, ask)} as sees
+            from placements p join folders f on f.id = p.folder_id`,
+        );
+        for (const p of placements) {
+          const sees = library.seesPlacement(viewer, p.id, t);
+          expect(`${p.id} ${p.sees}`).toBe(`${p.id} ${sees}`);
+          compared += 1;
+          if (sees) seen += 1;
+        }
+      }
+    });
+    // Both answers must have come up often, else the schools would be too poor to tell anything.
+    expect(seen).toBeGreaterThan(compared / 20);
+    expect(seen).toBeLessThan(compared * 0.95);
+  });
+
+  it('shows folders with what core lets know of the way up, and exactly what lies in them', async () => {
+    let shown = 0;
+    await onRandomSchools(db, 60, async (tx, school) => {
+      const library = new Library(school.data);
+      const t = school.now;
+      for (const viewer of school.viewers)
+        for (const { id } of school.data.folders) {
+          const asker = askerOf(viewer);
+          const folder = await orNone(folderFor(tx, asker, id, t));
+          expect(folder?.right ?? 'none').toBe(library.rightIn(viewer, id, t));
+          if (!folder) continue;
+          shown += 1;
+          const way = library.visiblePath(viewer, id, t).map((f) => f.id);
+          expect(folder.crumbs.map((c) => c.id)).toEqual(way);
+          const { items } = await itemsIn(tx, folder, asker, t, { limit: 100 });
+          const lying = school.data.placements
+            .filter((p) => p.folderId === id && library.seesPlacement(viewer, p.id, t))
+            .map((p) => p.id);
+          expect(items.map((i) => i.placementId).sort()).toEqual(lying.sort());
+          const inside = await foldersIn(tx, folder, asker, t);
+          const below = school.data.folders
+            .filter((f) => f.path.at(-2) === id && !f.binned && library.seesFolder(viewer, f.id, t))
+            .map((f) => f.id);
+          expect(inside.map((f) => f.id).sort()).toEqual(below.sort());
+        }
+    });
+    expect(shown).toBeGreaterThan(100);
+  });
+
+  it('answers for any member of a class as for one who is nothing else, and keeps to one library where asked', async () => {
+    let seen = 0;
+    await onRandomSchools(db, 80, async (tx, school) => {
+      const t = school.now;
+      const person = (classes: RandomSchool['classes']): Viewer => ({
+        person: {
+          id: '00000000-0000-4000-8000-000000000000',
+          schoolId: school.schoolId,
+          staff: false,
+          memberships: classes.map((c) => ({
+            classId: c.id,
+            courseId: c.courseId,
+            from: null,
+            until: null,
+          })),
+        },
+        doors: [],
+      });
+      const only = school.people[0]!.id;
+      const own = new Library({
+        ...school.data,
+        folders: school.data.folders.filter((f) => f.ownerId === only),
+      });
+      const library = new Library(school.data);
+      const cases: { asker: Asker; viewer: Viewer; rule: Library }[] = [
+        ...school.classes.map((c) => ({
+          asker: { personId: null, doorIds: [], asClass: c.id },
+          viewer: person([c]),
+          rule: library,
+        })),
+        ...school.viewers.map((viewer) => ({
+          asker: { ...askerOf(viewer), only },
+          viewer,
+          rule: own,
+        })),
+      ];
+      for (const { asker, viewer, rule } of cases) {
+        const ask = asking(asker, t);
+        const found = await rows<{ id: string; sees: boolean }>(
+          tx,
+          sql`with ${keysTable(ask)} select p.id, ${seesPlacement(sql`p`, sql`f`, ask)} as sees
+            from placements p join folders f on f.id = p.folder_id`,
+        );
+        for (const p of found) {
+          const sees = rule.seesPlacement(viewer, p.id, t);
+          expect(`${p.id} ${p.sees}`).toBe(`${p.id} ${sees}`);
+          if (sees) seen += 1;
+        }
+      }
+    });
+    expect(seen).toBeGreaterThan(100);
+  });
+});

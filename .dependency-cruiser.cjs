@@ -53,10 +53,23 @@ module.exports = {
       to: { path: '^server/src/features/', pathNot: '^server/src/features/$1/' },
     },
     {
-      name: 'platform-below-features',
+      name: 'domain-below-features',
+      severity: 'error',
+      from: { path: '^server/src/(domain|platform|db)/' },
+      to: { path: '^server/src/features/' },
+    },
+    {
+      name: 'platform-below-domain',
+      comment: 'Platform knows nothing of handouts',
       severity: 'error',
       from: { path: '^server/src/(platform|db)/' },
-      to: { path: '^server/src/features/' },
+      to: { path: '^server/src/domain/', dependencyTypesNot: ['type-only'] },
+    },
+    {
+      name: 'db-below-platform',
+      severity: 'error',
+      from: { path: '^server/src/db/', pathNot: '^server/src/db/(seed|sample-school)' },
+      to: { path: '^server/src/(platform|domain)/' },
     },
     {
       name: 'web-parts-below-features',

@@ -6,6 +6,7 @@ import { sql } from 'drizzle-orm';
 import { freePort } from '../../scripts/lib/run.mjs';
 import { startServerProcess, type ScratchPostgres } from '../../scripts/lib/scratch-server.mjs';
 import { migrateDatabase, openDatabase } from '../../server/src/db/database.ts';
+import { viewerOf } from '../../server/src/domain/access/viewer.ts';
 import { find } from '../../server/src/features/find/service.ts';
 import { contents } from '../../server/src/features/reading/service.ts';
 import { newThings } from '../../server/src/features/receive/service.ts';
@@ -38,10 +39,10 @@ type School = Awaited<ReturnType<typeof database>>;
 
 /** Milliseconds of one listing as a student, without HTTP. */
 async function listing({ db, student, folder }: School): Promise<number> {
-  const asker = { personId: student, doorIds: [] };
+  const asStudent = () => viewerOf({ id: student }, Date.now());
   const started = performance.now();
   for (let n = 0; n < CALLS; n += 1) {
-    const page = await contents({ db, now: Date.now }, asker, folder, { limit: 100 });
+    const page = await contents(db, asStudent(), folder, { limit: 100 });
     if (page.items.length !== 10) throw new Error(`expected 10 items, got ${page.items.length}`);
   }
   return (performance.now() - started) / CALLS;
@@ -62,10 +63,10 @@ async function searching({ db, schoolId, student, words }: School): Promise<numb
 
 /** Milliseconds of "new for me" for a student in eight classes, without HTTP. */
 async function coming({ db, eight }: School): Promise<number> {
-  const asker = { personId: eight, doorIds: [] };
+  const asEight = () => viewerOf({ id: eight }, Date.now());
   const started = performance.now();
   for (let n = 0; n < LOOKS; n += 1) {
-    const { things } = await newThings({ db, now: Date.now }, asker, { limit: 100 });
+    const { things } = await newThings(db, asEight(), { limit: 100 });
     if (things.length !== 100) throw new Error(`expected 100 things, got ${things.length}`);
   }
   return (performance.now() - started) / LOOKS;

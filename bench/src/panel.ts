@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm';
 import type { ScratchPostgres } from '../../scripts/lib/scratch-server.mjs';
 import { migrateDatabase, openDatabase, rows } from '../../server/src/db/database.ts';
+import { viewerOf } from '../../server/src/domain/access/viewer.ts';
 import { folderAudience } from '../../server/src/features/audience/panel.ts';
 import { board } from '../../server/src/features/board/service.ts';
 import { consequences } from '../../server/src/features/consequence/service.ts';
@@ -85,11 +86,11 @@ export async function benchPanel(postgres: ScratchPostgres) {
   await db.execute(sql`vacuum analyze`);
 
   const needs = { db, now: Date.now, address: () => 'https://bench.example' };
-  const asker = { personId: teacher.id, doorIds: [] };
+
   const release = { held: true, from: null, until: null };
   const works: Record<string, () => Promise<unknown>> = {
     panel_heavy: async () => {
-      const { rows: shown } = await folderAudience(needs, asker, top!.id);
+      const { rows: shown } = await folderAudience(needs, viewerOf(teacher, needs.now()), top!.id);
       const lines = shown.filter(({ change }) => change.loses && change.losesLater);
       if (lines.length !== CLASSES) throw new Error(`${lines.length} classes would lose something`);
     },

@@ -4,7 +4,7 @@ import { SentNote } from './note.ts';
 import { RequestView } from './request.ts';
 
 /** Something that goes out or ends in the next days. */
-export const Turn = z.object({
+export const ScheduledChange = z.object({
   at: Instant,
   what: z.enum(['out', 'ends']),
   thing: Thing,
@@ -14,7 +14,7 @@ export const Turn = z.object({
   /** For this class only, or to this audience; empty for all. */
   for: z.array(z.object({ label: z.string(), colour: Colour.nullable() })),
 });
-export type Turn = z.infer<typeof Turn>;
+export type ScheduledChange = z.infer<typeof ScheduledChange>;
 
 /** Something that a teacher may want to look at. */
 export const Flag = z.object({
@@ -49,7 +49,7 @@ export type RemovedByOther = z.infer<typeof RemovedByOther>;
 
 /** What a teacher wants to know when the day begins. */
 export const Today = z.object({
-  turns: z.array(Turn),
+  turns: z.array(ScheduledChange),
   requests: z.array(RequestView),
   flags: z.array(Flag),
   /** Cover notes some of whose mails did not arrive, or are still being tried. */

@@ -224,7 +224,7 @@ function effects(
   };
   const now = changes.filter((c) => c.from === t);
   const known = new Set(now.map((c) => c.group));
-  const later = changes.filter((c) => c.from > t && !known.has(c.group));
+  const later = changes.filter((c) => !known.has(c.group));
   const first = later.reduce((from, c) => Math.min(from, c.from), Infinity);
   return {
     now: now.length > 0 ? sum(now) : null,

@@ -42,7 +42,7 @@ import { startPost } from './platform/mail.ts';
 import { endOpenings } from './domain/openings.ts';
 import { sessions } from './platform/sessions.ts';
 import { DiskStorage } from './platform/storage.ts';
-import { countTries } from './platform/rate-limits.ts';
+import { createRateLimits } from './platform/rate-limits.ts';
 import { startWorkers } from './platform/workers.ts';
 import type { Settings } from './settings.ts';
 import { policy, webApplication } from './web.ts';
@@ -106,7 +106,7 @@ export async function buildApp({
     db,
     storage: new DiskStorage(settings.data),
     accounts: accounts(db, secret, settings.address ?? 'http://localhost'),
-    tries: countTries(pool),
+    rateLimits: createRateLimits(pool),
     hashing: hashingQueue(),
     workers,
     jobs: jobs ?? null,
@@ -118,8 +118,12 @@ export async function buildApp({
     address,
   });
 
-  await jobs?.daily('end-openings', '35 2 * * *', async () => void (await endOpenings(db, now())));
-  await jobs?.daily('doctor', '50 2 * * *', async () => {
+  await jobs?.schedule(
+    'end-openings',
+    '35 2 * * *',
+    async () => void (await endOpenings(db, now())),
+  );
+  await jobs?.schedule('doctor', '50 2 * * *', async () => {
     const { damaged } = await examine(app.services, now());
     if (damaged.length > 0)
       app.log.error({ damaged }, 'Contents are missing or damaged: see npm run doctor');

@@ -1,5 +1,5 @@
 import type { Database } from './db/database.ts';
-import type { Tries } from './platform/rate-limits.ts';
+import type { RateLimits } from './platform/rate-limits.ts';
 import type { Settings } from './settings.ts';
 import type { Accounts } from './platform/accounts.ts';
 import type { Hashing } from './platform/hashing.ts';
@@ -14,7 +14,7 @@ export interface Services {
   readonly db: Database;
   readonly storage: Storage;
   readonly accounts: Accounts;
-  readonly tries: Tries;
+  readonly rateLimits: RateLimits;
   readonly hashing: Hashing;
   readonly workers: Workers;
   /** Null where nothing runs by itself. */

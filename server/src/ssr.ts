@@ -17,7 +17,7 @@ type Replies = Brought['replies'];
  * was. It is given the HTML of the empty page. What the page shows are the replies of the API to whoever sent the
  * request, and nothing else. `manifest` says what was built of the web application.
  */
-export function makingPages(app: App, pages: MadePages, manifest: Manifest) {
+export function pageRenderer(app: App, pages: MadePages, manifest: Manifest) {
   /** What the API answers to the sender of a request; null when that is a refusal. */
   async function ask(request: FastifyRequest, path: string): Promise<unknown> {
     const reply = await app.inject({

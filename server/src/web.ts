@@ -8,7 +8,7 @@ import { coverOf, type Cover } from './features/door/cover.ts';
 import { doorOf } from './domain/doors.ts';
 import type { App } from './app-type.ts';
 import { AppError } from './platform/errors.ts';
-import { makingPages, type Manifest } from './ssr.ts';
+import { pageRenderer, type Manifest } from './ssr.ts';
 
 /** What our pages may load and do, and who may show them in a frame. */
 export function policy(frameAncestors: string): string {
@@ -47,7 +47,7 @@ export async function webApplication(app: App, { folder }: { folder: string }) {
   const manifest = JSON.parse(
     readFileSync(join(root, '.vite', 'manifest.json'), 'utf8'),
   ) as Manifest;
-  const sendMade = makingPages(app, pages, manifest);
+  const sendMade = pageRenderer(app, pages, manifest);
   /** Programs that look at an address are told the title of what is open to all; all else is nobody's to list. */
   async function addressed(request: FastifyRequest, reply: FastifyReply) {
     const { token } = TokenParams.parse(request.params);

@@ -1,25 +1,25 @@
 import { sql } from 'drizzle-orm';
 import { afterAll, describe, expect, it } from 'vitest';
-import { Library, type Right, type Viewer } from '@sammlung/core';
+import { Library, type Right, type Viewer as CoreViewer } from '@sammlung/core';
 import type { RandomSchool } from '@sammlung/core/testing';
 import { rows } from '../src/db/database.ts';
 import {
-  asking,
-  keysTable,
+  accessParams,
+  waysInTable,
   rightIn,
   seesPlacement,
-  type Asker,
+  type Viewer,
 } from '../src/domain/access/access-sql.ts';
 import { foldersIn, itemsIn } from '../src/features/reading/queries.ts';
 import { folderFor } from '../src/domain/access/folders.ts';
 import { scratchDatabase } from './database.ts';
-import { askerOf, onRandomSchools, orNone } from './planting.ts';
+import { asViewer, onRandomSchools, orNone } from './planting.ts';
 
 const { db, close } = await scratchDatabase();
 afterAll(close);
 
 const RIGHTS: Right[] = ['none', 'view', 'add', 'manage', 'own'];
-describe('the SQL twin of the access rule', () => {
+describe('the access rule in SQL', () => {
   it('answers as core does for every viewer of random schools', async () => {
     let compared = 0;
     let seen = 0;
@@ -27,10 +27,10 @@ describe('the SQL twin of the access rule', () => {
       const library = new Library(school.data);
       const t = school.now;
       for (const viewer of school.viewers) {
-        const ask = asking(askerOf(viewer), t);
+        const params = accessParams(asViewer(viewer, t));
         const folders = await rows<{ id: string; right: number }>(
           tx,
-          sql`with ${keysTable(ask)} select n.id, ${rightIn(sql`n`, ask)} as right from folders n`,
+          sql`with ${waysInTable(params)} select n.id, ${rightIn(sql`n`, params)} as right from folders n`,
         );
         for (const f of folders) {
           const right = library.rightIn(viewer, f.id, t);
@@ -38,7 +38,7 @@ describe('the SQL twin of the access rule', () => {
         }
         const placements = await rows<{ id: string; sees: boolean }>(
           tx,
-          sql`with ${keysTable(ask)} select p.id, ${seesPlacement(sql`p`, sql`f`, ask)} as sees
+          sql`with ${waysInTable(params)} select p.id, ${seesPlacement(sql`p`, sql`f`, params)} as sees
             from placements p join folders f on f.id = p.folder_id`,
         );
         for (const p of placements) {
@@ -61,19 +61,19 @@ describe('the SQL twin of the access rule', () => {
       const t = school.now;
       for (const viewer of school.viewers)
         for (const { id } of school.data.folders) {
-          const asker = askerOf(viewer);
-          const folder = await orNone(folderFor(tx, asker, id, t));
+          const seenBy = asViewer(viewer, t);
+          const folder = await orNone(folderFor(tx, seenBy, id));
           expect(folder?.right ?? 'none').toBe(library.rightIn(viewer, id, t));
           if (!folder) continue;
           shown += 1;
           const way = library.visiblePath(viewer, id, t).map((f) => f.id);
           expect(folder.crumbs.map((c) => c.id)).toEqual(way);
-          const { items } = await itemsIn(tx, folder, asker, t, { limit: 100 });
+          const { items } = await itemsIn(tx, folder, seenBy, { limit: 100 });
           const lying = school.data.placements
             .filter((p) => p.folderId === id && library.seesPlacement(viewer, p.id, t))
             .map((p) => p.id);
           expect(items.map((i) => i.placementId).sort()).toEqual(lying.sort());
-          const inside = await foldersIn(tx, folder, asker, t);
+          const inside = await foldersIn(tx, folder, seenBy);
           const below = school.data.folders
             .filter((f) => f.path.at(-2) === id && !f.binned && library.seesFolder(viewer, f.id, t))
             .map((f) => f.id);
@@ -87,7 +87,7 @@ describe('the SQL twin of the access rule', () => {
     let seen = 0;
     await onRandomSchools(db, 80, async (tx, school) => {
       const t = school.now;
-      const person = (classes: RandomSchool['classes']): Viewer => ({
+      const person = (classes: RandomSchool['classes']): CoreViewer => ({
         person: {
           id: '00000000-0000-4000-8000-000000000000',
           schoolId: school.schoolId,
@@ -107,23 +107,23 @@ describe('the SQL twin of the access rule', () => {
         folders: school.data.folders.filter((f) => f.ownerId === only),
       });
       const library = new Library(school.data);
-      const cases: { asker: Asker; viewer: Viewer; rule: Library }[] = [
+      const cases: { seenBy: Viewer; viewer: CoreViewer; rule: Library }[] = [
         ...school.classes.map((c) => ({
-          asker: { personId: null, doorIds: [], asClass: c.id },
+          seenBy: { personId: null, doorIds: [], at: t, asClass: c.id },
           viewer: person([c]),
           rule: library,
         })),
         ...school.viewers.map((viewer) => ({
-          asker: { ...askerOf(viewer), only },
+          seenBy: { ...asViewer(viewer, t), only },
           viewer,
           rule: own,
         })),
       ];
-      for (const { asker, viewer, rule } of cases) {
-        const ask = asking(asker, t);
+      for (const { seenBy, viewer, rule } of cases) {
+        const params = accessParams(seenBy);
         const found = await rows<{ id: string; sees: boolean }>(
           tx,
-          sql`with ${keysTable(ask)} select p.id, ${seesPlacement(sql`p`, sql`f`, ask)} as sees
+          sql`with ${waysInTable(params)} select p.id, ${seesPlacement(sql`p`, sql`f`, params)} as sees
             from placements p join folders f on f.id = p.folder_id`,
         );
         for (const p of found) {

@@ -93,7 +93,7 @@ async function scenery() {
   };
   return { scene, things, own, second: placementId! };
 }
-const foretell = (change: Partial<Change> & { do: Change['do'] }) =>
+const previewChange = (change: Partial<Change> & { do: Change['do'] }) =>
   ask<Consequences>('owner', 'POST', '/api/consequences', change);
 
 describe('what is foretold is what then happens', () => {
@@ -105,11 +105,11 @@ describe('what is foretold is what then happens', () => {
     const given = await compare(
       scene,
       things,
-      await foretell({ do: 'hand-out', ...body }),
+      await previewChange({ do: 'hand-out', ...body }),
       async () => ({ made } = await ask<HandedOut>('owner', 'POST', '/api/grants', body)),
     );
     expect(given.after['student out']).toHaveLength(6);
-    await compare(scene, things, await foretell({ do: 'take-back', handings: made }), () =>
+    await compare(scene, things, await previewChange({ do: 'take-back', handings: made }), () =>
       ask('owner', 'POST', '/api/grants/take-back', { grants: made }),
     );
   });
@@ -122,12 +122,15 @@ describe('what is foretold is what then happens', () => {
     const { after } = await compare(
       scene,
       things,
-      await foretell({ do: 'hand-out', ...body, ...later }),
+      await previewChange({ do: 'hand-out', ...body, ...later }),
       () => ask('owner', 'PUT', `/api/grants/${grant}`, { level: 'view', ...later }),
     );
     expect(after['student out']).toEqual([]);
-    const again = await compare(scene, things, await foretell({ do: 'hand-out', ...body }), () =>
-      ask('owner', 'POST', '/api/grants', body),
+    const again = await compare(
+      scene,
+      things,
+      await previewChange({ do: 'hand-out', ...body }),
+      () => ask('owner', 'POST', '/api/grants', body),
     );
     expect(again.after['student out']).not.toEqual([]);
   });
@@ -138,7 +141,7 @@ describe('what is foretold is what then happens', () => {
     const { after } = await compare(
       scene,
       things,
-      await foretell({ do: 'hand-out', ...body }),
+      await previewChange({ do: 'hand-out', ...body }),
       () => ask('owner', 'POST', '/api/grants', body),
     );
     expect(after['student out']).toEqual([second]);
@@ -159,7 +162,7 @@ describe('what is foretold is what then happens', () => {
       [rule(null, true), rule(world.classB, false)],
     ]) {
       const change = { things: [folder(scene.inner)], rules };
-      await compare(scene, things, await foretell({ do: 'release', ...change }), () =>
+      await compare(scene, things, await previewChange({ do: 'release', ...change }), () =>
         ask('owner', 'POST', '/api/releases', change),
       );
     }
@@ -169,7 +172,7 @@ describe('what is foretold is what then happens', () => {
     const { scene, things, own, second } = await scenery();
     for (const to of [own, scene.handed]) {
       const moved = { things: [folder(scene.inner)], to };
-      await compare(scene, things, await foretell({ do: 'move', ...moved }), () =>
+      await compare(scene, things, await previewChange({ do: 'move', ...moved }), () =>
         ask('owner', 'POST', '/api/moves', { ...moved, before: null }),
       );
     }
@@ -177,7 +180,7 @@ describe('what is foretold is what then happens', () => {
     const { before, after } = await compare(
       scene,
       things,
-      await foretell({ do: 'remove', ...removed }),
+      await previewChange({ do: 'remove', ...removed }),
       () => ask('owner', 'POST', '/api/bin', removed),
     );
     expect(before.door!.length - after.door!.length).toBe(1);
@@ -188,7 +191,7 @@ describe('what is foretold is what then happens', () => {
     const { after } = await compare(
       scene,
       things,
-      await foretell({ do: 'take-back', handings: [scene.door] }),
+      await previewChange({ do: 'take-back', handings: [scene.door] }),
       () => ask('owner', 'DELETE', `/api/doors/${scene.door}`),
     );
     expect(after.door).toEqual([]);

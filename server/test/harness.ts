@@ -6,7 +6,7 @@ import type { Problem, Session } from '@sammlung/contract';
 import { eq } from 'drizzle-orm';
 import { buildApp } from '../src/app.ts';
 import * as s from '../src/db/schema/index.ts';
-import { newToken } from '../src/domain/doors.ts';
+import { newToken } from '../src/platform/tokens.ts';
 import { DiskStorage } from '../src/platform/storage.ts';
 import type { Settings } from '../src/settings.ts';
 import { scratchDatabase } from './database.ts';

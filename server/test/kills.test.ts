@@ -184,10 +184,11 @@ class Site {
     await this.#startServer();
   }
 
+  /** Also of what has not started: the error that kept it from that is the one to be told. */
   async stop() {
-    await this.#server.stop();
-    await this.#opened.close();
-    await this.#postgres.stop();
+    await this.#server?.stop();
+    await this.#opened?.close();
+    await this.#postgres?.stop();
     rmSync(this.data, { recursive: true, force: true });
   }
 }

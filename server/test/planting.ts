@@ -1,9 +1,9 @@
 import fc from 'fast-check';
-import type { ReleaseRule, Span, Viewer } from '@sammlung/core';
+import type { ReleaseRule, Span, Viewer as CoreViewer } from '@sammlung/core';
 import { randomSchool, type RandomSchool } from '@sammlung/core/testing';
 import type { Database, Queries } from '../src/db/database.ts';
 import * as s from '../src/db/schema/index.ts';
-import type { Asker } from '../src/domain/access/access-sql.ts';
+import type { Viewer } from '../src/domain/access/access-sql.ts';
 import { AppError } from '../src/platform/errors.ts';
 
 const DAY = '2026-08-01';
@@ -184,7 +184,8 @@ function withoutDoubleDoors(school: RandomSchool): RandomSchool {
   return { ...school, data: { ...school.data, handingsOut } };
 }
 
-export const askerOf = (viewer: Viewer): Asker => ({
+export const asViewer = (viewer: CoreViewer, at: number): Viewer => ({
+  at,
   personId: viewer.person?.id ?? null,
   doorIds: viewer.doors.map((d) => d.id),
 });

@@ -15,7 +15,7 @@ import { makePicture, makeTelephonePicture } from '../../demo/src/files/picture.
 import { items, previews, texts, versions } from '../src/db/schema/index.ts';
 import { prepare } from '../src/features/preview/prepare.ts';
 import { DiskStorage } from '../src/platform/storage.ts';
-import { runTool } from '../src/platform/programs.ts';
+import { runProgram } from '../src/platform/programs.ts';
 import { startServer } from './harness.ts';
 import { uploader } from './upload.ts';
 
@@ -158,7 +158,7 @@ describe('hostile and broken files', () => {
   it('a program that runs on or writes on is ended, with all it started', async () => {
     const bounds = { seconds: 1, memory: 1 << 30, fileSize: 1 << 20 };
     const sh = (script: string, more = bounds) =>
-      runTool('sh', () => ['-c', script], { folder: scratch }, more);
+      runProgram('sh', () => ['-c', script], { folder: scratch }, more);
     expect(await sh('sleep 60 & wait')).toMatchObject({ code: null, overtime: true });
     expect((await sh('dd if=/dev/zero of=large bs=1M count=50')).code).not.toBe(0);
     const greedy = 'x=$(head -c 2000000000 /dev/zero | tr "\\0" a)';
@@ -173,7 +173,7 @@ describe('hostile and broken files', () => {
     const document = { path: join(folder, 'given.txt'), name: 'document.txt' };
     const bounds = { seconds: 10, memory: 1 << 30, fileSize: 1 << 20 };
     const sh = (script: string) =>
-      runTool('sh', (at) => ['-c', script, 'sh', at.document], { folder, document }, bounds);
+      runProgram('sh', (at) => ['-c', script, 'sh', at.document], { folder, document }, bounds);
     expect((await sh('cat "$1"')).stdout).toBe('the document');
     expect((await sh('echo changed > "$1"')).code).not.toBe(0);
     expect((await sh('echo own > own.txt')).code).toBe(0);

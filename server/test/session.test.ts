@@ -7,7 +7,7 @@ import { mails, schools, sessions } from '../src/db/schema/index.ts';
 import { AppError } from '../src/platform/errors.ts';
 import { hashingQueue } from '../src/platform/hashing.ts';
 import { passwordToken, setStartWords } from '../src/platform/passwords.ts';
-import { countTry } from '../src/platform/rate-limits.ts';
+import { countAttempt } from '../src/platform/rate-limits.ts';
 import { mail, PASSWORD, startServer, type Who } from './harness.ts';
 
 const server = await startServer();
@@ -119,10 +119,10 @@ describe('a session', () => {
 });
 
 describe('tries for an account', () => {
-  const { tries } = server.app.services;
+  const { rateLimits } = server.app.services;
 
   it('are ten from one place and a hundred from all; right ones are given back', async () => {
-    const from = (place: number) => countTry(tries, 'mina@example.org', `10.0.0.${place}`);
+    const from = (place: number) => countAttempt(rateLimits, 'mina@example.org', `10.0.0.${place}`);
     for (let place = 0; place < 10; place += 1)
       for (let n = 0; n < 10; n += 1) {
         const giveBack = await from(place);
@@ -133,7 +133,7 @@ describe('tries for an account', () => {
       }
     await expect(from(0)).rejects.toMatchObject({ code: 'too-many-tries' });
     await expect(from(11)).rejects.toMatchObject({ code: 'too-many-tries' });
-    await countTry(tries, 'other@example.org', '10.0.0.0');
+    await countAttempt(rateLimits, 'other@example.org', '10.0.0.0');
   });
 });
 

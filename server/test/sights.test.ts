@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { afterAll, describe, expect, it } from 'vitest';
-import { keysOf, Library, type Viewer } from '@sammlung/core';
+import { viewerOf } from '../src/domain/access/viewer.ts';
+import { keysOf, Library, type Viewer as CoreViewer } from '@sammlung/core';
 import { belongs, opening, sees, type RandomSchool, type Spot } from '@sammlung/core/testing';
 import { board } from '../src/features/board/service.ts';
 import { found } from '../src/features/find/queries.ts';
@@ -9,25 +10,25 @@ import { thingsBelow } from '../src/domain/access/below.ts';
 import { loadPeople } from '../src/domain/access/load-world.ts';
 import { queueNote, unseenNotes } from '../src/domain/notes.ts';
 import { sightName } from '../src/domain/live/live.ts';
-import { audiencesOf, turnsBetween } from '../src/domain/live/queries.ts';
+import { audiencesOf, scheduledChanges } from '../src/domain/live/queries.ts';
 import type { Mail } from '../src/platform/mail.ts';
 import type { SignedIn } from '../src/platform/sessions.ts';
-import { WORDS } from '../src/platform/texts.ts';
+import { TEXTS } from '../src/platform/texts.ts';
 import { scratchDatabase } from './database.ts';
-import { askerOf, onRandomSchools, orNone } from './planting.ts';
+import { asViewer, onRandomSchools, orNone } from './planting.ts';
 
 const { db, close } = await scratchDatabase();
 afterAll(close);
 
-type Person = NonNullable<Viewer['person']>;
+type Person = NonNullable<CoreViewer['person']>;
 const HOUR = 3_600_000;
 const ROSTER = new Set(['person', 'class', 'course']);
 
 /** Whoever is signed in, without the doors they have come through. */
 const people = ({ people: all, schoolId }: RandomSchool): Person[] =>
   all.map((person) => ({ ...person, schoolId }));
-const alone = (person: Person): Viewer => ({ person, doors: [] });
-const asker = (person: Person) => ({ personId: person.id, doorIds: [] });
+const alone = (person: Person): CoreViewer => ({ person, doors: [] });
+
 const folderSpot = (folderId: string): Spot => ({ folderId, placementId: null });
 const spotOf = ({ id, folderId }: { id: string; folderId: string }): Spot => ({
   folderId,
@@ -82,7 +83,7 @@ describe('on random schools', () => {
       const { data, now } = school;
       for (const person of people(school)) {
         const seen = (spot: Spot) => sees(data, alone(person), spot, now);
-        const records = await found(tx, asker(person), now, { words: 'sheet' }, 1000);
+        const records = await found(tx, viewerOf(person, now), { words: 'sheet' }, 1000);
         const of = (kind: string) => records.filter((hit) => hit.kind === kind);
         expect(sorted(of('folder').map(({ id }) => id))).toEqual(
           sorted(data.folders.map(({ id }) => id).filter((id) => seen(folderSpot(id)))),
@@ -106,7 +107,9 @@ describe('on random schools', () => {
     await onRandomSchools(db, 100, async (tx, school) => {
       for (const person of people(school)) {
         const told = announced(school, person);
-        const { things, counts } = await whatCame(tx, asker(person), school.now, { limit: 1000 });
+        const { things, counts } = await whatCame(tx, viewerOf(person, school.now), {
+          limit: 1000,
+        });
         const itemIds = new Set(told.map(({ placement }) => placement.itemId));
         expect(sorted(things.map(({ itemId }) => itemId))).toEqual(sorted(itemIds));
         const byItem = (itemId: string) =>
@@ -134,7 +137,7 @@ describe('on random schools', () => {
         });
         // So says the feed of a class.
         for (const by of classes) {
-          const narrowed = await whatCame(tx, asker(person), school.now, { limit: 1000, by });
+          const narrowed = await whatCame(tx, viewerOf(person, school.now), { limit: 1000, by });
           expect(narrowed.things).toEqual(under(by));
         }
         items += things.length;
@@ -182,7 +185,7 @@ describe('on random schools', () => {
               expected.add(`${f.id} under ${id} by ${by}: ${items.length}`);
             }
           }
-        const listed = await handedFolders(tx, asker(person), now);
+        const listed = await handedFolders(tx, viewerOf(person, now));
         expect(
           sorted(listed.map((f) => `${f.id} under ${f.topId} by ${f.classId}: ${f.items}`)),
         ).toEqual(sorted(expected));
@@ -208,7 +211,7 @@ describe('on random schools', () => {
             library.rightIn(alone(person), f.id, now) !== 'none' &&
             !roots.some((a) => a.id !== f.id && f.path.includes(a.id)),
         );
-        const listed = await staffFolders(tx, asker(person), now);
+        const listed = await staffFolders(tx, viewerOf(person, now));
         expect(sorted(listed.map((f) => `${f.id} ${f.right}`))).toEqual(
           sorted(topmost.map((f) => `${f.id} ${library.rightIn(alone(person), f.id, now)}`)),
         );
@@ -229,7 +232,7 @@ describe('on random schools', () => {
             .map((f) => f.id)
             .filter((folderId) => sees(data, viewer, folderSpot(folderId), now));
           const things = await orNone(
-            thingsBelow(tx, askerOf(viewer), now, [{ kind: 'folder', id }]),
+            thingsBelow(tx, asViewer(viewer, now), [{ kind: 'folder', id }]),
           );
           expect(things !== null).toBe(folders.includes(id));
           if (!things) continue;
@@ -322,7 +325,7 @@ describe('on random schools', () => {
     await onRandomSchools(db, 100, async (tx, school) => {
       const { data, now } = school;
       const later = now + 2 * HOUR;
-      const turns = await turnsBetween(tx, now, later);
+      const turns = await scheduledChanges(tx, now, later);
       const of = (what: string) => turns.filter((turn) => turn.what === what).map(({ id }) => id);
       const turned = data.folders.filter((f) => [...of('folder'), ...of('below')].includes(f.id));
       const lists = new Set(turned.flatMap((f) => [f.id, f.path.at(-2)]));
@@ -415,7 +418,7 @@ function signedIn({ id, schoolId }: Person, kind: SignedIn['kind']): SignedIn {
 function stubPost() {
   const mails: Mail[] = [];
   const post = {
-    words: () => WORDS.en,
+    words: () => TEXTS.en,
     queue: (_: unknown, queued: readonly Mail[]) => Promise.resolve(void mails.push(...queued)),
     soon: () => Promise.resolve(),
     sendDue: () => Promise.resolve(0),
@@ -425,7 +428,7 @@ function stubPost() {
 }
 
 /** What somebody sees in a folder: what is in it, and the folders directly in it. */
-function sightIn({ data }: RandomSchool, viewer: Viewer, folderId: string, t: number): string {
+function sightIn({ data }: RandomSchool, viewer: CoreViewer, folderId: string, t: number): string {
   const spots = [
     ...data.folders.filter((f) => f.path.at(-2) === folderId).map((f) => folderSpot(f.id)),
     ...data.placements.filter((p) => p.folderId === folderId).map(spotOf),
@@ -437,7 +440,7 @@ function sightIn({ data }: RandomSchool, viewer: Viewer, folderId: string, t: nu
 }
 
 /** People who are nothing but members of an audience of the board: one for each way of being that. */
-function membersOf(school: RandomSchool, { kind, id }: { kind: string; id: string }): Viewer[] {
+function membersOf(school: RandomSchool, { kind, id }: { kind: string; id: string }): CoreViewer[] {
   const nobody = { id: randomUUID(), schoolId: school.schoolId, staff: false, memberships: [] };
   const always = { from: null, until: null };
   switch (kind) {

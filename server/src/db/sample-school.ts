@@ -13,7 +13,7 @@ import {
 import { fileName } from '@sammlung/core';
 import { hash } from '@node-rs/argon2';
 import { eq, sql } from 'drizzle-orm';
-import { newToken } from '../domain/doors.ts';
+import { newToken } from '../platform/tokens.ts';
 import type { Storage } from '../platform/storage.ts';
 import type { Queries } from './database.ts';
 import * as s from './schema/index.ts';

@@ -1,4 +1,4 @@
-import { randomBytes, timingSafeEqual } from 'node:crypto';
+import { timingSafeEqual } from 'node:crypto';
 import type { Door } from '@sammlung/contract';
 import type { ShownDoor } from '@sammlung/core';
 import { and, eq } from 'drizzle-orm';
@@ -9,12 +9,7 @@ import { readCookie } from '../platform/cookies.ts';
 import { AppError } from '../platform/errors.ts';
 import type { Services } from '../services.ts';
 import type { SignedIn } from '../platform/sessions.ts';
-import type { Asker } from './access/access-sql.ts';
-
-/** A token of 160 random bits in letters that fit an address. */
-export function newToken(): string {
-  return randomBytes(20).toString('base64url');
-}
+import type { Viewer } from './access/access-sql.ts';
 
 /** The address of a door in the browser. */
 export function doorAddress(base: string, token: string): string {
@@ -47,7 +42,12 @@ export async function doorOf(db: Queries, token: string) {
 export type FoundDoor = NonNullable<Awaited<ReturnType<typeof doorOf>>>;
 
 /** Why a door does not let somebody through by itself; null when it does. `worded`: its word has been given. */
-export function barred({ door }: FoundDoor, person: SignedIn | null, t: number, worded: boolean) {
+export function denialReason(
+  { door }: FoundDoor,
+  person: SignedIn | null,
+  t: number,
+  worded: boolean,
+) {
   if (door.closedAt) return 'closed' as const;
   if (door.untilAt && door.untilAt.getTime() <= t) return 'ended' as const;
   if (door.fromAt && t < door.fromAt.getTime()) return 'later' as const;
@@ -58,8 +58,8 @@ export function barred({ door }: FoundDoor, person: SignedIn | null, t: number, 
 }
 
 /** Through a public door everybody is a stranger; a school door needs to know who comes. */
-export function askerThrough({ door }: FoundDoor, person: SignedIn | null): Asker {
-  return { personId: door.kind === 'school' ? (person?.id ?? null) : null, doorIds: [door.id] };
+export function viewerThrough({ door }: FoundDoor, person: SignedIn | null, at: number): Viewer {
+  return { personId: door.kind === 'school' ? (person?.id ?? null) : null, doorIds: [door.id], at };
 }
 
 type Needs = Pick<Services, 'db' | 'now' | 'sign'>;
@@ -69,12 +69,17 @@ export async function throughDoor(
   { db, now, sign }: Needs,
   request: Pick<FastifyRequest, 'person' | 'headers'>,
   token: string,
-): Promise<{ asker: Asker; door: ShownDoor; wordHash: string | null }> {
+): Promise<{ viewer: Viewer; door: ShownDoor; wordHash: string | null }> {
+  const t = now();
   const found = await doorOf(db, token);
-  if (!found || barred(found, request.person, now(), wordGiven(sign, found, request, now())))
+  if (!found || denialReason(found, request.person, t, passwordGiven(sign, found, request, t)))
     throw new AppError('not-found');
   const { id, kind, schoolId, wordHash } = found.door;
-  return { asker: askerThrough(found, request.person), door: { id, kind, schoolId }, wordHash };
+  return {
+    viewer: viewerThrough(found, request.person, t),
+    door: { id, kind, schoolId },
+    wordHash,
+  };
 }
 
 /** How long a word that was given at a door holds, in this browser. */
@@ -82,7 +87,7 @@ const WORD_HOURS = 12;
 const COOKIE = 'sammlung.word';
 
 /** The cookie that says the word of a door was given; another word, or another hour, and it says nothing. */
-export function wordCookie(
+export function passwordCookie(
   sign: Services['sign'],
   { door }: FoundDoor,
   t: number,
@@ -94,7 +99,7 @@ export function wordCookie(
 }
 
 /** Whether the request carries that cookie. */
-export function wordGiven(
+export function passwordGiven(
   sign: Services['sign'],
   { door }: FoundDoor,
   { headers }: Pick<FastifyRequest, 'headers'>,
@@ -108,7 +113,7 @@ export function wordGiven(
 }
 
 /** What somebody keeps of a door opens again once they have given its new word. */
-export async function knowsWord(
+export async function unlockKept(
   db: Queries,
   person: Pick<SignedIn, 'id'>,
   { door }: FoundDoor,

@@ -2,7 +2,7 @@ import { and, eq, isNull } from 'drizzle-orm';
 import { Feed as Atom } from 'feed';
 import type { Queries } from '../db/database.ts';
 import { feeds, people } from '../db/schema/index.ts';
-import { newToken } from './doors.ts';
+import { newToken } from '../platform/tokens.ts';
 import { AppError } from '../platform/errors.ts';
 import type { SignedIn } from '../platform/sessions.ts';
 

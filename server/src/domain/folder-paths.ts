@@ -16,7 +16,7 @@ const MOST_FOLDERS = 5000;
  * that were made and how many were. Throws `name-not-allowed` for a path with nothing to call a folder by, and
  * `too-many-folders`.
  */
-export async function grow(
+export async function ensureFolderPaths(
   tx: Queries,
   person: SignedIn,
   parent: SeenFolder | null,

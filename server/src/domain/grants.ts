@@ -25,14 +25,15 @@ export async function targetsOf(rights: Rights, things: readonly Thing[]): Promi
 const GRANTS_AND_DOORS = sql`(select id, school_id, folder_id, item_id from grants union all
   select id, school_id, folder_id, item_id from doors)`;
 
-/** The same as `handingsBehind` for doors alone. */
-export const doorBehind = (rights: Rights, id: string) => handingsBehind(rights, [id], sql`doors`);
+/** The same as `decidableGrants` for doors alone. */
+export const decidableDoor = (rights: Rights, id: string) =>
+  decidableGrants(rights, [id], sql`doors`);
 
 /**
  * Handings out and doors by their ids, taken back ones too, when the person may decide about each. Whoever may not is
  * not told that there is one: `not-found` for all.
  */
-export async function handingsBehind(
+export async function decidableGrants(
   rights: Rights,
   ids: readonly string[],
   among = GRANTS_AND_DOORS,

@@ -1,6 +1,6 @@
 import { sql, type SQL } from 'drizzle-orm';
 import { at, rows, type Queries } from '../db/database.ts';
-import type { Ask } from './access/access-sql.ts';
+import type { AccessParams } from './access/access-sql.ts';
 
 /**
  * How long is kept who has opened what; after that only counts stay. What came in before that is not shown as new any
@@ -9,7 +9,7 @@ import type { Ask } from './access/access-sql.ts';
 const KEPT = sql`interval '1 year'`;
 
 /** Whether item `i`, which came at `since` to where it lies (`p`), has not been opened in the state it has now. */
-export const notOpened = ({ me, t }: Pick<Ask, 'me' | 't'>, since: SQL): SQL => sql`(
+export const notOpened = ({ me, t }: Pick<AccessParams, 'me' | 't'>, since: SQL): SQL => sql`(
   ${since} > ${t} - ${KEPT} and not exists (
     select from openings o where o.person_id = ${me} and o.placement_id = p.id
       and o.version_id is not distinct from i.current_version_id))`;

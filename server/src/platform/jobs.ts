@@ -4,10 +4,10 @@ import type pg from 'pg';
 
 /** Work that is done later or at fixed times, in this process or another one on the same database. */
 export interface Jobs {
-  /** Runs `work` at the times of a cron line (UTC), on one process at a time. */
-  daily(name: string, cron: string, work: () => Promise<void>): Promise<void>;
+  /** Runs `task` at the times of a cron line (UTC), on one process at a time. */
+  schedule(name: string, cron: string, task: () => Promise<void>): Promise<void>;
   /** Works off what is sent under a name, one after the other. Work that fails is tried again twice. */
-  each<T extends object>(name: string, work: (data: T) => Promise<void>): Promise<void>;
+  work<T extends object>(name: string, task: (data: T) => Promise<void>): Promise<void>;
   /** Sends work; what waits under the same key already is not sent twice. */
   send(name: string, data: object, key: string): Promise<void>;
   stop(): Promise<void>;
@@ -40,18 +40,18 @@ export async function startJobs(pool: pg.Pool, note: (error: unknown) => void): 
   await boss.start();
   const workers = new Map<string, string>();
   return {
-    async daily(name, cron, work) {
+    async schedule(name, cron, task) {
       await boss.createQueue(name);
       await boss.schedule(name, cron);
-      await boss.work(name, () => work());
+      await boss.work(name, () => task());
     },
-    async each<T extends object>(name: string, work: (data: T) => Promise<void>) {
+    async work<T extends object>(name: string, task: (data: T) => Promise<void>) {
       await boss.createQueue(name, { name, policy: 'short', retryLimit: 2, expireInSeconds: 600 });
       const options = { batchSize: 1, pollingIntervalSeconds: 0.5 };
       const worker = await boss.work<T>(name, options, async ([job]) => {
         // What waits behind it is fetched at once, without waiting for the next look.
         boss.notifyWorker(worker);
-        if (job) await work(job.data);
+        if (job) await task(job.data);
       });
       workers.set(name, worker);
     },

@@ -5,7 +5,7 @@ import { at, rows, uuids, type Database, type Queries } from '../db/database.ts'
 import { mails } from '../db/schema/index.ts';
 import type { Jobs } from './jobs.ts';
 import type { Settings } from '../settings.ts';
-import { WORDS, type Words } from './texts.ts';
+import { TEXTS, type Words } from './texts.ts';
 
 export type Mail = Omit<
   typeof mails.$inferInsert,
@@ -51,7 +51,7 @@ export async function startPost({
 }: Needs): Promise<Post> {
   const transport = settings.smtp === null ? null : openTransport(settings.smtp);
   const post: Post = {
-    words: (language) => WORDS[language ?? settings.language],
+    words: (language) => TEXTS[language ?? settings.language],
     async queue(tx, wanted, t) {
       const dueAt = new Date(t);
       for (let n = 0; n < wanted.length; n += 500)
@@ -104,8 +104,12 @@ export async function startPost({
   }
 
   if (jobs && transport) {
-    await jobs.each(JOB, async () => void (await post.sendDue(Date.now())));
-    await jobs.daily('post-again', '* * * * *', async () => void (await post.sendDue(Date.now())));
+    await jobs.work(JOB, async () => void (await post.sendDue(Date.now())));
+    await jobs.schedule(
+      'post-again',
+      '* * * * *',
+      async () => void (await post.sendDue(Date.now())),
+    );
   }
   return post;
 }

@@ -80,7 +80,7 @@ async function confinement({ folder, document }: Files): Promise<[string[], Path
  * system's programs, its own folder and the document, and no network; elsewhere it is cut off from the network, where that
  * is allowed. At the end of its time it is ended with everything it started. Throws only when it cannot be started.
  */
-export async function runTool(
+export async function runProgram(
   command: string,
   args: (paths: Paths) => readonly string[],
   files: Files,

@@ -6,14 +6,14 @@ import { AppError } from './errors.ts';
  * Counts wrong sign-ins: ten from one place for one address, and many more for one address from anywhere, so that
  * nobody can lock another person out at their own desk. The counts are shared by all server processes.
  */
-export interface Tries {
-  readonly here: RateLimiterPostgres;
-  readonly anywhere: RateLimiterPostgres;
+export interface RateLimits {
+  readonly perPlace: RateLimiterPostgres;
+  readonly perAccount: RateLimiterPostgres;
   /** Sayable addresses that are none, from one place: they are short, and must not be found by guessing. */
-  readonly short: RateLimiterPostgres;
+  readonly shortAddresses: RateLimiterPostgres;
 }
 
-export function countTries(pool: pg.Pool): Tries {
+export function createRateLimits(pool: pg.Pool): RateLimits {
   const shared = {
     storeClient: pool,
     tableName: 'rate_limits',
@@ -21,14 +21,19 @@ export function countTries(pool: pg.Pool): Tries {
     clearExpiredByTimeout: false,
   };
   return {
-    here: new RateLimiterPostgres({ ...shared, keyPrefix: 'here', points: 10, duration: 15 * 60 }),
-    anywhere: new RateLimiterPostgres({
+    perPlace: new RateLimiterPostgres({
+      ...shared,
+      keyPrefix: 'here',
+      points: 10,
+      duration: 15 * 60,
+    }),
+    perAccount: new RateLimiterPostgres({
       ...shared,
       keyPrefix: 'any',
       points: 100,
       duration: 60 * 60,
     }),
-    short: new RateLimiterPostgres({
+    shortAddresses: new RateLimiterPostgres({
       ...shared,
       keyPrefix: 'short',
       points: 20,
@@ -45,21 +50,25 @@ export type GiveBack = () => Promise<void>;
  * one place may try is counted first, so that it cannot use up what is left to other places. Throws `too-many-tries` with
  * the seconds to wait.
  */
-export async function countTry(tries: Tries, account: string, ip: string): Promise<GiveBack> {
-  const anywhere = account.toLowerCase().slice(0, 200);
-  const here = `${ip} ${anywhere}`;
-  await consume(tries.here, here);
-  await consume(tries.anywhere, anywhere);
+export async function countAttempt(
+  limits: RateLimits,
+  account: string,
+  ip: string,
+): Promise<GiveBack> {
+  const perAccount = account.toLowerCase().slice(0, 200);
+  const perPlace = `${ip} ${perAccount}`;
+  await consume(limits.perPlace, perPlace);
+  await consume(limits.perAccount, perAccount);
   return async () => {
-    await Promise.all([tries.here.reward(here), tries.anywhere.reward(anywhere)]);
+    await Promise.all([limits.perPlace.reward(perPlace), limits.perAccount.reward(perAccount)]);
   };
 }
 
-/** Counts a sayable address that was tried from a place, as `countTry` does. */
-export async function countGuess(tries: Tries, ip: string): Promise<GiveBack> {
-  await consume(tries.short, ip);
+/** Counts a sayable address that was tried from a place, as `countAttempt` does. */
+export async function countShortAddress(limits: RateLimits, ip: string): Promise<GiveBack> {
+  await consume(limits.shortAddresses, ip);
   return async () => {
-    await tries.short.reward(ip);
+    await limits.shortAddresses.reward(ip);
   };
 }
 

@@ -11,7 +11,12 @@ const BUFFERS = 3;
  * reader goes away; breaks the connection off when the file cannot be read to its end, so that nobody takes a part for
  * the whole.
  */
-export async function pumpFile(reply: FastifyReply, path: string, start: number, length: number) {
+export async function sendFileRange(
+  reply: FastifyReply,
+  path: string,
+  start: number,
+  length: number,
+) {
   const file = await open(path);
   reply.hijack();
   const { raw } = reply;

@@ -81,4 +81,4 @@ const de: Words = {
   },
 };
 
-export const WORDS: Readonly<Record<Language, Words>> = { en, de };
+export const TEXTS: Readonly<Record<Language, Words>> = { en, de };

@@ -7,18 +7,21 @@ import { at, uuids } from '../../db/database.ts';
  * end in a low line, so that they cannot be taken for those of the query they are put into.
  */
 
-/** Whoever asks, with the doors whose tokens were shown. */
-export interface Asker {
+/** Who sees something, when, and in what way. */
+export interface Viewer {
   readonly personId: string | null;
+  /** The doors whose tokens were shown. */
   readonly doorIds: readonly string[];
-  /** Asks as any member of this class would, without being one. */
+  /** The instant as of which it is seen, in milliseconds. */
+  readonly at: number;
+  /** Sees what any member of this class would, without being one. */
   readonly asClass?: string;
-  /** Sees nothing but what lies in the library of this person. */
+  /** Sees nothing but what is in the library of this person. */
   readonly only?: string;
 }
 
-/** Who asks and when, as it stands in a statement. */
-export interface Ask {
+/** A viewer as the statements that decide about access need them. */
+export interface AccessParams {
   readonly me: SQL;
   readonly doors: SQL;
   readonly asClass: SQL;
@@ -26,19 +29,19 @@ export interface Ask {
   readonly t: SQL;
 }
 
-/** For a statement that is put together for one question. */
-export function asking(asker: Asker, t: number): Ask {
+/** For a statement that is put together for one viewer. */
+export function accessParams(viewer: Viewer): AccessParams {
   return {
-    me: sql`${asker.personId}::uuid`,
-    doors: uuids(asker.doorIds),
-    asClass: sql`${asker.asClass ?? null}::uuid`,
-    only: sql`${asker.only ?? null}::uuid`,
-    t: at(t),
+    me: sql`${viewer.personId}::uuid`,
+    doors: uuids(viewer.doorIds),
+    asClass: sql`${viewer.asClass ?? null}::uuid`,
+    only: sql`${viewer.only ?? null}::uuid`,
+    t: at(viewer.at),
   };
 }
 
-/** For a statement that is put together once; `askValues` has the values of its placeholders. */
-export const ASK: Ask = {
+/** For a statement that is put together once; `accessValues` has the values of its placeholders. */
+export const ACCESS_PLACEHOLDERS: AccessParams = {
   me: sql`${sql.placeholder('me')}::uuid`,
   doors: sql`${sql.placeholder('doors')}::uuid[]`,
   asClass: sql`${sql.placeholder('asClass')}::uuid`,
@@ -46,19 +49,22 @@ export const ASK: Ask = {
   t: sql`${sql.placeholder('t')}::timestamptz`,
 };
 
-export function askValues(asker: Asker, t: number) {
+export function accessValues(viewer: Viewer) {
   return {
-    me: asker.personId,
-    doors: [...asker.doorIds],
-    asClass: asker.asClass ?? null,
-    only: asker.only ?? null,
-    t: new Date(t).toISOString(),
+    me: viewer.personId,
+    doors: [...viewer.doorIds],
+    asClass: viewer.asClass ?? null,
+    only: viewer.only ?? null,
+    t: new Date(viewer.at).toISOString(),
   };
 }
 
-/** `keys(kind, id, reading, exempt)`, a common table expression: the twin of core's `keysOf`. */
-export function keysTable({ me, doors, asClass, t }: Ask): SQL {
-  return sql`keys as materialized (
+/**
+ * `ways_in(kind, id, reading, exempt)`, a common table expression: the audiences to which the viewer belongs, each with the
+ * class whose releases are read on that way (`reading`) and whether releases matter to it. As `keysOf` in core.
+ */
+export function waysInTable({ me, doors, asClass, t }: AccessParams): SQL {
+  return sql`ways_in as materialized (
     select 'person' as kind, p.id, null::uuid as reading, p.kind <> 'student' as exempt
       from people p where p.id = ${me}
     union all
@@ -81,60 +87,60 @@ export function keysTable({ me, doors, asClass, t }: Ask): SQL {
 }
 
 /**
- * The keys that come through every folder of `path` (an array of ids), with `rank`: 0 when nothing on the path was
- * handed out to them, else 1 view, 2 add, 3 manage. Needs `keys`.
+ * The ways in that lead through every folder of `path` (an array of ids), with `rank`: 0 when nothing on the path was
+ * handed out to them, else 1 view, 2 add, 3 manage. Needs `ways_in`.
  */
-export function openKeys(path: SQL, ask: Ask): SQL {
-  const { only, t } = ask;
+export function openWaysIn(path: SQL, params: AccessParams): SQL {
+  const { only, t } = params;
   return sql`(
-    select key_.*, coalesce((
-        select max(case when not key_.exempt then 1 when handed_.level = 'manage' then 3 when handed_.level = 'add' then 2 else 1 end)
+    select way_.*, coalesce((
+        select max(case when not way_.exempt then 1 when handed_.level = 'manage' then 3 when handed_.level = 'add' then 2 else 1 end)
         from handings_out handed_
-        where handed_.folder_id = any (${path}) and ${handedTo(sql`handed_`, sql`key_`, ask)}
+        where handed_.folder_id = any (${path}) and ${handedTo(sql`handed_`, sql`way_`, params)}
       ), 0) as rank
-    from keys key_
+    from ways_in way_
     where not exists (
       select from folders node_
       left join years year_ on year_.id = node_.year_id
-      left join class_releases release_ on release_.folder_id = node_.id and release_.class_id = key_.reading
+      left join class_releases release_ on release_.folder_id = node_.id and release_.class_id = way_.reading
       where node_.id = any (${path})
-        and (node_.binned_at is not null or node_.owner_id <> ${only} or not (key_.exempt or (year_.closed_at is null and ${out(sql`node_`, t)})))))`;
+        and (node_.binned_at is not null or node_.owner_id <> ${only} or not (way_.exempt or (year_.closed_at is null and ${out(sql`node_`, t)})))))`;
 }
 
-/** Whether placement `p` lets the open key `k` see it: it is out, and something above it or its item is handed out. */
-export function placementOpens(p: SQL, k: SQL, ask: Ask): SQL {
-  const { t } = ask;
+/** Whether placement `p` lets the open way in `k` see it: it is out, and something above it or its item is handed out. */
+export function placementOpens(p: SQL, k: SQL, params: AccessParams): SQL {
+  const { t } = params;
   return sql`(${p}.binned_at is null
     and (${k}.exempt or (
       select ${out(p, t)} from (select) one_
       left join class_releases release_ on release_.placement_id = ${p}.id and release_.class_id = ${k}.reading))
     and (${k}.rank > 0 or exists (
       select from handings_out handed_
-      where handed_.item_id = ${p}.item_id and ${handedTo(sql`handed_`, k, ask)})))`;
+      where handed_.item_id = ${p}.item_id and ${handedTo(sql`handed_`, k, params)})))`;
 }
 
-/** Whether the asker owns folder `f`, and neither it nor anything above lies in the Bin. */
-export function ownsFolder(f: SQL, { me, only }: Ask): SQL {
+/** Whether the viewer owns folder `f`, and neither it nor anything above lies in the Bin. */
+export function ownsFolder(f: SQL, { me, only }: AccessParams): SQL {
   return sql`(${f}.owner_id = ${me} and ${f}.owner_id = coalesce(${only}, ${f}.owner_id) and not exists (
     select from folders node_ where node_.id = any (${f}.path) and node_.binned_at is not null))`;
 }
 
-/** What the asker may do in folder `f`: 0 nothing, 1 view, 2 add, 3 manage, 4 own. Needs `keys`. */
-export function rightIn(f: SQL, ask: Ask): SQL {
+/** What the viewer may do in folder `f`: 0 nothing, 1 view, 2 add, 3 manage, 4 own. Needs `ways_in`. */
+export function rightIn(f: SQL, params: AccessParams): SQL {
   return sql`(case
-    when ${f}.owner_id = ${ask.me} then case when ${ownsFolder(f, ask)} then 4 else 0 end
-    else (select coalesce(max(open_.rank), 0) from ${openKeys(sql`${f}.path`, ask)} open_) end)`;
+    when ${f}.owner_id = ${params.me} then case when ${ownsFolder(f, params)} then 4 else 0 end
+    else (select coalesce(max(open_.rank), 0) from ${openWaysIn(sql`${f}.path`, params)} open_) end)`;
 }
 
-/** Whether the asker sees placement `p` in folder `f`. Needs `keys`. */
-export function seesPlacement(p: SQL, f: SQL, ask: Ask): SQL {
+/** Whether the viewer sees placement `p` in folder `f`. Needs `ways_in`. */
+export function seesPlacement(p: SQL, f: SQL, params: AccessParams): SQL {
   return sql`(case
-    when ${f}.owner_id = ${ask.me} then ${p}.binned_at is null and ${ownsFolder(f, ask)}
-    else exists (select from ${openKeys(sql`${f}.path`, ask)} open_ where ${placementOpens(p, sql`open_`, ask)}) end)`;
+    when ${f}.owner_id = ${params.me} then ${p}.binned_at is null and ${ownsFolder(f, params)}
+    else exists (select from ${openWaysIn(sql`${f}.path`, params)} open_ where ${placementOpens(p, sql`open_`, params)}) end)`;
 }
 
-/** Whether the handing out `h` is, at `t`, to the audience of key `k`. */
-export function handedTo(h: SQL, k: SQL, { t }: Ask): SQL {
+/** Whether the handing out `h` is, at `t`, to the audience of the way in `k`. */
+export function handedTo(h: SQL, k: SQL, { t }: AccessParams): SQL {
   return sql`(${h}.audience_kind = ${k}.kind and ${h}.audience_id = ${k}.id and ${within(h, t)})`;
 }
 

@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm';
 import { rows, uuids, type Queries } from '../../db/database.ts';
 import { AppError } from '../../platform/errors.ts';
-import { asking, keysTable, rightIn, seesPlacement, type Asker } from './access-sql.ts';
+import { accessParams, waysInTable, rightIn, seesPlacement, type Viewer } from './access-sql.ts';
 
 /** What somebody sees of some things and of all that lies in them: to take along, or to copy. */
 
@@ -28,30 +28,29 @@ export interface ItemRecord extends Record<string, unknown> {
   changedAt: string;
 }
 
-/** These folders and all below them, as far as the asker sees them; those above come first. */
-function foldersBelow(db: Queries, asker: Asker, t: number, ids: readonly string[]) {
-  const ask = asking(asker, t);
+/** These folders and all below them, as far as the viewer sees them; those above come first. */
+function foldersBelow(db: Queries, viewer: Viewer, ids: readonly string[]) {
+  const params = accessParams(viewer);
   return rows<FolderRecord>(
     db,
-    sql`with ${keysTable(ask)}
+    sql`with ${waysInTable(params)}
       select f.id, f.parent_id as "parentId", f.title from folders f
-      where f.path && ${uuids(ids)} and f.binned_at is null and ${rightIn(sql`f`, ask)} > 0
+      where f.path && ${uuids(ids)} and f.binned_at is null and ${rightIn(sql`f`, params)} > 0
       order by cardinality(f.path), f.title collate natural_order, f.id`,
   );
 }
 
-/** What the asker sees in these folders, and of these placements. */
+/** What the viewer sees in these folders, and of these placements. */
 function itemsOf(
   db: Queries,
-  asker: Asker,
-  t: number,
+  viewer: Viewer,
   folderIds: readonly string[],
   placementIds: readonly string[],
 ) {
-  const ask = asking(asker, t);
+  const params = accessParams(viewer);
   return rows<ItemRecord>(
     db,
-    sql`with ${keysTable(ask)}
+    sql`with ${waysInTable(params)}
       select p.id as "placementId", p.folder_id as "folderId", f.title as "folderTitle", p.school_id as "schoolId",
         i.id as "itemId", i.kind, i.title, i.extension, i.url, i.body, v.hash, coalesce(v.size, 0)::float8 as size,
         v.id as "versionId",
@@ -59,28 +58,26 @@ function itemsOf(
       from placements p join folders f on f.id = p.folder_id join items i on i.id = p.item_id
         left join versions v on v.id = i.current_version_id
       where (p.folder_id = any (${uuids(folderIds)}) or p.id = any (${uuids(placementIds)}))
-        and ${seesPlacement(sql`p`, sql`f`, ask)}
+        and ${seesPlacement(sql`p`, sql`f`, params)}
       order by p.folder_id, i.title collate natural_order, p.id`,
   );
 }
 
 /**
- * The things with all below them, as far as the asker sees it. Throws `not-found` when one of the things themselves is
+ * The things with all below them, as far as the viewer sees it. Throws `not-found` when one of the things themselves is
  * not seen.
  */
 export async function thingsBelow(
   db: Queries,
-  asker: Asker,
-  t: number,
+  viewer: Viewer,
   things: readonly { readonly kind: 'folder' | 'placement'; readonly id: string }[],
 ): Promise<{ folders: FolderRecord[]; items: ItemRecord[] }> {
   const ids = (kind: 'folder' | 'placement') =>
     things.filter((thing) => thing.kind === kind).map((thing) => thing.id);
-  const folders = await foldersBelow(db, asker, t, ids('folder'));
+  const folders = await foldersBelow(db, viewer, ids('folder'));
   const items = await itemsOf(
     db,
-    asker,
-    t,
+    viewer,
     folders.map((f) => f.id),
     ids('placement'),
   );

@@ -3,13 +3,20 @@ import { allows, groupBy, type Right } from '@sammlung/core';
 import { sql, type SQL } from 'drizzle-orm';
 import { statement, type Queries } from '../../db/database.ts';
 import { AppError } from '../../platform/errors.ts';
-import { ASK, askValues, keysTable, openKeys, ownsFolder, type Asker } from './access-sql.ts';
+import {
+  ACCESS_PLACEHOLDERS,
+  accessValues,
+  waysInTable,
+  openWaysIn,
+  ownsFolder,
+  type Viewer,
+} from './access-sql.ts';
 
 export const RIGHTS = ['none', 'view', 'add', 'manage', 'own'] as const satisfies Right[];
 export type SeenRight = Exclude<Right, 'none'>;
 
-/** A row of `openKeys` in the twin. */
-export interface OpenKey {
+/** A row of `openWaysIn` in access-sql. */
+export interface OpenWayIn {
   readonly kind: string;
   readonly id: string;
   readonly reading: string | null;
@@ -17,7 +24,7 @@ export interface OpenKey {
   readonly rank: number;
 }
 
-/** A folder the asker sees, with what they may do in it and the folders they may know of above it. */
+/** A folder the viewer sees, with what they may do in it and the folders they may know of above it. */
 export interface SeenFolder {
   readonly id: string;
   readonly schoolId: string;
@@ -34,28 +41,28 @@ export interface SeenFolder {
   readonly right: SeenRight;
   /** Whether any folder lies in it, seen or not, the Bin left out. */
   readonly parent: boolean;
-  /** The ways on which the asker comes through to it, for asking about what lies in it. */
-  readonly openKeys: readonly OpenKey[];
+  /** The ways on which the viewer comes through to it, for accessParams about what lies in it. */
+  readonly openWaysIn: readonly OpenWayIn[];
   readonly crumbs: readonly { id: string; title: string }[];
 }
 
-type PathRow = Omit<SeenFolder, 'right' | 'crumbs' | 'openKeys'> & {
+type PathRow = Omit<SeenFolder, 'right' | 'crumbs' | 'openWaysIn'> & {
   /** The folder that was asked about; the row is of one on the path to it. */
   of: string;
   owned: boolean;
   rank: number;
-  keys: OpenKey[] | null;
+  keys: OpenWayIn[] | null;
 };
 
 /** For each folder `f` asked about the folders on the path to it, topmost first. */
-const pathsTo = (asked: SQL) => sql`with ${keysTable(ASK)}
+const pathsTo = (asked: SQL) => sql`with ${waysInTable(ACCESS_PLACEHOLDERS)}
     select f.id as "of", n.id, n.school_id as "schoolId", n.owner_id as "ownerId", o.name as "ownerName", n.created_by as "createdBy", n.title, n.mark,
-      n.colour, n."order", n.display, n.keep_on_top as "keepOnTop", n.parent_id as "parentId", ${ownsFolder(sql`n`, ASK)} as owned, coalesce(k.rank, 0) as rank, k.keys,
+      n.colour, n."order", n.display, n.keep_on_top as "keepOnTop", n.parent_id as "parentId", ${ownsFolder(sql`n`, ACCESS_PLACEHOLDERS)} as owned, coalesce(k.rank, 0) as rank, k.keys,
       exists (select from folders b where b.parent_id = n.id and b.binned_at is null) as parent
     from folders f join folders n on n.id = any (f.path) join people o on o.id = n.owner_id
       left join lateral (
-        select max(k.rank) as rank, json_agg(k) as keys from ${openKeys(sql`n.path`, ASK)} k) k
-        on n.owner_id is distinct from ${ASK.me}
+        select max(k.rank) as rank, json_agg(k) as keys from ${openWaysIn(sql`n.path`, ACCESS_PLACEHOLDERS)} k) k
+        on n.owner_id is distinct from ${ACCESS_PLACEHOLDERS.me}
     where ${asked}
     order by cardinality(n.path)`;
 const pathTo = statement<PathRow>(() => pathsTo(sql`f.id = ${sql.placeholder('folder')}::uuid`));
@@ -64,30 +71,28 @@ const pathsToMany = statement<PathRow>(() =>
 );
 
 /**
- * The folder, when the asker has at least the right `wanted` in it at `t`. Throws `not-found` both for a folder
+ * The folder, when the viewer has at least the right `wanted` in it. Throws `not-found` both for a folder
  * that is not there and for one that is not seen, `not-allowed` for one that may only be looked at.
  */
 export async function folderFor(
   db: Queries,
-  asker: Asker,
+  viewer: Viewer,
   folderId: string,
-  t: number,
   wanted: SeenRight = 'view',
 ): Promise<SeenFolder> {
-  const folder = seenAtEnd(await pathTo(db, { ...askValues(asker, t), folder: folderId }));
+  const folder = seenAtEnd(await pathTo(db, { ...accessValues(viewer), folder: folderId }));
   if (!folder) throw new AppError('not-found');
   if (!allows(folder.right, wanted)) throw new AppError('not-allowed');
   return folder;
 }
 
-/** Those of the folders that the asker sees at `t`, by their ids. */
+/** Those of the folders that the viewer sees, by their ids. */
 export async function foldersFor(
   db: Queries,
-  asker: Asker,
+  viewer: Viewer,
   folderIds: readonly string[],
-  t: number,
 ): Promise<ReadonlyMap<string, SeenFolder>> {
-  const found = await pathsToMany(db, { ...askValues(asker, t), folders: [...folderIds] });
+  const found = await pathsToMany(db, { ...accessValues(viewer), folders: [...folderIds] });
   const perFolder = groupBy(found, (row) => row.of);
   return new Map(
     [...perFolder].flatMap(([id, path]) => {
@@ -102,7 +107,7 @@ function seenAtEnd(rows: readonly PathRow[]): SeenFolder | null {
   const path = rows.map(({ of: _, owned, rank, keys, ...row }) => ({
     ...row,
     right: owned ? ('own' as const) : RIGHTS[rank]!,
-    openKeys: keys ?? [],
+    openWaysIn: keys ?? [],
   }));
   const firstHidden = path.findLastIndex((n) => n.right === 'none');
   const seen = path.slice(firstHidden + 1);

@@ -14,14 +14,14 @@ import { sql } from 'drizzle-orm';
 import { rows, uuids, type Queries } from '../../db/database.ts';
 import { audienceNames } from './tabs.ts';
 import { inPieces } from '../../platform/pieces.ts';
-import { told } from './consequence-dto.ts';
+import { toConsequence } from './consequence-dto.ts';
 import type { Scope } from './load-world.ts';
 
 /** The ids of doors that are not there yet, to tell what opening one would do. */
 export const NEW_DOOR = { public: 'new public door', school: 'new school door' } as const;
 
 /** A change in the words of core: doors to be opened become doors of the world after it. */
-export function inCore(
+export function toCoreChange(
   change: Change,
   schoolId: string,
 ): { change: Parameters<typeof afterChange>[1]; doors: ShownDoor[] } {
@@ -49,24 +49,24 @@ export function inCore(
 }
 
 /** What a change does, as the API tells it: for every audience that gains or loses, by its name. */
-export async function foretell(
+export async function previewChange(
   db: Queries,
   before: World,
   asked: Change,
   context: { schoolId: string; words: readonly string[]; scope: Scope },
   t: number,
 ): Promise<Consequences> {
-  const { change, doors } = inCore(asked, context.schoolId);
+  const { change, doors } = toCoreChange(asked, context.schoolId);
   const after: World = {
     library: afterChange(before.library, change),
     people: before.people,
     doors: [...before.doors, ...doors],
   };
-  return tell(db, before, after, context, t);
+  return previewDifference(db, before, after, context, t);
 }
 
 /** The same for two states of the world. */
-export async function tell(
+export async function previewDifference(
   db: Queries,
   before: World,
   after: World,
@@ -89,7 +89,7 @@ export async function tell(
       const { audience } = line;
       const name = names.get(audience.id) ?? { kind: kindOf(audience), label: '', colour: null };
       const id = isNew(audience) ? schoolId : audience.id;
-      return { id, ...name, change: told(line, false) };
+      return { id, ...name, change: toConsequence(line, false) };
     }),
     asks: asksFirst(result),
     confidential: result.audiences.some(opensWide)

@@ -4,7 +4,8 @@ import { rows, uuids, type Queries } from '../../db/database.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import { foldersFor, type SeenFolder, type SeenRight } from './folders.ts';
-import { asking, keysTable, seesPlacement } from './access-sql.ts';
+import { accessParams, waysInTable, seesPlacement, type Viewer } from './access-sql.ts';
+import { viewerOf } from './viewer.ts';
 
 /** An item where it lies, for whoever may take it away from there. */
 export interface OwnPlacement {
@@ -24,11 +25,15 @@ export class Rights {
   /** Null for one that is not seen. */
   readonly #folders = new Map<string, SeenFolder | null>();
 
+  private readonly viewer: Viewer;
+
   constructor(
     readonly db: Queries,
     private readonly person: SignedIn,
-    private readonly t: number,
-  ) {}
+    at: number,
+  ) {
+    this.viewer = viewerOf(person, at);
+  }
 
   /** The folder, when the person has at least the right `wanted` in it; throws as `folderFor` does. */
   async folder(id: string, wanted: SeenRight): Promise<SeenFolder> {
@@ -50,8 +55,7 @@ export class Rights {
   async #load(ids: readonly string[]) {
     const missing = [...new Set(ids)].filter((id) => !this.#folders.has(id));
     if (missing.length === 0) return;
-    const asker = { personId: this.person.id, doorIds: [] };
-    const found = await foldersFor(this.db, asker, missing, this.t);
+    const found = await foldersFor(this.db, this.viewer, missing);
     for (const id of missing) this.#folders.set(id, found.get(id) ?? null);
   }
 
@@ -145,13 +149,13 @@ export class Rights {
 
   /** The placements of items that are the person's own, wherever they see them. Throws as `placements` does. */
   async ownItems(ids: readonly string[]): Promise<{ id: string; itemId: string; title: string }[]> {
-    const ask = asking({ personId: this.person.id, doorIds: [] }, this.t);
+    const params = accessParams(this.viewer);
     const found = await rows<{ id: string; itemId: string; title: string; ownerId: string }>(
       this.db,
-      sql`with ${keysTable(ask)}
+      sql`with ${waysInTable(params)}
         select p.id, p.item_id as "itemId", i.title, i.owner_id as "ownerId"
         from placements p join folders f on f.id = p.folder_id join items i on i.id = p.item_id
-        where p.id = any (${uuids(ids)}) and ${seesPlacement(sql`p`, sql`f`, ask)}`,
+        where p.id = any (${uuids(ids)}) and ${seesPlacement(sql`p`, sql`f`, params)}`,
     );
     if (found.length < new Set(ids).size) throw new AppError('not-found');
     if (found.some((p) => p.ownerId !== this.person.id)) throw new AppError('not-allowed');
@@ -175,11 +179,11 @@ export class Rights {
   }
 
   async #sees(placementId: string): Promise<boolean> {
-    const ask = asking({ personId: this.person.id, doorIds: [] }, this.t);
+    const params = accessParams(this.viewer);
     const found = await rows(
       this.db,
-      sql`with ${keysTable(ask)} select p.id from placements p join folders f on f.id = p.folder_id
-        where p.id = ${placementId}::uuid and ${seesPlacement(sql`p`, sql`f`, ask)}`,
+      sql`with ${waysInTable(params)} select p.id from placements p join folders f on f.id = p.folder_id
+        where p.id = ${placementId}::uuid and ${seesPlacement(sql`p`, sql`f`, params)}`,
     );
     return found.length > 0;
   }

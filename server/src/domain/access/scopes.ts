@@ -1,18 +1,17 @@
 import { AsParams, TokenParams } from '@sammlung/contract';
 import type { FastifyRequest } from 'fastify';
 import { z } from 'zod';
-import { askerAs } from './see-as.ts';
+import { viewerAs } from './see-as.ts';
 import type { ShownDoor } from '@sammlung/core';
 import { throughDoor } from '../doors.ts';
-import type { Asker } from './access-sql.ts';
-import { askerOf } from './viewer.ts';
+import type { Viewer } from './access-sql.ts';
+import { viewerOf } from './viewer.ts';
 import { signedIn } from '../../platform/sessions.ts';
 import type { Services } from '../../services.ts';
 
-/** Who reads, and with which clock. */
+/** Who reads, and as of when. */
 export interface Visit {
-  readonly asker: Asker;
-  readonly services: Services;
+  readonly viewer: Viewer;
   /** The door they came through. */
   readonly door?: ShownDoor;
 }
@@ -29,7 +28,7 @@ export interface Place {
 export const OWN: Place = {
   prefix: '/api',
   params: z.object({}),
-  visit: async (services, request) => ({ asker: askerOf(request), services }),
+  visit: async (services, request) => ({ viewer: viewerOf(signedIn(request), services.now()) }),
 };
 
 /** For whoever shows the token of a door. */
@@ -38,8 +37,8 @@ export const AT_DOOR: Place = {
   params: TokenParams,
   async visit(services, request) {
     const { token } = TokenParams.parse(request.params);
-    const { asker, door } = await throughDoor(services, request, token);
-    return { asker, door, services };
+    const { viewer, door } = await throughDoor(services, request, token);
+    return { viewer, door };
   },
 };
 
@@ -50,10 +49,7 @@ export const SEEN_AS: Place = {
   async visit(services, request) {
     const { as, at } = AsParams.parse(request.params);
     const t = at === 'now' ? services.now() : at;
-    return {
-      asker: await askerAs(services.db, signedIn(request), as, t),
-      services: { ...services, now: () => t },
-    };
+    return { viewer: await viewerAs(services.db, signedIn(request), as, t) };
   },
 };
 

@@ -1,8 +1,9 @@
-import type { FastifyRequest } from 'fastify';
-import type { Asker } from './access-sql.ts';
-import { signedIn } from '../../platform/sessions.ts';
+import type { Viewer } from './access-sql.ts';
 
-/** The asker of a request for people with a session: no doors count. */
-export function askerOf(request: FastifyRequest): Asker {
-  return { personId: signedIn(request).id, doorIds: [] };
+/** Somebody who has signed in, as themselves: no doors count. */
+export function viewerOf(
+  person: { readonly id: string },
+  at: number,
+): Viewer & { personId: string } {
+  return { personId: person.id, doorIds: [], at };
 }

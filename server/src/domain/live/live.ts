@@ -1,24 +1,24 @@
-import { audienceName, keysOf, type Key, type ShownDoor, type Viewer } from '@sammlung/core';
+import { audienceName, keysOf, type Key, type ShownDoor } from '@sammlung/core';
 import type pg from 'pg';
 import type { Database } from '../../db/database.ts';
 import { loadPeople } from '../access/load-world.ts';
-import type { Asker } from '../access/access-sql.ts';
+import type { Viewer } from '../access/access-sql.ts';
 import { AppError } from '../../platform/errors.ts';
 import { listen } from '../../platform/live/listen.ts';
 import {
   audiencesEver,
   audiencesOf,
   sessionsThatHold,
-  turnsBetween,
-  whereFoldersLie,
-  type Turn,
+  scheduledChanges,
+  folderPaths,
+  type LiveChange,
 } from './queries.ts';
 import type { Stream } from '../../platform/live/stream.ts';
 
 /** What an open page shows, and how it is told of changes. */
 export interface Watch {
   readonly stream: Stream;
-  readonly asker: Asker;
+  readonly viewer: Viewer;
   readonly sessionId: string | null;
   readonly schoolId: string;
   /** Whoever came through a door. */
@@ -27,13 +27,13 @@ export interface Watch {
   readonly folderId: string | null;
   /**
    * Makes what is sent when the list in a folder has changed: once for all who see the same, so nothing in it may be of
-   * the asker alone. `folderIds` are the folders that have changed. Without it pages are only told to look again.
+   * the viewer alone. `folderIds` are the folders that have changed. Without it pages are only told to look again.
    */
   readonly news: {
     readonly event: string;
     /** Two watches with the same name are told the same. */
     readonly name: string;
-    make(asker: Asker, folderIds: readonly string[]): Promise<object>;
+    make(viewer: Viewer, folderIds: readonly string[]): Promise<object>;
   } | null;
 }
 
@@ -61,7 +61,7 @@ const MOST_FOLDERS = 8;
 
 interface Watching {
   readonly watch: Watch;
-  /** From the topmost folder to the one on the screen, whether the asker may know of them or not. */
+  /** From the topmost folder to the one on the screen, whether the viewer may know of them or not. */
   path: readonly string[];
   /** What it was told last: a change that makes no difference to a page is not told, nor that there was one. */
   told: string;
@@ -79,8 +79,8 @@ export function startLive(needs: {
 }): Live {
   const { db, pool, now, note } = needs;
   const watching = new Set<Watching>();
-  const recent: { turn: Turn; at: number }[] = [];
-  let gathered: Turn[] = [];
+  const recent: { turn: LiveChange; at: number }[] = [];
+  let gathered: LiveChange[] = [];
   let gathering: NodeJS.Timeout | undefined;
   let ticking: NodeJS.Timeout | undefined;
   let beating: NodeJS.Timeout | undefined;
@@ -89,11 +89,11 @@ export function startLive(needs: {
   let ticked = now();
 
   function hear(text: string) {
-    const [what, schoolId, id] = text.split(' ') as [Turn['what'], string, string];
+    const [what, schoolId, id] = text.split(' ') as [LiveChange['what'], string, string];
     take([{ what, schoolId, id }]);
   }
 
-  function take(turns: readonly Turn[]) {
+  function take(turns: readonly LiveChange[]) {
     const at = Date.now();
     while (recent[0] && recent[0].at < at - REMEMBERED) recent.shift();
     recent.push(...turns.map((turn) => ({ turn, at })));
@@ -115,12 +115,12 @@ export function startLive(needs: {
     }
   }
 
-  async function tell(turns: readonly Turn[]) {
+  async function tell(turns: readonly LiveChange[]) {
     const all = await endStale([...watching]);
-    const ids = (what: Turn['what']) =>
+    const ids = (what: LiveChange['what']) =>
       new Set(turns.filter((turn) => turn.what === what).map((turn) => turn.id));
     const [doors, people, schools] = [ids('door'), ids('person'), ids('school')];
-    const lie = await whereFoldersLie(db, [...ids('folder'), ...ids('below')]);
+    const lie = await folderPaths(db, [...ids('folder'), ...ids('below')]);
     const below = lie.filter((f) =>
       turns.some((turn) => turn.what === 'below' && turn.id === f.id),
     );
@@ -130,8 +130,8 @@ export function startLive(needs: {
     const inFolder = new Map<string, Watching[]>();
     const coming: Watching[] = [];
     for (const one of all) {
-      const { asker, schoolId, door, folderId } = one.watch;
-      if (schools.has(schoolId) || people.has(asker.personId ?? '')) again.add(one);
+      const { viewer, schoolId, door, folderId } = one.watch;
+      if (schools.has(schoolId) || people.has(viewer.personId ?? '')) again.add(one);
       else if (door && doors.has(door.id)) {
         // Its word or its end may be another one: the page has to come again.
         one.watch.stream.send('changed', '{"wait":0}');
@@ -141,7 +141,7 @@ export function startLive(needs: {
         inFolder.set(folderId, [...(inFolder.get(folderId) ?? []), one]);
     }
     if (below.length > 0)
-      for (const { id, path } of await whereFoldersLie(db, [...inFolder.keys()]))
+      for (const { id, path } of await folderPaths(db, [...inFolder.keys()]))
         for (const one of inFolder.get(id) ?? []) one.path = path;
 
     for (const [folderId, ones] of inFolder)
@@ -200,9 +200,12 @@ export function startLive(needs: {
     if (groups.size > MOST_GROUPS) return [...again, ...[...groups.values()].flat()];
     const made: { group: Watching[]; json: string }[] = [];
     for (const group of groups.values()) {
-      const { news, asker } = group[0]!.watch;
+      const { news, viewer } = group[0]!.watch;
       try {
-        made.push({ group, json: JSON.stringify(await news!.make(asker, folderIds)) });
+        made.push({
+          group,
+          json: JSON.stringify(await news!.make({ ...viewer, at: now() }, folderIds)),
+        });
       } catch (error) {
         if (!(error instanceof AppError)) throw error;
         again.push(...group);
@@ -219,16 +222,13 @@ export function startLive(needs: {
   }
 
   async function keysByWatch(ones: readonly Watching[]) {
-    const ids = new Set(ones.flatMap((one) => one.watch.asker.personId ?? []));
+    const ids = new Set(ones.flatMap((one) => one.watch.viewer.personId ?? []));
     const people = new Map((await loadPeople(db, [...ids])).map((p) => [p.id, p]));
     return new Map(
       ones.map((one) => {
-        const { asker, door } = one.watch;
-        const viewer: Viewer = {
-          person: people.get(asker.personId ?? '') ?? null,
-          doors: door ? [door] : [],
-        };
-        return [one, keysOf(viewer, now())];
+        const { viewer, door } = one.watch;
+        const person = people.get(viewer.personId ?? '') ?? null;
+        return [one, keysOf({ person, doors: door ? [door] : [] }, now())];
       }),
     );
   }
@@ -257,7 +257,7 @@ export function startLive(needs: {
   async function tick() {
     const to = now();
     // When the database does not answer, the same span is asked for again next time.
-    if (watching.size > 0 && to > ticked) take(await turnsBetween(db, ticked, to));
+    if (watching.size > 0 && to > ticked) take(await scheduledChanges(db, ticked, to));
     ticked = to;
   }
 
@@ -280,7 +280,7 @@ export function startLive(needs: {
     async watch(watch) {
       listening ??= start();
       await listening.ready;
-      const [lie] = watch.folderId ? await whereFoldersLie(db, [watch.folderId]) : [];
+      const [lie] = watch.folderId ? await folderPaths(db, [watch.folderId]) : [];
       const one: Watching = { watch, path: lie?.path ?? [], told: '' };
       watching.add(one);
       void watch.stream.ended.then(() => watching.delete(one));

@@ -2,7 +2,7 @@ import { sql } from 'drizzle-orm';
 import { at, rows, uuids, type Queries } from '../../db/database.ts';
 
 /** What has changed, as the database says it on the channel `live`; see the migration of that name. */
-export interface Turn {
+export interface LiveChange {
   readonly what: 'folder' | 'below' | 'door' | 'person' | 'school';
   readonly schoolId: string;
   readonly id: string;
@@ -21,7 +21,7 @@ export async function sessionsThatHold(
 }
 
 /** Where folders lie: their parent and their path. */
-export function whereFoldersLie(db: Queries, ids: readonly string[]) {
+export function folderPaths(db: Queries, ids: readonly string[]) {
   return rows<{ id: string; parentId: string | null; path: string[] }>(
     db,
     sql`select id, parent_id as "parentId", to_json(path) as path from folders where id = any (${uuids(ids)})`,
@@ -58,13 +58,13 @@ export async function audiencesEver(db: Queries, folderId: string): Promise<Read
 }
 
 /** What began or ended after `from`, up to `to`, by itself. */
-export function turnsBetween(db: Queries, from: number, to: number) {
+export function scheduledChanges(db: Queries, from: number, to: number) {
   const turned = (row: string) => {
     const inSpan = (column: string) =>
       sql`(${sql.raw(`${row}.${column}`)} > ${at(from)} and ${sql.raw(`${row}.${column}`)} <= ${at(to)})`;
     return sql`(${inSpan('from_at')} or ${inSpan('until_at')})`;
   };
-  return rows<Turn & Record<string, unknown>>(
+  return rows<LiveChange & Record<string, unknown>>(
     db,
     sql`with handed as materialized (
         select school_id, folder_id, item_id from grants g where ${turned('g')}

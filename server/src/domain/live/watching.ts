@@ -1,19 +1,20 @@
 import type { FastifyReply, FastifyRequest } from 'fastify';
 import type { Visit } from '../access/scopes.ts';
-import type { Watch } from './live.ts';
+import type { Live, Watch } from './live.ts';
 import { openStream } from '../../platform/live/stream.ts';
 
 /** Keeps a page up to date with what it shows; the reply ends when the page goes. */
 export function keepUpToDate(
-  { asker, services, door }: Visit,
+  live: Live,
+  { viewer, door }: Visit,
   request: FastifyRequest,
   reply: FastifyReply,
   shows: Pick<Watch, 'schoolId' | 'folderId' | 'news'>,
 ): Promise<void> {
-  return services.live.watch({
+  return live.watch({
     ...shows,
     stream: openStream(reply),
-    asker,
+    viewer,
     sessionId: request.person?.sessionId ?? null,
     door: door ?? null,
   });

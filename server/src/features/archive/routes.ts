@@ -1,9 +1,8 @@
 import { ArchiveQuery, Id } from '@sammlung/contract';
 import type { FastifyReply } from 'fastify';
-import type { Asker } from '../../domain/access/access-sql.ts';
+import type { Viewer } from '../../domain/access/access-sql.ts';
 import type { App } from '../../app-type.ts';
 import { disposition } from '../../platform/disposition.ts';
-import type { Services } from '../../services.ts';
 import { PLACES } from '../../domain/access/scopes.ts';
 import { archiveOf, streamArchive, type Taken } from './service.ts';
 
@@ -11,8 +10,8 @@ import { archiveOf, streamArchive, type Taken } from './service.ts';
 export async function archiveRoutes(app: App) {
   const { services } = app;
 
-  async function send(reply: FastifyReply, here: Services, asker: Asker, things: readonly Taken[]) {
-    const { name, entries } = await archiveOf(here, asker, things);
+  async function send(reply: FastifyReply, viewer: Viewer, things: readonly Taken[]) {
+    const { name, entries } = await archiveOf(services.db, viewer, things);
     return reply
       .headers({
         'content-type': 'application/zip',
@@ -26,16 +25,16 @@ export async function archiveRoutes(app: App) {
       `${prefix}/folders/:folder/archive`,
       { schema: { params: params.extend({ folder: Id }) } },
       async (request, reply) => {
-        const { asker, services: here } = await visit(services, request);
-        return send(reply, here, asker, [{ kind: 'folder', id: request.params.folder }]);
+        const { viewer } = await visit(services, request);
+        return send(reply, viewer, [{ kind: 'folder', id: request.params.folder }]);
       },
     );
     app.get(
       `${prefix}/archive`,
       { schema: { params, querystring: ArchiveQuery } },
       async (request, reply) => {
-        const { asker, services: here } = await visit(services, request);
-        return send(reply, here, asker, read(request.query.things));
+        const { viewer } = await visit(services, request);
+        return send(reply, viewer, read(request.query.things));
       },
     );
   }

@@ -3,13 +3,11 @@ import { open, type FileHandle } from 'node:fs/promises';
 import { join } from 'node:path';
 import { freeFileTitle, freeTitle, nameKey, withExtension } from '@sammlung/core';
 import { ZipArchive } from 'archiver';
+import type { Queries } from '../../db/database.ts';
 import { thingsBelow, type FolderRecord, type ItemRecord } from '../../domain/access/below.ts';
-import type { Asker } from '../../domain/access/access-sql.ts';
-import type { Services } from '../../services.ts';
+import type { Viewer } from '../../domain/access/access-sql.ts';
 import { isCode, type Storage } from '../../platform/storage.ts';
 import { noteTaken } from './queries.ts';
-
-type Needs = Pick<Services, 'db' | 'now' | 'storage'>;
 
 type Source = FileHandle | Buffer | string | null;
 
@@ -30,16 +28,16 @@ interface Entry {
 }
 
 /**
- * What an archive of these things will hold: every folder and item the asker sees, under names that any system can
+ * What an archive of these things will hold: every folder and item the viewer sees, under names that any system can
  * keep. Throws `not-found` when one of the things is not seen.
  */
 export async function archiveOf(
-  { db, now }: Needs,
-  asker: Asker,
+  db: Queries,
+  viewer: Viewer,
   things: readonly Taken[],
 ): Promise<{ name: string; entries: Entry[] }> {
-  const { folders, items } = await thingsBelow(db, asker, now(), things);
-  await noteTaken(db, asker, items);
+  const { folders, items } = await thingsBelow(db, viewer, things);
+  await noteTaken(db, viewer, items);
   const [first] = folders;
   const name =
     things.length === 1 && first ? first.title : (items[0]?.folderTitle ?? first?.title ?? '');

@@ -19,9 +19,9 @@ import { toIso } from '../../db/database.ts';
 import { doorView } from '../../domain/doors.ts';
 import { isNew, NEW_DOOR } from '../../domain/access/preview-change.ts';
 import { folderFor, whence } from '../../domain/access/folders.ts';
-import { told } from '../../domain/access/consequence-dto.ts';
+import { toConsequence } from '../../domain/access/consequence-dto.ts';
 import { audienceNames } from '../../domain/access/tabs.ts';
-import type { Asker } from '../../domain/access/access-sql.ts';
+import type { Viewer } from '../../domain/access/access-sql.ts';
 import type { Services } from '../../services.ts';
 import { contentsBelow, loadWorld } from '../../domain/access/load-world.ts';
 import type { loadLibrary } from '../../domain/access/load-library.ts';
@@ -29,16 +29,16 @@ import { inPieces } from '../../platform/pieces.ts';
 import { classesTaught } from '../../domain/classes.ts';
 import { itemsDirectlyIn } from './queries.ts';
 
-type Needs = Pick<Services, 'db' | 'now' | 'address'>;
+type Needs = Pick<Services, 'db' | 'address'>;
 
 /** Who sees a folder, who could, whence it comes, and what each change would do. For those who may manage it. */
 export async function folderAudience(
-  { db, now, address }: Needs,
-  asker: Asker,
+  { db, address }: Needs,
+  viewer: Viewer,
   folderId: string,
 ): Promise<FolderAudience> {
-  const t = now();
-  const folder = await folderFor(db, asker, folderId, t, 'manage');
+  const t = viewer.at;
+  const folder = await folderFor(db, viewer, folderId, 'manage');
   const [scope, classes, direct] = await Promise.all([
     contentsBelow(db, [folderId]),
     classesTaught(db, folder.ownerId, t),
@@ -144,7 +144,7 @@ export async function folderAudience(
         .slice(0, -1)
         .filter((id) => above.has(id))
         .map(named),
-      change: told(results[n]!.audiences[0], asksFirst(results[n]!)),
+      change: toConsequence(results[n]!.audiences[0], asksFirst(results[n]!)),
     };
   });
 

@@ -11,7 +11,7 @@ import {
   Nothing,
 } from '@sammlung/contract';
 import type { App } from '../../app-type.ts';
-import { askerOf } from '../../domain/access/viewer.ts';
+import { viewerOf } from '../../domain/access/viewer.ts';
 import { signedIn } from '../../platform/sessions.ts';
 import { audienceChoices } from './choices.ts';
 import { folderAudience } from './panel.ts';
@@ -24,7 +24,8 @@ export async function audienceRoutes(app: App) {
   app.get(
     '/api/folders/:folder/audience',
     { schema: { params: FolderParams, response: { 200: FolderAudience } } },
-    (request) => folderAudience(services, askerOf(request), request.params.folder),
+    (request) =>
+      folderAudience(services, viewerOf(signedIn(request), services.now()), request.params.folder),
   );
   app.get(
     '/api/audiences',

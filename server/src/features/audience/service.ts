@@ -3,18 +3,13 @@ import { and, eq, inArray, isNull } from 'drizzle-orm';
 import type { z } from 'zod';
 import { toDate, toIso } from '../../db/database.ts';
 import { grants } from '../../db/schema/index.ts';
-import {
-  handingsBehind,
-  putGrants,
-  refuseRemoved,
-  targetsOf,
-} from '../../domain/grants.ts';
+import { decidableGrants, putGrants, refuseRemoved, targetsOf } from '../../domain/grants.ts';
 import { Rights } from '../../domain/access/rights.ts';
 import { queueNote, withdrawNotes } from '../../domain/notes.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
-import { refuseBackwards } from '../../domain/spans.ts';
+import { refuseEndBeforeStart } from '../../domain/spans.ts';
 
 type Needs = Pick<Services, 'db' | 'now' | 'post'>;
 
@@ -32,7 +27,7 @@ export async function handOut(
     throw new AppError('level-not-possible');
   if (level !== 'view' && audiences.some((a) => a.kind !== 'staff' && a.kind !== 'person'))
     throw new AppError('level-not-possible');
-  refuseBackwards({ from, until });
+  refuseEndBeforeStart({ from, until });
   const result = await db.transaction(async (tx) => {
     const targets = await targetsOf(new Rights(tx, person, t), things);
     const terms = { level, from, until };
@@ -53,9 +48,9 @@ export async function changeGrant(
   grantId: string,
   change: GrantChange,
 ): Promise<GrantChange> {
-  refuseBackwards(change);
+  refuseEndBeforeStart(change);
   return db.transaction(async (tx) => {
-    await handingsBehind(new Rights(tx, person, now()), [grantId]);
+    await decidableGrants(new Rights(tx, person, now()), [grantId]);
     const [known] = await tx
       .select()
       .from(grants)
@@ -75,7 +70,7 @@ export async function changeGrant(
 export async function takeBack({ db, now }: Needs, person: SignedIn, ids: readonly string[]) {
   const t = now();
   await db.transaction(async (tx) => {
-    await handingsBehind(new Rights(tx, person, t), ids);
+    await decidableGrants(new Rights(tx, person, t), ids);
     await tx
       .update(grants)
       .set({ takenBackAt: new Date(t), takenBackBy: person.id })
@@ -87,7 +82,7 @@ export async function takeBack({ db, now }: Needs, person: SignedIn, ids: readon
 /** Undoes a taking back: the handings out are in force again as they were. */
 export async function restoreGrants({ db, now }: Needs, person: SignedIn, ids: readonly string[]) {
   await db.transaction(async (tx) => {
-    await handingsBehind(new Rights(tx, person, now()), ids);
+    await decidableGrants(new Rights(tx, person, now()), ids);
     const found = await tx
       .update(grants)
       .set({ takenBackAt: null, takenBackBy: null })

@@ -1,6 +1,7 @@
 import { sql, type SQL } from 'drizzle-orm';
 import { at, ms, rows, uuids, type Queries } from '../../db/database.ts';
-import { asking, keysTable, rightIn } from '../../domain/access/access-sql.ts';
+import { viewerOf } from '../../domain/access/viewer.ts';
+import { accessParams, waysInTable, rightIn } from '../../domain/access/access-sql.ts';
 import { LAST_PLACE } from '../../domain/bin.ts';
 
 export interface BinnedRecord extends Record<string, unknown> {
@@ -26,10 +27,10 @@ const gone = (path: SQL) => sql`exists (
  * those are named that the person sees, and where they may no longer add, the place is gone for them.
  */
 export function binned(db: Queries, personId: string, t: number) {
-  const ask = asking({ personId, doorIds: [] }, t);
+  const params = accessParams(viewerOf({ id: personId }, t));
   return rows<BinnedRecord>(
     db,
-    sql`with ${keysTable(ask)}
+    sql`with ${waysInTable(params)}
       select 'folder' as kind, f.id, f.title, f.mark, null as "itemKind", '' as extension, null::float8 as size,
         (select count(*)::int from folders b join placements p on p.folder_id = b.id
           where b.path @> array[f.id] and p.binned_at is null) as items,
@@ -41,8 +42,8 @@ export function binned(db: Queries, personId: string, t: number) {
       union all
       select 'placement', p.id, i.title, null, i.kind::text, i.extension, v.size::float8, 0,
         (select coalesce(json_agg(n.title order by cardinality(n.path)), '[]') from folders n
-          where n.id = any (f.path) and (n.owner_id = ${personId}::uuid or ${rightIn(sql`n`, ask)} > 0)),
-        ${gone(sql`f.path`)} or ${rightIn(sql`f`, ask)} < 2, ${ms(sql`p.binned_at`)}
+          where n.id = any (f.path) and (n.owner_id = ${personId}::uuid or ${rightIn(sql`n`, params)} > 0)),
+        ${gone(sql`f.path`)} or ${rightIn(sql`f`, params)} < 2, ${ms(sql`p.binned_at`)}
       from placements p join items i on i.id = p.item_id join folders f on f.id = p.folder_id
         left join versions v on v.id = i.current_version_id
       where i.owner_id = ${personId}::uuid and ${LAST_PLACE}

@@ -5,7 +5,7 @@ import { bin, emptyBin, emptyOverdue, intoBin, outOfBin } from './service.ts';
 
 export async function binRoutes(app: App) {
   const { services } = app;
-  await services.jobs?.daily('empty-bin', '20 2 * * *', () => emptyOverdue(services));
+  await services.jobs?.schedule('empty-bin', '20 2 * * *', () => emptyOverdue(services));
 
   app.get('/api/bin', { schema: { response: { 200: Bin } } }, (request) =>
     bin(services, signedIn(request)),

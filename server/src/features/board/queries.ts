@@ -1,6 +1,12 @@
 import { sql } from 'drizzle-orm';
 import { at, rows, uuids, type Queries } from '../../db/database.ts';
-import { asking, handedTo, keysTable, rightIn, type Asker } from '../../domain/access/access-sql.ts';
+import {
+  accessParams,
+  handedTo,
+  waysInTable,
+  rightIn,
+  type Viewer,
+} from '../../domain/access/access-sql.ts';
 
 export type FolderRecord = {
   id: string;
@@ -11,27 +17,27 @@ export type FolderRecord = {
   ownerName: string | null;
 };
 
-/** The folders of the asker and those of others that they manage, siblings in the order they stand. */
-export function foldersDecided(db: Queries, asker: Asker, t: number): Promise<FolderRecord[]> {
-  const ask = asking(asker, t);
+/** The folders of the viewer and those of others that they manage, siblings in the order they stand. */
+export function foldersDecided(db: Queries, viewer: Viewer): Promise<FolderRecord[]> {
+  const params = accessParams(viewer);
   return rows<FolderRecord>(
     db,
-    sql`with ${keysTable(ask)},
+    sql`with ${waysInTable(params)},
       managed as materialized (
         select array_agg(f.id) as ids
-        from keys k join handings_out h on ${handedTo(sql`h`, sql`k`, ask)} join folders f on f.id = h.folder_id
-        where h.level = 'manage' and f.owner_id <> ${ask.me} and ${rightIn(sql`f`, ask)} >= 3),
+        from ways_in k join handings_out h on ${handedTo(sql`h`, sql`k`, params)} join folders f on f.id = h.folder_id
+        where h.level = 'manage' and f.owner_id <> ${params.me} and ${rightIn(sql`f`, params)} >= 3),
       found as materialized (
-        select f.* from folders f where f.owner_id = ${ask.me}
+        select f.* from folders f where f.owner_id = ${params.me}
         union all
-        select f.* from folders f join managed on f.path && managed.ids where f.owner_id <> ${ask.me}),
+        select f.* from folders f join managed on f.path && managed.ids where f.owner_id <> ${params.me}),
       binned as materialized (select array_agg(id) as ids from found where binned_at is not null)
     select f.id, f.parent_id as "parentId", f.title, f.mark,
-        case when f.owner_id <> ${ask.me} then o.name end as "ownerName", (
+        case when f.owner_id <> ${params.me} then o.name end as "ownerName", (
           select count(*)::int from placements p where p.folder_id = f.id and p.binned_at is null) as items
       from found f join people o on o.id = f.owner_id cross join binned
       where not coalesce(f.path && binned.ids, false)
-      order by f.owner_id <> ${ask.me}, f.keep_on_top desc, f.position, f.title collate natural_order, f.id`,
+      order by f.owner_id <> ${params.me}, f.keep_on_top desc, f.position, f.title collate natural_order, f.id`,
   );
 }
 

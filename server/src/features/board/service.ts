@@ -4,6 +4,7 @@ import { inArray } from 'drizzle-orm';
 import type { z } from 'zod';
 import { toIso } from '../../db/database.ts';
 import { doors } from '../../db/schema/index.ts';
+import { viewerOf } from '../../domain/access/viewer.ts';
 import { loadLibrary } from '../../domain/access/load-library.ts';
 import { audienceNames } from '../../domain/access/tabs.ts';
 import { classesTaught } from '../../domain/classes.ts';
@@ -23,8 +24,8 @@ export async function board(
 ): Promise<Board> {
   if (person.kind === 'student') throw new AppError('not-found');
   const t = at === undefined ? now() : Date.parse(at);
-  const asker = { personId: person.id, doorIds: [] };
-  const walked = walk(await foldersDecided(db, asker, now()));
+  const viewer = viewerOf(person, now());
+  const walked = walk(await foldersDecided(db, viewer));
   const ids = walked.map((f) => f.id);
   const [library, taught] = await Promise.all([
     loadLibrary(db, { folderIds: ids, itemIds: [] }),

@@ -1,8 +1,8 @@
 import type { Change, Consequences } from '@sammlung/contract';
 import { allows } from '@sammlung/core';
 import { confidentialWords } from '../../domain/confidential.ts';
-import { foretell } from '../../domain/access/preview-change.ts';
-import { handingsBehind, targetsOf } from '../../domain/grants.ts';
+import { previewChange } from '../../domain/access/preview-change.ts';
+import { decidableGrants, targetsOf } from '../../domain/grants.ts';
 import { Rights } from '../../domain/access/rights.ts';
 import { contentsBelow, loadWorld } from '../../domain/access/load-world.ts';
 import type { Services } from '../../services.ts';
@@ -30,7 +30,7 @@ export async function consequences(
   const audiences = change.do === 'hand-out' ? change.audiences : [];
   const { world } = await loadWorld(db, person.schoolId, scope, audiences);
   const words = await confidentialWords(db, person.id);
-  return foretell(db, world, change, { schoolId: person.schoolId, words, scope }, t);
+  return previewChange(db, world, change, { schoolId: person.schoolId, words, scope }, t);
 }
 
 /** What a change concerns: folders with all below them (`whole`), folders as such, and items. Null: not to be told. */
@@ -38,7 +38,7 @@ async function touchedBy(rights: Rights, change: Change) {
   if (change.do === 'take-back' || change.do === 'hand-out') {
     const targets =
       change.do === 'take-back'
-        ? await handingsBehind(rights, change.handings)
+        ? await decidableGrants(rights, change.handings)
         : await targetsOf(rights, change.things);
     return {
       whole: targets.flatMap(({ folderId }) => folderId ?? []),

@@ -1,7 +1,12 @@
 import type { Origin } from '@sammlung/contract';
 import { sql } from 'drizzle-orm';
 import { rows, uuids, type Queries } from '../../db/database.ts';
-import { asking, keysTable, seesPlacement, type Asker } from '../../domain/access/access-sql.ts';
+import {
+  accessParams,
+  waysInTable,
+  seesPlacement,
+  type Viewer,
+} from '../../domain/access/access-sql.ts';
 
 /** What of an original goes into its copy. */
 export interface Original extends Record<string, unknown> {
@@ -36,11 +41,11 @@ export async function heldBy(db: Queries, personId: string, hashes: readonly str
 }
 
 /** Where the copies in a folder come from: what is not seen any more is not named. */
-export function originsIn(db: Queries, asker: Asker, folderId: string, t: number) {
-  const ask = asking(asker, t);
+export function originsIn(db: Queries, viewer: Viewer, folderId: string) {
+  const params = accessParams(viewer);
   return rows<Origin & Record<string, unknown>>(
     db,
-    sql`with ${keysTable(ask)}
+    sql`with ${waysInTable(params)}
       select p.id as "placementId", place.id as "originalId",
         case when place.id is not null then w.name end as "ownerName",
         case when place.id is null then 'gone'
@@ -49,7 +54,7 @@ export function originsIn(db: Queries, asker: Asker, folderId: string, t: number
         join people w on w.id = o.owner_id
         left join lateral (
           select q.id from placements q join folders f on f.id = q.folder_id
-          where q.item_id = o.id and ${seesPlacement(sql`q`, sql`f`, ask)} limit 1) place on true
+          where q.item_id = o.id and ${seesPlacement(sql`q`, sql`f`, params)} limit 1) place on true
       where p.folder_id = ${folderId}::uuid and p.binned_at is null`,
   );
 }

@@ -25,8 +25,8 @@ export async function deskRoutes(app: App) {
       { schema: { params, body: Copying, response: { 200: Copied } } },
       async (request) => {
         const person = signedIn(request);
-        const { asker } = await visit(services, request);
-        return takeCopies(services, person, asker, request.body);
+        const { viewer } = await visit(services, request);
+        return takeCopies(services, person, viewer, request.body);
       },
     );
   app.get(

@@ -3,11 +3,12 @@ import { freeFileTitle, freeTitle, nameKey, withExtension } from '@sammlung/core
 import { and, eq, isNull, sql } from 'drizzle-orm';
 import type { z } from 'zod';
 import { rows, type Queries } from '../../db/database.ts';
+import { viewerOf } from '../../domain/access/viewer.ts';
 import { nextFolderPosition, nextPosition } from '../../domain/positions.ts';
 import { folders, items, placements } from '../../db/schema/index.ts';
 import { thingsBelow, type ItemRecord } from '../../domain/access/below.ts';
 import { lockTree, Rights } from '../../domain/access/rights.ts';
-import type { Asker } from '../../domain/access/access-sql.ts';
+import type { Viewer } from '../../domain/access/access-sql.ts';
 import { AppError } from '../../platform/errors.ts';
 import { lockRoom, quotaOf, refuseBeyondQuota, usedBy } from '../../domain/quota.ts';
 import type { Services } from '../../services.ts';
@@ -51,13 +52,13 @@ async function deskFolder(tx: Queries, person: SignedIn): Promise<string> {
 }
 
 /**
- * Takes copies of things the asker sees, folders with all they see in them, onto the person's desk. Names that are
+ * Takes copies of things the viewer sees, folders with all they see in them, onto the person's desk. Names that are
  * taken there get a number. Throws `not-found`, `too-many` and `quota-full`; then nothing was copied.
  */
 export async function takeCopies(
   needs: Needs,
   person: SignedIn,
-  asker: Asker,
+  viewer: Viewer,
   { things, to }: z.infer<typeof Copying>,
 ): Promise<Copied> {
   const { db, now, settings } = needs;
@@ -66,7 +67,7 @@ export async function takeCopies(
     const desk = await deskFolder(tx, person);
     const folderId = to ?? desk;
     const target = await new Rights(tx, person, t).folder(folderId, 'own');
-    const below = await thingsBelow(tx, asker, t, things);
+    const below = await thingsBelow(tx, viewer, things);
     if (below.items.length > AT_ONCE) throw new AppError('too-many');
     if (below.items.some((item) => item.schoolId !== person.schoolId))
       throw new AppError('not-found');
@@ -188,7 +189,7 @@ export async function originsOf(
 ): Promise<Origins> {
   const t = now();
   await new Rights(db, person, t).folder(folderId, 'own');
-  return { origins: await originsIn(db, { personId: person.id, doorIds: [] }, folderId, t) };
+  return { origins: await originsIn(db, viewerOf(person, t), folderId) };
 }
 
 /**
@@ -203,7 +204,7 @@ export async function renewCopy(
   const t = now();
   await db.transaction(async (tx) => {
     const { itemId, folderId } = await new Rights(tx, person, t).item(placementId);
-    const found = await originsIn(tx, { personId: person.id, doorIds: [] }, folderId, t);
+    const found = await originsIn(tx, viewerOf(person, t), folderId);
     const origin = found.find((one) => one.placementId === placementId);
     if (!origin || origin.state === 'gone') throw new AppError('not-found');
     if (origin.state === 'same') return;

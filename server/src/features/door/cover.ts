@@ -43,8 +43,7 @@ export async function doorFeed(needs: Needs, token: string): Promise<string> {
   if (!cover || !found) throw new AppError('not-found');
   const { items: seen } = await thingsBelow(
     db,
-    { personId: null, doorIds: [found.door.id] },
-    now(),
+    { personId: null, doorIds: [found.door.id], at: now() },
     cover.folderId
       ? [{ kind: 'folder', id: cover.folderId }]
       : [{ kind: 'placement', id: cover.placementId! }],

@@ -16,13 +16,13 @@ import {
 import { readSayable } from '@sammlung/core';
 import { eq } from 'drizzle-orm';
 import { doors } from '../../db/schema/index.ts';
-import { barred, doorOf, knowsWord, wordCookie } from '../../domain/doors.ts';
+import { denialReason, doorOf, unlockKept, passwordCookie } from '../../domain/doors.ts';
 import type { App } from '../../app-type.ts';
 import { AppError } from '../../platform/errors.ts';
 import { ATOM } from '../../domain/feeds.ts';
 import { askToSee, targetOf } from '../../domain/requests.ts';
 import { signedIn } from '../../platform/sessions.ts';
-import { countGuess, countTry } from '../../platform/rate-limits.ts';
+import { countShortAddress, countAttempt } from '../../platform/rate-limits.ts';
 import {
   changeDoor,
   closeDoor,
@@ -39,7 +39,7 @@ import { behind } from './wall.ts';
 /** Doors, from both sides: whoever opens and closes them, and whoever comes to them. */
 export async function doorRoutes(app: App) {
   const { services } = app;
-  const { db, tries, hashing, now } = services;
+  const { db, rateLimits, hashing, now } = services;
   const one = { params: DoorParams, response: { 200: Door } };
 
   app.get('/api/doors', { schema: { response: { 200: Doors } } }, (request) =>
@@ -91,17 +91,17 @@ export async function doorRoutes(app: App) {
     async (request, reply) => {
       const { token } = request.params;
       const found = await doorOf(db, token);
-      if (!found || barred(found, request.person, now(), false) !== 'word')
+      if (!found || denialReason(found, request.person, now(), false) !== 'word')
         throw new AppError('not-found');
       // Counted when its turn comes: a whole class with the right word at once is no burst of tries.
       await hashing(async () => {
-        const giveBack = await countTry(tries, `word ${found.door.id}`, request.ip);
+        const giveBack = await countAttempt(rateLimits, `word ${found.door.id}`, request.ip);
         if (!(await wordFits(found.door, request.body.word))) throw new AppError('wrong-word');
         await giveBack();
       });
-      if (request.person) await knowsWord(db, request.person, found);
+      if (request.person) await unlockKept(db, request.person, found);
       const secure = services.address().startsWith('https:');
-      reply.header('set-cookie', wordCookie(services.sign, found, now(), secure));
+      reply.header('set-cookie', passwordCookie(services.sign, found, now(), secure));
       return reply.code(204).send(null);
     },
   );
@@ -120,7 +120,7 @@ export async function doorRoutes(app: App) {
     '/api/at/:typed',
     { schema: { params: ShortParams, response: { 200: ShortTo } } },
     async (request) => {
-      const giveBack = await countGuess(tries, request.ip);
+      const giveBack = await countShortAddress(rateLimits, request.ip);
       const meant = readSayable(request.params.typed, SHORT_DIGITS);
       const [found] = meant
         ? await db.select({ token: doors.token }).from(doors).where(eq(doors.shortAddress, meant))

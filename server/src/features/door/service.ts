@@ -7,8 +7,9 @@ import QRCode from 'qrcode';
 import type { z } from 'zod';
 import { toDate } from '../../db/database.ts';
 import { doors, folders, items } from '../../db/schema/index.ts';
-import { doorView, newToken } from '../../domain/doors.ts';
-import { doorBehind, firstPlace, targetsOf } from '../../domain/grants.ts';
+import { doorView } from '../../domain/doors.ts';
+import { newToken } from '../../platform/tokens.ts';
+import { decidableDoor, firstPlace, targetsOf } from '../../domain/grants.ts';
 import { Rights } from '../../domain/access/rights.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
@@ -56,7 +57,7 @@ export async function changeDoor(
   { until, word, short, renew, coverText, listed }: DoorChange,
 ): Promise<Door> {
   // Only whoever may change it has something hashed for it.
-  if (word) await doorBehind(new Rights(needs.db, person, needs.now()), doorId);
+  if (word) await decidableDoor(new Rights(needs.db, person, needs.now()), doorId);
   const wordHash = word && (await needs.hashing(() => hash(plainWord(word))));
   return change(needs, person, doorId, {
     ...(until !== undefined && { untilAt: toDate(until) }),
@@ -125,7 +126,7 @@ export async function codeOf(
   doorId: string,
   form: 'svg' | 'png',
 ): Promise<string | Buffer> {
-  await doorBehind(new Rights(db, person, now()), doorId);
+  await decidableDoor(new Rights(db, person, now()), doorId);
   const [door] = await db.select().from(doors).where(eq(doors.id, doorId));
   const { shortAddress, address: whole } = doorView(address(), door!);
   const options = { errorCorrectionLevel: 'M', margin: 2 } as const;
@@ -141,7 +142,7 @@ async function change(
   values: Partial<DoorRow>,
 ): Promise<Door> {
   return db.transaction(async (tx) => {
-    await doorBehind(new Rights(tx, person, now()), doorId);
+    await decidableDoor(new Rights(tx, person, now()), doorId);
     const [door] = await tx.update(doors).set(values).where(eq(doors.id, doorId)).returning();
     return doorView(address(), door!);
   });

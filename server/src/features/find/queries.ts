@@ -10,14 +10,14 @@ import {
   type Queries,
 } from '../../db/database.ts';
 import {
-  asking,
+  accessParams,
   handedTo,
-  keysTable,
-  openKeys,
+  waysInTable,
+  openWaysIn,
   ownsFolder,
   placementOpens,
-  type Ask,
-  type Asker,
+  type AccessParams,
+  type Viewer,
 } from '../../domain/access/access-sql.ts';
 import { AppError } from '../../platform/errors.ts';
 import { FILE_KINDS } from '../../platform/file-kinds.ts';
@@ -73,13 +73,13 @@ function beginnings(text: string): string {
 
 /**
  * The folders somebody sees (`folder_id`, `path`), once for each key on which they come through, with the columns of
- * `openKeys` and whether they are the person’s `own`; found from what was handed out to them rather than by looking at
+ * `openWaysIn` and whether they are the person’s `own`; found from what was handed out to them rather than by looking at
  * every folder of the school: so the work grows with what one person sees, not with how much the school has.
  */
-function seenFolders(ask: Ask): SQL {
-  return sql`${keysTable(ask)},
+function seenFolders(params: AccessParams): SQL {
+  return sql`${waysInTable(params)},
     roots as materialized (
-      select distinct h.folder_id, h.item_id from keys k join handings_out h on ${handedTo(sql`h`, sql`k`, ask)}
+      select distinct h.folder_id, h.item_id from ways_in k join handings_out h on ${handedTo(sql`h`, sql`k`, params)}
       where k.kind <> 'door'),
     reached as materialized (
       select f.id from folders f where f.path && (select array_agg(folder_id) from roots where folder_id is not null)
@@ -87,10 +87,10 @@ function seenFolders(ask: Ask): SQL {
       select p.folder_id from roots join placements p on p.item_id = roots.item_id),
     mine as materialized (select f.id as folder_id, f.path, true as own, null::text as kind, null::uuid as id,
         null::uuid as reading, true as exempt, 3 as rank
-      from folders f where ${ownsFolder(sql`f`, ask)}),
+      from folders f where ${ownsFolder(sql`f`, params)}),
     theirs as materialized (select f.id as folder_id, f.path, false as own, k.kind, k.id, k.reading, k.exempt, k.rank
-      from reached r join folders f on f.id = r.id cross join lateral ${openKeys(sql`f.path`, ask)} k
-      where f.owner_id <> ${ask.me} and k.kind <> 'door'),
+      from reached r join folders f on f.id = r.id cross join lateral ${openWaysIn(sql`f.path`, params)} k
+      where f.owner_id <> ${params.me} and k.kind <> 'door'),
     seen as materialized (select * from mine union all select * from theirs)`;
 }
 
@@ -100,12 +100,11 @@ function seenFolders(ask: Ask): SQL {
  */
 export function found(
   db: Database,
-  asker: Asker,
-  t: number,
+  viewer: Viewer,
   query: FindQuery,
   limit: number,
 ): Promise<HitRecord[]> {
-  const ask = asking(asker, t);
+  const params = accessParams(viewer);
   const words = query.words.normalize('NFC').toLowerCase();
   const like = `%${words.replace(/[\\%_]/gu, '\\$&')}%`;
   /** How well a title fits: 4 the same, 3 begins with it, 2 holds it, else how alike a part of it is. */
@@ -140,7 +139,7 @@ export function found(
 
   return rowsByValues<HitRecord>(
     db,
-    sql`with ${seenFolders(ask)},
+    sql`with ${seenFolders(params)},
       prefix as (select case when ${prefix} = '' then ''::tsquery else to_tsquery('simple', ${prefix}) end as query),
       folder_hits as (
         select 'folder' as kind, f.id, null::uuid as item_id, f.id as folder_id, ${fits(sql`f.title`)} + 0.1 as score, false as inside
@@ -157,7 +156,7 @@ export function found(
           left join texts x on x.school_id = v.school_id and x.hash = v.hash
           cross join prefix
         where ${onlyFolders ? sql`false` : sql`true`}
-          and (case when s.own then p.binned_at is null else ${placementOpens(sql`p`, sql`s`, ask)} end)
+          and (case when s.own then p.binned_at is null else ${placementOpens(sql`p`, sql`s`, params)} end)
           and ${ofKind} and ${handed} and ${ofYear} and ${span}
           and (lower(i.title) like ${like} or ${words} <% lower(i.title) or ${written} @@ ${tsquery}
             or lower(coalesce(i.url, '')) like ${like})

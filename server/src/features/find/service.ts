@@ -1,4 +1,5 @@
 import type { FindFilters, FindQuery, Found } from '@sammlung/contract';
+import { viewerOf } from '../../domain/access/viewer.ts';
 import { loadLibrary } from '../../domain/access/load-library.ts';
 import { audienceNames, folderTabs, itemTabs } from '../../domain/access/tabs.ts';
 import type { Services } from '../../services.ts';
@@ -13,8 +14,8 @@ const SHOWN = 40;
 /** What the person sees that fits the words: their own with its tabs, and what others have handed out to them. */
 export async function find({ db, now }: Needs, person: SignedIn, query: FindQuery): Promise<Found> {
   const t = now();
-  const asker = { personId: person.id, doorIds: [] };
-  const records = await found(db, asker, t, query, SHOWN + 1);
+  const viewer = viewerOf(person, t);
+  const records = await found(db, viewer, query, SHOWN + 1);
   const shown = records.slice(0, SHOWN);
   const own = shown.filter((hit) => hit.ownerId === person.id);
   const [library, written] = await Promise.all([

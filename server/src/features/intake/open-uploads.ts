@@ -3,6 +3,7 @@ import { fileName } from '@sammlung/core';
 import type { Upload } from '@tus/utils';
 import { and, eq, lt } from 'drizzle-orm';
 import { announced } from '../../db/schema/index.ts';
+import { viewerOf } from '../../domain/access/viewer.ts';
 import { folderFor } from '../../domain/access/folders.ts';
 import { AppError } from '../../platform/errors.ts';
 import { giveUpRoom, noteReceived, takeRoom } from '../../domain/quota.ts';
@@ -28,7 +29,7 @@ export async function admit(
   { folderId, name, size }: { folderId: string; name: string; size: number },
 ): Promise<string> {
   const { db, now, settings } = needs;
-  await folderFor(db, { personId: person.id, doorIds: [] }, folderId, now(), 'add');
+  await folderFor(db, viewerOf(person, now()), folderId, 'add');
   if (!fileName(name)) throw new AppError('file-name-empty');
   if (size === 0) throw new AppError('empty-file');
   if (size > settings.uploadLimit) throw new AppError('file-too-large');

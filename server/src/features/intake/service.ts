@@ -20,6 +20,7 @@ import {
 import { and, eq, isNull, sql } from 'drizzle-orm';
 import type { z } from 'zod';
 import { rows, type Queries } from '../../db/database.ts';
+import { viewerOf } from '../../domain/access/viewer.ts';
 import { nextPosition } from '../../domain/positions.ts';
 import { blobs, items, placements, previews, uploads, versions } from '../../db/schema/index.ts';
 import { folderFor, type SeenFolder } from '../../domain/access/folders.ts';
@@ -48,7 +49,7 @@ export async function limitsOf({ db, settings }: Needs, person: SignedIn): Promi
 
 /**
  * Makes a finished upload a file in its folder; core/intake says what becomes of it. The content is safe on the disk
- * before any record speaks of it; asking again after a crash or a lost reply gives the same answer.
+ * before any record speaks of it; accessParams again after a crash or a lost reply gives the same answer.
  */
 export async function placeUpload(
   needs: Needs,
@@ -58,7 +59,7 @@ export async function placeUpload(
   { uploadId, sameName }: z.infer<typeof PlaceUpload>,
 ): Promise<PlacedUpload> {
   const { db, now, storage, settings } = needs;
-  const folder = await folderFor(db, { personId: person.id, doorIds: [] }, folderId, now(), 'add');
+  const folder = await folderFor(db, viewerOf(person, now()), folderId, 'add');
   const known = await alreadyPlaced(db, person, uploadId);
   if (known) return known;
   const upload = await ownUpload(tus, person, uploadId);
@@ -135,7 +136,7 @@ export async function placeKnown(
   folderId: string,
   { name: given, hash, sameName }: z.infer<typeof Known>,
 ): Promise<PlacedUpload> {
-  const folder = await folderFor(db, { personId: person.id, doorIds: [] }, folderId, now(), 'add');
+  const folder = await folderFor(db, viewerOf(person, now()), folderId, 'add');
   const name = fileName(given);
   if (!name) throw new AppError('file-name-empty');
   const uploadId = `known-${randomUUID()}`;

@@ -1,7 +1,13 @@
 import type { KeptThing } from '@sammlung/contract';
 import { sql } from 'drizzle-orm';
 import { rows, uuids, type Queries } from '../../db/database.ts';
-import { asking, keysTable, openKeys, rightIn, seesPlacement } from '../../domain/access/access-sql.ts';
+import {
+  accessParams,
+  waysInTable,
+  openWaysIn,
+  rightIn,
+  seesPlacement,
+} from '../../domain/access/access-sql.ts';
 
 type KeptRecord = Omit<KeptThing, 'token' | 'ownerName'> & {
   doorId: string | null;
@@ -17,22 +23,22 @@ type KeptRecord = Omit<KeptThing, 'token' | 'ownerName'> & {
  * `doorIds`; what was kept at another one is seen only if it comes to them otherwise.
  */
 export function keptBy(db: Queries, personId: string, doorIds: readonly string[], t: number) {
-  const ask = asking({ personId, doorIds }, t);
+  const params = accessParams({ personId, doorIds, at: t });
   return rows<KeptRecord>(
     db,
-    sql`with ${keysTable(ask)}
+    sql`with ${waysInTable(params)}
       select kept.id, kept.door_id as "doorId", kept.title as "knownTitle", kept.mark as "knownMark",
         o.name as "ownerName", coalesce(i.kind::text, 'folder') as kind, coalesce(i.title, f.title) as title,
         case when kept.folder_id is not null then f.mark end as mark, coalesce(i.extension, '') as extension,
-        case when kept.folder_id is not null and ${rightIn(sql`f`, ask)} > 0 then f.id end as "folderId",
+        case when kept.folder_id is not null and ${rightIn(sql`f`, params)} > 0 then f.id end as "folderId",
         place.id as "placementId", case when place.id is not null then i.url end as url, coalesce((
           select json_agg(distinct jsonb_build_object('id', c.id, 'code', c.code, 'colour', c.colour))
-          from ${openKeys(sql`f.path`, ask)} k join classes c on c.id = k.reading where k.rank > 0), '[]') as classes
+          from ${openWaysIn(sql`f.path`, params)} k join classes c on c.id = k.reading where k.rank > 0), '[]') as classes
       from kept
         left join items i on i.id = kept.item_id
         left join lateral (
           select p.id, p.folder_id from placements p join folders f on f.id = p.folder_id
-          where p.item_id = kept.item_id and ${seesPlacement(sql`p`, sql`f`, ask)} limit 1) place on true
+          where p.item_id = kept.item_id and ${seesPlacement(sql`p`, sql`f`, params)} limit 1) place on true
         left join folders f on f.id = coalesce(kept.folder_id, place.folder_id)
         join people o on o.id = coalesce(i.owner_id, f.owner_id)
       where kept.person_id = ${personId}::uuid

@@ -9,7 +9,7 @@ import {
 } from '@sammlung/contract';
 import type { App } from '../../app-type.ts';
 import { signedIn } from '../../platform/sessions.ts';
-import { arrangeKept, keep, keepAtDoor, keptThings, letGo } from './service.ts';
+import { arrangeKept, keep, keepAtDoor, keptThings, unpin } from './service.ts';
 
 /** What somebody keeps at hand. */
 export async function keepRoutes(app: App) {
@@ -39,7 +39,7 @@ export async function keepRoutes(app: App) {
     '/api/kept/:kept',
     { schema: { params: KeptParams, response: { 204: Nothing } } },
     async (request, reply) => {
-      await letGo(services, signedIn(request), request.params.kept);
+      await unpin(services, signedIn(request), request.params.kept);
       return reply.code(204).send(null);
     },
   );

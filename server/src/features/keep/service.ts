@@ -1,11 +1,12 @@
 import type { Keep, Kept } from '@sammlung/contract';
 import { and, eq, inArray, sql } from 'drizzle-orm';
 import { doors, kept } from '../../db/schema/index.ts';
-import { barred, doorOf, throughDoor } from '../../domain/doors.ts';
+import { viewerOf } from '../../domain/access/viewer.ts';
+import { denialReason, doorOf, throughDoor } from '../../domain/doors.ts';
 import { folderFor } from '../../domain/access/folders.ts';
 import { placementSeen } from '../../domain/access/placements.ts';
 import { AppError } from '../../platform/errors.ts';
-import type { Asker } from '../../domain/access/access-sql.ts';
+import type { Viewer } from '../../domain/access/access-sql.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import type { FastifyRequest } from 'fastify';
@@ -31,7 +32,7 @@ export async function keptThings(
   for (const { token, wordHash } of shown) {
     const found = token && (await doorOf(db, token));
     if (!found) continue;
-    const reason = barred(found, person, t, found.door.wordHash === wordHash);
+    const reason = denialReason(found, person, t, found.door.wordHash === wordHash);
     // A new word is asked for at the door: until it has been given there, nothing of what lies behind is told.
     if (!reason || reason === 'word') tokens.set(found.door.id, token);
     if (!reason) open.add(found.door.id);
@@ -59,7 +60,7 @@ export async function keptThings(
 
 /** Keeps a folder, or an item, that the person sees; what is kept already stays where it is. */
 export const keep = (needs: Needs, person: SignedIn, what: Keep) =>
-  keepSeen(needs, person, { personId: person.id, doorIds: [] }, what, null);
+  keepSeen(needs, person, viewerOf(person, needs.now()), what, null);
 
 /**
  * The same for what is seen through a door: it is kept for the door's sake, since through a public one everybody is a
@@ -72,8 +73,8 @@ export async function keepAtDoor(
   token: string,
   what: Keep,
 ) {
-  const { asker, door, wordHash } = await throughDoor(needs, request, token);
-  return keepSeen(needs, person, asker, what, {
+  const { viewer, door, wordHash } = await throughDoor(needs, request, token);
+  return keepSeen(needs, person, viewer, what, {
     doorId: door.id,
     doorToken: token,
     doorWordHash: wordHash,
@@ -83,15 +84,15 @@ export async function keepAtDoor(
 async function keepSeen(
   { db, now }: Needs,
   person: SignedIn,
-  seenAs: Asker,
+  seenAs: Viewer,
   { kind, id }: Keep,
   door: Pick<typeof kept.$inferInsert, 'doorId' | 'doorToken' | 'doorWordHash'> | null,
 ): Promise<{ id: string }> {
   const t = now();
   const target =
     kind === 'folder'
-      ? { ...(await folderFor(db, seenAs, id, t)), folderId: id, itemId: null }
-      : { ...(await placementSeen(db, seenAs, id, t)), folderId: null };
+      ? { ...(await folderFor(db, seenAs, id)), folderId: id, itemId: null }
+      : { ...(await placementSeen(db, seenAs, id)), folderId: null };
   if (target.schoolId !== person.schoolId) throw new AppError('not-found');
   const what = target.folderId
     ? eq(kept.folderId, target.folderId)
@@ -123,7 +124,7 @@ async function keepSeen(
 }
 
 /** Keeps something no longer. Throws `not-found` for what is not the person's. */
-export async function letGo({ db }: Pick<Needs, 'db'>, person: SignedIn, id: string) {
+export async function unpin({ db }: Pick<Needs, 'db'>, person: SignedIn, id: string) {
   const gone = await db
     .delete(kept)
     .where(and(inArray(kept.id, [id]), eq(kept.personId, person.id)))

@@ -13,7 +13,7 @@ import { grants, teacherSettings } from '../../db/schema/index.ts';
 import { Rights } from '../../domain/access/rights.ts';
 import { classesTaught } from '../../domain/classes.ts';
 import { AppError } from '../../platform/errors.ts';
-import { grow } from '../../domain/folder-paths.ts';
+import { ensureFolderPaths } from '../../domain/folder-paths.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 
@@ -73,10 +73,10 @@ export async function makeLayout(
     if (faults.length > 0) throw new AppError('layout-faults', { faults });
 
     const paths = laid.map((l) => pathsOf([l.folder]));
-    const grown = await grow(tx, person, parent, paths.flat());
+    const ensured = await ensureFolderPaths(tx, person, parent, paths.flat());
     let at_ = 0;
     const folders = laid.map(({ classId, folder }, n) => {
-      const folderId = grown.ids[at_]!;
+      const folderId = ensured.ids[at_]!;
       at_ += paths[n]!.length;
       return { classId, folderId, title: folder.title };
     });
@@ -94,7 +94,7 @@ export async function makeLayout(
         target: teacherSettings.personId,
         set: { namingPattern: pattern, purpose, outline: text },
       });
-    return { folders, count: grown.count, made: grown.made, grants: handed };
+    return { folders, count: ensured.count, made: ensured.made, grants: handed };
   });
 }
 

@@ -21,7 +21,7 @@ import { loadLibrary } from '../../domain/access/load-library.ts';
 import { Rights } from '../../domain/access/rights.ts';
 import { audienceNames, folderTabs } from '../../domain/access/tabs.ts';
 import { AppError } from '../../platform/errors.ts';
-import { grow } from '../../domain/folder-paths.ts';
+import { ensureFolderPaths } from '../../domain/folder-paths.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 
@@ -110,7 +110,7 @@ export async function makePaths(
   return db.transaction(async (tx) => {
     const parent =
       parentId === null ? null : await new Rights(tx, person, now()).folder(parentId, 'add');
-    return grow(tx, person, parent, paths);
+    return ensureFolderPaths(tx, person, parent, paths);
   });
 }
 
@@ -168,7 +168,7 @@ async function update(
   if (Object.keys(values).length > 0) await db.update(table).set(values).where(eq(table.id, id));
 }
 
-/** Puts items into more folders: the same thing in several places. The asker owns them and may add there. */
+/** Puts items into more folders: the same thing in several places. The viewer owns them and may add there. */
 export async function place(
   { db, now }: Needs,
   person: SignedIn,

@@ -2,7 +2,7 @@ import type { CoverNote, Noted } from '@sammlung/contract';
 import { and, eq, isNull, sql } from 'drizzle-orm';
 import { at, rows } from '../../db/database.ts';
 import { grants } from '../../db/schema/index.ts';
-import { handingsBehind } from '../../domain/grants.ts';
+import { decidableGrants } from '../../domain/grants.ts';
 import { Rights } from '../../domain/access/rights.ts';
 import { queueNote } from '../../domain/notes.ts';
 import { AppError } from '../../platform/errors.ts';
@@ -20,7 +20,7 @@ export async function sendNote(
 ): Promise<Noted> {
   const t = now();
   const people = await db.transaction(async (tx) => {
-    await handingsBehind(new Rights(tx, person, t), [grantId]);
+    await decidableGrants(new Rights(tx, person, t), [grantId]);
     const [grant] = await tx
       .select()
       .from(grants)
@@ -32,7 +32,7 @@ export async function sendNote(
   return { people };
 }
 
-/** Tries the mails of a note once more that did not arrive. */
+/** RateLimits the mails of a note once more that did not arrive. */
 export async function sendAgain({ db, now, post }: Needs, person: SignedIn, noteId: string) {
   const found = await rows(
     db,

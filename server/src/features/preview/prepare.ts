@@ -5,7 +5,13 @@ import { rows } from '../../db/database.ts';
 import { previews, texts } from '../../db/schema/index.ts';
 import type { Services } from '../../services.ts';
 import { OFFICE, PICTURE, reachesOut, STRANGE_PICTURE, TEXT } from '../../domain/previews.ts';
-import { canConfine, runTool, type Bounds, type Files, type Ran } from '../../platform/programs.ts';
+import {
+  canConfine,
+  runProgram,
+  type Bounds,
+  type Files,
+  type Ran,
+} from '../../platform/programs.ts';
 
 type Needs = Pick<Services, 'db' | 'storage' | 'settings'>;
 type Fault = 'broken' | 'password' | 'too-large' | 'off';
@@ -135,14 +141,14 @@ async function expectFile(folder: string, name: string, otherwise: () => void = 
 
 async function ofPdf(pdf: string, folder: string): Promise<Made> {
   const files: Files = { folder, document: { path: pdf, name: 'given.pdf' } };
-  const reading = await runTool(
+  const reading = await runProgram(
     'pdftotext',
     (at) => ['-enc', 'UTF-8', '-l', '400', at.document, `${at.folder}/text.txt`],
     files,
     BOUNDS,
   );
   expectGood(reading);
-  const drawing = await runTool(
+  const drawing = await runProgram(
     'pdftoppm',
     (at) => ['-jpeg', '-singlefile', '-scale-to', `${SMALL}`, at.document, `${at.folder}/small`],
     files,
@@ -161,7 +167,7 @@ async function ofOffice(
   extension: string,
   mediaType: string,
 ): Promise<Made> {
-  const ran = await runTool(
+  const ran = await runProgram(
     'soffice',
     (at) => [
       `-env:UserInstallation=file://${at.folder}/profile`,
@@ -188,7 +194,7 @@ async function ofOffice(
 
 async function ofPicture(content: string, folder: string, mediaType: string): Promise<Made> {
   const thumbnail = async (name: string, size: number) => {
-    const ran = await runTool(
+    const ran = await runProgram(
       'vipsthumbnail',
       (at) => [
         at.document,
@@ -212,7 +218,7 @@ async function ofPicture(content: string, folder: string, mediaType: string): Pr
 /** The waves of a sound, a frame of a video. */
 async function ofRecording(content: string, folder: string, mediaType: string): Promise<Made> {
   const waves = `aformat=channel_layouts=mono,showwavespic=s=${SMALL}x200:colors=#12535a`;
-  const ran = await runTool(
+  const ran = await runProgram(
     'ffmpeg',
     (at) => {
       const quiet = ['-v', 'error', '-nostdin', '-y', '-protocol_whitelist', 'file'];

@@ -3,10 +3,14 @@ import send from '@fastify/send';
 import { sql } from 'drizzle-orm';
 import type { FastifyReply, FastifyRequest } from 'fastify';
 import { rows } from '../../db/database.ts';
-import { asking, keysTable, seesPlacement, type Asker } from '../../domain/access/access-sql.ts';
+import {
+  accessParams,
+  waysInTable,
+  seesPlacement,
+  type Viewer,
+} from '../../domain/access/access-sql.ts';
 import type { App } from '../../app-type.ts';
 import { AppError } from '../../platform/errors.ts';
-import type { Services } from '../../services.ts';
 import { PLACES } from '../../domain/access/scopes.ts';
 import type { Form } from '../../platform/storage.ts';
 import { startPreparing } from './service.ts';
@@ -19,20 +23,19 @@ export async function previewRoutes(app: App) {
   async function sendMade(
     request: FastifyRequest,
     reply: FastifyReply,
-    here: Services,
-    asker: Asker,
+    viewer: Viewer,
     placement: string,
     form: Form,
   ) {
-    const ask = asking(asker, here.now());
+    const params = accessParams(viewer);
     const [found] = await rows<{ schoolId: string; hash: string; type: string | null }>(
       services.db,
-      sql`with ${keysTable(ask)}
+      sql`with ${waysInTable(params)}
         select w.school_id as "schoolId", w.hash, ${form === 'small' ? sql`w.small` : sql`w.shown`} as type
         from placements p join folders f on f.id = p.folder_id join items i on i.id = p.item_id
           join versions v on v.id = i.current_version_id
           join previews w on w.school_id = v.school_id and w.hash = v.hash
-        where p.id = ${placement}::uuid and ${seesPlacement(sql`p`, sql`f`, ask)}`,
+        where p.id = ${placement}::uuid and ${seesPlacement(sql`p`, sql`f`, params)}`,
     );
     if (!found?.type) throw new AppError('not-found');
     const { root, file } = services.storage.locateMade(found.schoolId, found.hash, form);
@@ -58,8 +61,8 @@ export async function previewRoutes(app: App) {
         `${prefix}/placements/:placement/${form}`,
         { schema: { params: params.extend({ placement: Id }) } },
         async (request, reply) => {
-          const { asker, services: here } = await visit(services, request);
-          return sendMade(request, reply, here, asker, request.params.placement, form);
+          const { viewer } = await visit(services, request);
+          return sendMade(request, reply, viewer, request.params.placement, form);
         },
       );
 }

@@ -50,10 +50,10 @@ export async function startPreparing(services: Services, note: (error: unknown) 
   if (!jobs) return;
   if (canConfine() || settings.unconfined) await takeUp(db);
   else console.log(NOT_CONFINED);
-  await jobs.each<{ schoolId: string; hash: string }>(PREPARE, ({ schoolId, hash }) =>
+  await jobs.work<{ schoolId: string; hash: string }>(PREPARE, ({ schoolId, hash }) =>
     prepare(services, schoolId, hash),
   );
-  await jobs.daily('prepare-missed', '*/5 * * * *', () => sendWaiting(services));
+  await jobs.schedule('prepare-missed', '*/5 * * * *', () => sendWaiting(services));
   // Not waited for: a server listens before everything is prepared.
   void noteAll(db)
     .then(() => sendWaiting(services))

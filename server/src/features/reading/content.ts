@@ -2,7 +2,7 @@ import { join } from 'node:path';
 import send from '@fastify/send';
 import type { FastifyReply, FastifyRequest } from 'fastify';
 import { disposition } from '../../platform/disposition.ts';
-import { pumpFile } from '../../platform/send-file-range.ts';
+import { sendFileRange } from '../../platform/send-file-range.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { Storage } from '../../platform/storage.ts';
 import type { As } from './queries.ts';
@@ -63,7 +63,7 @@ export async function sendContent(
   if (length < PUMPED || request.method === 'HEAD') return reply.send(result.stream);
   result.stream.destroy();
   const start = Number(/^bytes (\d+)-/u.exec(String(result.headers['Content-Range']))?.[1] ?? 0);
-  return pumpFile(reply, join(root, file), start, length);
+  return sendFileRange(reply, join(root, file), start, length);
 }
 
 function shownType(mediaType: string): string {

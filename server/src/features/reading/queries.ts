@@ -10,14 +10,14 @@ import type { z } from 'zod';
 import { ms, rows, statement, type Queries } from '../../db/database.ts';
 import type { SeenFolder } from '../../domain/access/folders.ts';
 import {
-  ASK,
-  askValues,
-  keysTable,
+  ACCESS_PLACEHOLDERS,
+  accessValues,
+  waysInTable,
   placementOpens,
-  asking,
+  accessParams,
   rightIn,
   seesPlacement,
-  type Asker,
+  type Viewer,
 } from '../../domain/access/access-sql.ts';
 import { AppError } from '../../platform/errors.ts';
 import { notOpened } from '../../domain/openings.ts';
@@ -30,7 +30,7 @@ const ITEM_COLUMNS = sql`p.id as "placementId", i.id as "itemId", i.kind, i.titl
   p.keep_on_top as "keepOnTop", case when w.small is not null then left(w.hash, 12) end as small,
   (select t.opening from texts t where t.school_id = v.school_id and t.hash = v.hash and w.small is null) as opening,
   ${ms(sql`greatest(p.added_at, v.created_at)`)} as "changedAt",
-  not ${notOpened(ASK, sql`greatest(p.added_at, v.created_at)`)} as opened`;
+  not ${notOpened(ACCESS_PLACEHOLDERS, sql`greatest(p.added_at, v.created_at)`)} as opened`;
 
 /** What was made of the newest version. */
 const PREVIEW = sql`left join previews w on w.school_id = v.school_id and w.hash = v.hash`;
@@ -79,14 +79,16 @@ const perVariant = <T extends Record<string, unknown>>(
 const FOLDER = sql`${sql.placeholder('folder')}::uuid`;
 
 const folderRows = perVariant<Contents['folders'][number]>((order, own) => {
-  const placementSeen = own ? sql`p.binned_at is null` : seesPlacement(sql`p`, sql`f`, ASK);
-  return sql`with ${keysTable(ASK)}
+  const placementSeen = own
+    ? sql`p.binned_at is null`
+    : seesPlacement(sql`p`, sql`f`, ACCESS_PLACEHOLDERS);
+  return sql`with ${waysInTable(ACCESS_PLACEHOLDERS)}
     select f.id, f.title, f.mark, f.colour, f.keep_on_top as "keepOnTop",
       (select count(*)::int from placements p where p.folder_id = f.id and ${placementSeen}) as items,
       (select count(*)::int from folders b where b.parent_id = f.id and b.binned_at is null
-        and ${own ? sql`true` : sql`${rightIn(sql`b`, ASK)} > 0`}) as folders
+        and ${own ? sql`true` : sql`${rightIn(sql`b`, ACCESS_PLACEHOLDERS)} > 0`}) as folders
     from folders f
-    where f.parent_id = ${FOLDER} and f.binned_at is null and ${own ? sql`true` : sql`${rightIn(sql`f`, ASK)} > 0`}
+    where f.parent_id = ${FOLDER} and f.binned_at is null and ${own ? sql`true` : sql`${rightIn(sql`f`, ACCESS_PLACEHOLDERS)} > 0`}
     order by f.keep_on_top desc, ${ORDERS[order].folders}, f.id`;
 });
 
@@ -95,9 +97,9 @@ const itemRows = perVariant<ItemRecord>((order, own, after) => {
   const direction = descending ? sql`desc` : sql`asc`;
   const seen = own
     ? sql`p.binned_at is null`
-    : sql`exists (select from here k where ${placementOpens(sql`p`, sql`k`, ASK)})`;
-  // The ways to the folder have been found already; they are the rows of `openKeys` for its path.
-  // The ways to the folder have been found already; they are the rows of `openKeys` for its path. Which rows belong to
+    : sql`exists (select from here k where ${placementOpens(sql`p`, sql`k`, ACCESS_PLACEHOLDERS)})`;
+  // The ways to the folder have been found already; they are the rows of `openWaysIn` for its path.
+  // The ways to the folder have been found already; they are the rows of `openWaysIn` for its path. Which rows belong to
   // the page is settled first; only for those is looked up what is shown of them.
   const inOrder = sql`p.keep_on_top desc, ${key} ${direction}, p.id ${direction}`;
   return sql`with here as materialized (
@@ -123,10 +125,10 @@ const cursor = (key: SQL) => sql`cross join (
 const beyondCursor = (key: SQL, descending: boolean) => sql`(p.keep_on_top < c.top
   or (p.keep_on_top = c.top and (${key}, p.id) ${descending ? sql`<` : sql`>`} (c.key, c.id)))`;
 
-/** The folders directly in a folder, as far as the asker sees them, with what they see in each. */
-export function foldersIn(db: Queries, folder: SeenFolder, asker: Asker, t: number) {
+/** The folders directly in a folder, as far as the viewer sees them, with what they see in each. */
+export function foldersIn(db: Queries, folder: SeenFolder, viewer: Viewer) {
   const query = folderRows(folder.order, folder.right === 'own', false);
-  return query(db, { ...askValues(asker, t), folder: folder.id });
+  return query(db, { ...accessValues(viewer), folder: folder.id });
 }
 
 /** How many items lie in a folder, the Bin left out. */
@@ -142,15 +144,14 @@ export async function countIn(db: Queries, folderId: string): Promise<number> {
 export async function itemsIn(
   db: Queries,
   folder: SeenFolder,
-  asker: Asker,
-  t: number,
+  viewer: Viewer,
   page: { after?: string | undefined; limit: number },
 ) {
   const query = itemRows(folder.order, folder.right === 'own', page.after !== undefined);
   const found = await query(db, {
-    ...askValues(asker, t),
+    ...accessValues(viewer),
     folder: folder.id,
-    here: JSON.stringify(folder.openKeys),
+    here: JSON.stringify(folder.openWaysIn),
     after: page.after,
     limit: page.limit + 1,
   });
@@ -168,7 +169,7 @@ const onePlacement = statement<
     versionId: string | null;
   }
 >(
-  () => sql`with ${keysTable(ASK)}
+  () => sql`with ${waysInTable(ACCESS_PLACEHOLDERS)}
     select ${ITEM_COLUMNS}, p.folder_id as "folderId", p.school_id as "schoolId",
       i.owner_id as "ownerId", i.description,
       case when w.hash is not null then json_build_object('state', w.state, 'fault', w.fault, 'shown', w.shown) end as preview,
@@ -176,33 +177,32 @@ const onePlacement = statement<
     from placements p join folders f on f.id = p.folder_id join items i on i.id = p.item_id
       left join versions v on v.id = i.current_version_id
       ${PREVIEW}
-    where p.id = ${sql.placeholder('placement')}::uuid and ${seesPlacement(sql`p`, sql`f`, ASK)}`,
+    where p.id = ${sql.placeholder('placement')}::uuid and ${seesPlacement(sql`p`, sql`f`, ACCESS_PLACEHOLDERS)}`,
 );
 
-/** A placement the asker sees, with its content's whereabouts. Throws `not-found` otherwise. */
-export async function placementFor(db: Queries, asker: Asker, placementId: string, t: number) {
-  const [found] = await onePlacement(db, { ...askValues(asker, t), placement: placementId });
+/** A placement the viewer sees, with its content's whereabouts. Throws `not-found` otherwise. */
+export async function placementFor(db: Queries, viewer: Viewer, placementId: string) {
+  const [found] = await onePlacement(db, { ...accessValues(viewer), placement: placementId });
   if (!found) throw new AppError('not-found');
   return found;
 }
 
-/** For each item, the asker's own other folders in which it lies. */
+/** For each item, the viewer's own other folders in which it lies. */
 export async function otherPlaces(
   db: Queries,
-  asker: Asker,
-  t: number,
+  viewer: Viewer,
   { ownerId, id: folderId }: Pick<SeenFolder, 'ownerId' | 'id'>,
   itemIds: string[],
 ) {
-  const ask = asking(asker, t);
+  const params = accessParams(viewer);
   return rows<{ itemId: string; id: string; title: string; placementId: string }>(
     db,
-    sql`with ${keysTable(ask)}
+    sql`with ${waysInTable(params)}
       select p.item_id as "itemId", p.id as "placementId", f.id, f.title
       from placements p join folders f on f.id = p.folder_id
       where p.item_id = any (${sql.param(itemIds)}::uuid[]) and p.binned_at is null
         and f.owner_id = ${ownerId}::uuid and f.id <> ${folderId}::uuid
-        and (f.owner_id = ${ask.me} or ${rightIn(sql`f`, ask)} > 0)
+        and (f.owner_id = ${params.me} or ${rightIn(sql`f`, params)} > 0)
       order by f.title collate natural_order`,
   );
 }
@@ -214,22 +214,22 @@ export async function noteOpening(
     schoolId: string;
     placementId: string;
     versionId: string | null;
-    asker: Asker;
+    viewer: Viewer;
     kind: 'opened' | 'downloaded';
   },
 ) {
-  const { asker } = opening;
+  const { viewer } = opening;
   // Whoever looks as somebody else leaves no trace of them.
-  if (asker.only) return;
-  const doorId = asker.personId ? null : (asker.doorIds[0] ?? null);
+  if (viewer.only) return;
+  const doorId = viewer.personId ? null : (viewer.doorIds[0] ?? null);
   await db.execute(sql`
     insert into openings (school_id, placement_id, version_id, person_id, door_id, kind)
     select ${opening.schoolId}::uuid, ${opening.placementId}::uuid, ${opening.versionId}::uuid,
-      ${asker.personId}::uuid, ${doorId}::uuid, ${opening.kind}::opening_kind
+      ${viewer.personId}::uuid, ${doorId}::uuid, ${opening.kind}::opening_kind
     where not exists (
       select from openings o where o.placement_id = ${opening.placementId}::uuid
         and o.version_id is not distinct from ${opening.versionId}::uuid
-        and o.person_id is not distinct from ${asker.personId}::uuid
+        and o.person_id is not distinct from ${viewer.personId}::uuid
         and o.door_id is not distinct from ${doorId}::uuid
         and o.kind = ${opening.kind}::opening_kind and o.at > now() - interval '1 hour')`);
 }

@@ -13,7 +13,7 @@ import {
 } from '@sammlung/contract';
 import { placementSeen } from '../../domain/access/placements.ts';
 import type { App } from '../../app-type.ts';
-import { askerOf } from '../../domain/access/viewer.ts';
+import { viewerOf } from '../../domain/access/viewer.ts';
 import { signedIn } from '../../platform/sessions.ts';
 import { keepUpToDate } from '../../domain/live/watching.ts';
 import { AT_DOOR, OWN, PLACES } from '../../domain/access/scopes.ts';
@@ -32,6 +32,7 @@ import { bringBack, versionContent, versionsOf } from './versions.ts';
 /** Reading: for people who have signed in, for whoever shows the token of a door, and as somebody else would. */
 export async function readingRoutes(app: App) {
   const { services } = app;
+  const { db } = services;
 
   for (const { prefix, params, visit } of PLACES) {
     const folder = params.extend({ folder: Id });
@@ -40,24 +41,24 @@ export async function readingRoutes(app: App) {
       `${prefix}/folders/:folder`,
       { schema: { params: folder, response: { 200: FolderView } } },
       async (request) => {
-        const { asker, services: here } = await visit(services, request);
-        return folderView(here, asker, request.params.folder);
+        const { viewer } = await visit(services, request);
+        return folderView(db, viewer, request.params.folder);
       },
     );
     app.get(
       `${prefix}/folders/:folder/contents`,
       { schema: { params: folder, querystring: ContentsQuery, response: { 200: Contents } } },
       async (request) => {
-        const { asker, services: here } = await visit(services, request);
-        return contents(here, asker, request.params.folder, request.query);
+        const { viewer } = await visit(services, request);
+        return contents(db, viewer, request.params.folder, request.query);
       },
     );
     app.get(
       `${prefix}/placements/:placement`,
       { schema: { params: placement, response: { 200: PlacementView } } },
       async (request) => {
-        const { asker, services: here } = await visit(services, request);
-        return placementView(here, asker, request.params.placement);
+        const { viewer } = await visit(services, request);
+        return placementView(db, viewer, request.params.placement);
       },
     );
     app.get(
@@ -66,12 +67,12 @@ export async function readingRoutes(app: App) {
       async (request, reply) => {
         const { as, version, of } = request.query;
         const { placement: id } = request.params;
-        const { asker, services: here } = await visit(services, request);
+        const { viewer } = await visit(services, request);
         // Earlier versions are for whoever may change the item.
         const found =
           version && prefix === OWN.prefix
-            ? await versionContent(here, signedIn(request), id, version)
-            : await contentOf(here, asker, id, { as, of, range: request.headers.range });
+            ? await versionContent(services, signedIn(request), id, version)
+            : await contentOf(db, viewer, id, { as, of, range: request.headers.range });
         return sendContent(request, reply, services.storage, found, as);
       },
     );
@@ -83,9 +84,9 @@ export async function readingRoutes(app: App) {
       { schema: { params: params.extend({ folder: Id }), querystring: LiveQuery } },
       async (request, reply) => {
         const visiting = await visit(services, request);
-        const news = folderNews(services, request.params.folder, request.query.order);
-        const seen = await folderSeen(services, visiting.asker, request.params.folder);
-        return keepUpToDate(visiting, request, reply, { ...seen, news });
+        const news = folderNews(db, request.params.folder, request.query.order);
+        const seen = await folderSeen(db, visiting.viewer, request.params.folder);
+        return keepUpToDate(services.live, visiting, request, reply, { ...seen, news });
       },
     );
     app.get(
@@ -93,13 +94,8 @@ export async function readingRoutes(app: App) {
       { schema: { params: params.extend({ placement: Id }) } },
       async (request, reply) => {
         const visiting = await visit(services, request);
-        const seen = await placementSeen(
-          services.db,
-          visiting.asker,
-          request.params.placement,
-          services.now(),
-        );
-        return keepUpToDate(visiting, request, reply, { ...seen, news: null });
+        const seen = await placementSeen(db, visiting.viewer, request.params.placement);
+        return keepUpToDate(services.live, visiting, request, reply, { ...seen, news: null });
       },
     );
   }
@@ -122,7 +118,7 @@ export async function readingRoutes(app: App) {
     '/api/placements/:placement/opened',
     { schema: { params: PlacementParams, response: { 204: Nothing } } },
     async (request, reply) => {
-      await noteOpened(services, askerOf(request), request.params.placement);
+      await noteOpened(db, viewerOf(signedIn(request), services.now()), request.params.placement);
       return reply.code(204).send(null);
     },
   );

@@ -8,14 +8,13 @@ import type {
   Release,
 } from '@sammlung/contract';
 import { allows, withExtension, type ReleaseRule } from '@sammlung/core';
-import { toIso } from '../../db/database.ts';
+import { toIso, type Queries } from '../../db/database.ts';
 import { folderFor, type SeenFolder } from '../../domain/access/folders.ts';
 import { loadLibrary } from '../../domain/access/load-library.ts';
 import { mayChangeItem } from '../../domain/access/rights.ts';
 import { audienceNames, folderTabs, itemTabs } from '../../domain/access/tabs.ts';
-import type { Asker } from '../../domain/access/access-sql.ts';
+import type { Viewer } from '../../domain/access/access-sql.ts';
 import { AppError } from '../../platform/errors.ts';
-import type { Services } from '../../services.ts';
 import type { Content } from './content.ts';
 import {
   countIn,
@@ -28,14 +27,8 @@ import {
   type As,
 } from './queries.ts';
 
-type Needs = Pick<Services, 'db' | 'now'>;
-
-export async function folderView(
-  { db, now }: Needs,
-  asker: Asker,
-  id: string,
-): Promise<FolderView> {
-  const folder = await folderFor(db, asker, id, now());
+export async function folderView(db: Queries, viewer: Viewer, id: string): Promise<FolderView> {
+  const folder = await folderFor(db, viewer, id);
   const { title, mark, colour, order, display, keepOnTop, right, ownerName, crumbs } = folder;
   return {
     id,
@@ -45,7 +38,7 @@ export async function folderView(
     order,
     display,
     keepOnTop,
-    // Of what lies above, only what the asker sees is named.
+    // Of what lies above, only what the viewer sees is named.
     parentId: crumbs.at(-2)?.id ?? null,
     right,
     ownerName,
@@ -55,17 +48,16 @@ export async function folderView(
 
 /** One page of a folder. Whoever owns or manages it also gets the tabs of each row and where else its items lie. */
 export async function contents(
-  { db, now }: Needs,
-  asker: Asker,
+  db: Queries,
+  viewer: Viewer,
   folderId: string,
   page: { after?: string | undefined; order?: FolderOrder | undefined; limit: number },
 ): Promise<Contents> {
-  const t = now();
-  const own = await folderFor(db, asker, folderId, t);
+  const own = await folderFor(db, viewer, folderId);
   const folder = { ...own, order: page.order ?? own.order };
   const [folders, { items, more }, total] = await Promise.all([
-    page.after || !folder.parent ? [] : foldersIn(db, folder, asker, t),
-    itemsIn(db, folder, asker, t, page),
+    page.after || !folder.parent ? [] : foldersIn(db, folder, viewer),
+    itemsIn(db, folder, viewer, page),
     page.after || folder.right !== 'own' ? undefined : countIn(db, folderId),
   ]);
   const result: Contents = {
@@ -74,12 +66,12 @@ export async function contents(
     next: more ? (items.at(-1)?.placementId ?? null) : null,
     ...(total !== undefined && { total }),
   };
-  return allows(folder.right, 'manage') ? withTabs(db, asker, folder, result, t) : result;
+  return allows(folder.right, 'manage') ? withTabs(db, viewer, folder, result) : result;
 }
 
-/** The folder and the school of it that a page shows. Throws `not-found` when the asker does not see it. */
-export async function folderSeen({ db, now }: Needs, asker: Asker, id: string) {
-  const { schoolId } = await folderFor(db, asker, id, now());
+/** The folder and the school of it that a page shows. Throws `not-found` when the viewer does not see it. */
+export async function folderSeen(db: Queries, viewer: Viewer, id: string) {
+  const { schoolId } = await folderFor(db, viewer, id);
   return { schoolId, folderId: id };
 }
 
@@ -87,14 +79,14 @@ export async function folderSeen({ db, now }: Needs, asker: Asker, id: string) {
 const TOLD = 100;
 
 /** What pages that show a folder are told when it has changed: what anybody who sees the same would load. */
-export function folderNews(needs: Needs, folderId: string, order: FolderOrder | undefined) {
+export function folderNews(db: Queries, folderId: string, order: FolderOrder | undefined) {
   return {
     event: 'contents',
     name: order ?? 'own',
-    async make(asker: Asker): Promise<FolderNews> {
+    async make(viewer: Viewer): Promise<FolderNews> {
       const [folder, first] = await Promise.all([
-        folderView(needs, asker, folderId),
-        contents(needs, asker, folderId, { order, limit: TOLD }),
+        folderView(db, viewer, folderId),
+        contents(db, viewer, folderId, { order, limit: TOLD }),
       ]);
       const items = first.items.map((row) => ({ ...row, opened: false }));
       return { folder, contents: { ...first, items } };
@@ -103,16 +95,15 @@ export function folderNews(needs: Needs, folderId: string, order: FolderOrder | 
 }
 
 async function withTabs(
-  db: Needs['db'],
-  asker: Asker,
+  db: Queries,
+  viewer: Viewer,
   folder: SeenFolder,
   page: Contents,
-  t: number,
 ): Promise<Contents> {
   const itemIds = page.items.map((i) => i.itemId);
   const [library, places] = await Promise.all([
     loadLibrary(db, { folderIds: [folder.id, ...page.folders.map((f) => f.id)], itemIds }),
-    otherPlaces(db, asker, t, folder, itemIds),
+    otherPlaces(db, viewer, folder, itemIds),
   ]);
   const names = await audienceNames(db, library.data.handingsOut);
   const alsoIn = (item: ItemRow) =>
@@ -123,13 +114,13 @@ async function withTabs(
     ...page,
     folders: page.folders.map((f) => ({
       ...f,
-      tabs: folderTabs(library, names, f.id, t),
+      tabs: folderTabs(library, names, f.id, viewer.at),
       release: toldRelease(library.folders.get(f.id)?.release),
     })),
     items: page.items.map((i) => ({
       ...i,
       release: toldRelease(library.placements.get(i.placementId)?.release),
-      tabs: itemTabs(library, names, i.itemId, t),
+      tabs: itemTabs(library, names, i.itemId, viewer.at),
       alsoIn: alsoIn(i),
     })),
   };
@@ -141,20 +132,19 @@ function toldRelease(rule: ReleaseRule | undefined): Release | undefined {
 }
 
 export async function placementView(
-  { db, now }: Needs,
-  asker: Asker,
+  db: Queries,
+  viewer: Viewer,
   id: string,
 ): Promise<PlacementView> {
-  const t = now();
-  const found = await placementFor(db, asker, id, t);
-  const folder = await folderFor(db, asker, found.folderId, t).catch((error: unknown) => {
+  const found = await placementFor(db, viewer, id);
+  const folder = await folderFor(db, viewer, found.folderId).catch((error: unknown) => {
     // Only the item was handed out: the folder it lies in is not to be known.
     if (error instanceof AppError && error.code === 'not-found') return null;
     throw error;
   });
   const alsoIn =
     folder && allows(folder.right, 'manage')
-      ? await otherPlaces(db, asker, t, folder, [found.itemId])
+      ? await otherPlaces(db, viewer, folder, [found.itemId])
       : undefined;
   return {
     ...toItemRow(found),
@@ -162,11 +152,11 @@ export async function placementView(
     description: found.description,
     preview: found.preview,
     mayChange:
-      asker.personId !== null &&
-      asker.only === undefined &&
+      viewer.personId !== null &&
+      viewer.only === undefined &&
       folder !== null &&
       allows(folder.right, 'add') &&
-      mayChangeItem(asker.personId, folder, found.ownerId),
+      mayChangeItem(viewer.personId, folder, found.ownerId),
     crumbs: folder ? [...folder.crumbs] : [],
     ...(alsoIn && {
       alsoIn: alsoIn.map(({ id: at, title, placementId }) => ({ id: at, title, placementId })),
@@ -176,16 +166,16 @@ export async function placementView(
 
 /** The content of a placement's newest version. The start of a download is noted, later ranges are not. */
 export async function contentOf(
-  { db, now }: Needs,
-  asker: Asker,
+  db: Queries,
+  viewer: Viewer,
   placementId: string,
   { as, of, range }: { as: As; of?: number | undefined; range: string | undefined },
 ): Promise<Content> {
-  const found = await placementFor(db, asker, placementId, now());
+  const found = await placementFor(db, viewer, placementId);
   if (of !== undefined && found.version !== of) throw new AppError('changed-since');
   if (found.hash === null || found.mediaType === null) throw new AppError('not-found');
   if (as === 'attachment' && (range === undefined || /^bytes=0-/u.test(range)))
-    await noteOpening(db, { ...found, asker, kind: 'downloaded' });
+    await noteOpening(db, { ...found, viewer, kind: 'downloaded' });
   return {
     schoolId: found.schoolId,
     hash: found.hash,
@@ -194,7 +184,7 @@ export async function contentOf(
   };
 }
 
-export async function noteOpened({ db, now }: Needs, asker: Asker, placementId: string) {
-  const found = await placementFor(db, asker, placementId, now());
-  await noteOpening(db, { ...found, asker, kind: 'opened' });
+export async function noteOpened(db: Queries, viewer: Viewer, placementId: string) {
+  const found = await placementFor(db, viewer, placementId);
+  await noteOpening(db, { ...found, viewer, kind: 'opened' });
 }

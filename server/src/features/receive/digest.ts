@@ -1,3 +1,4 @@
+import { viewerOf } from '../../domain/access/viewer.ts';
 import type { NewThings } from '@sammlung/contract';
 import { wallTime } from '@sammlung/core';
 import { and, eq, isNotNull, sql } from 'drizzle-orm';
@@ -61,7 +62,7 @@ export async function sendDigests({ db, now, post }: Needs): Promise<number> {
   let queued = 0;
   for (const { zone, school, id, language, schoolId } of due) {
     if (Number(wallTime(t, zone).slice(11, 13)) !== HOUR) continue;
-    const { things: came } = await whatCame(db, { personId: id, doorIds: [] }, t, { limit: 100 });
+    const { things: came } = await whatCame(db, viewerOf({ id }, t), { limit: 100 });
     const fresh = came.filter((thing) => thing.cameAt > t - DAY_MS && !thing.opened);
     if (fresh.length === 0) continue;
     const words = post.words(language).digest;

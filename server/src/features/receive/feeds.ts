@@ -1,5 +1,6 @@
 import type { Feed } from '@sammlung/contract';
 import { AppError } from '../../platform/errors.ts';
+import { viewerOf } from '../../domain/access/viewer.ts';
 import { atom, feedAddress, feedBehind, feedsOf, openFeed } from '../../domain/feeds.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
@@ -30,9 +31,7 @@ export async function openOwnFeed(
   const may =
     classId === null
       ? person.kind !== 'student'
-      : (await classesOf(db, { personId: person.id, doorIds: [] }, now())).some(
-          (c) => c.id === classId,
-        );
+      : (await classesOf(db, viewerOf(person, now()))).some((c) => c.id === classId);
   if (!may) throw new AppError('not-found');
   return toFeed(address(), await openFeed(db, person, classId));
 }
@@ -41,11 +40,10 @@ export async function openOwnFeed(
 export async function classFeed({ db, now, address }: Needs, token: string): Promise<string> {
   const { feed, person } = await feedBehind(db, token);
   if (feed.classId === null) throw new AppError('not-found');
-  const t = now();
-  const asker = { personId: person.id, doorIds: [] };
-  const mine = (await classesOf(db, asker, t)).find((c) => c.id === feed.classId);
+  const viewer = viewerOf(person, now());
+  const mine = (await classesOf(db, viewer)).find((c) => c.id === feed.classId);
   const { things } = mine
-    ? await whatCame(db, asker, t, { limit: HELD, by: feed.classId })
+    ? await whatCame(db, viewer, { limit: HELD, by: feed.classId })
     : { things: [] };
   const base = address();
   return atom(

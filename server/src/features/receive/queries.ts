@@ -2,14 +2,14 @@ import type { HandedFolder, ItemRow, StaffRoom } from '@sammlung/contract';
 import { sql } from 'drizzle-orm';
 import { at, ms, rows, uuids, type Queries } from '../../db/database.ts';
 import {
-  asking,
+  accessParams,
   handedTo,
-  keysTable,
-  openKeys,
+  waysInTable,
+  openWaysIn,
   placementOpens,
   rightIn,
-  type Ask,
-  type Asker,
+  type AccessParams,
+  type Viewer,
 } from '../../domain/access/access-sql.ts';
 import { notOpened } from '../../domain/openings.ts';
 
@@ -17,22 +17,22 @@ import { notOpened } from '../../domain/openings.ts';
 const ANNOUNCED = sql`('person', 'class', 'course')`;
 
 /**
- * `keys`, `roots` (what was handed out to the asker by roster), and `reached`: the folders below, once for each key
- * that comes through to them, with the columns of `openKeys`; `within` leaves out all other folders.
+ * `keys`, `roots` (what was handed out to the viewer by roster), and `reached`: the folders below, once for each key
+ * that comes through to them, with the columns of `openWaysIn`; `within` leaves out all other folders.
  */
-function reachedFolders(ask: Ask, within?: readonly string[]) {
-  return sql`${keysTable(ask)},
+function reachedFolders(params: AccessParams, within?: readonly string[]) {
+  return sql`${waysInTable(params)},
     roots as materialized (
       select h.folder_id, h.item_id, k.kind, k.id as key_id, k.reading
-      from keys k join handings_out h on ${handedTo(sql`h`, sql`k`, ask)}
+      from ways_in k join handings_out h on ${handedTo(sql`h`, sql`k`, params)}
       where k.kind in ${ANNOUNCED}),
     reached as materialized (
       select k.*, f.id as folder_id, f.title, f.path, (
           select max(case when r.id is null then n.from_at else r.from_at end)
           from folders n left join class_releases r on r.folder_id = n.id and r.class_id = k.reading
           where n.id = any (f.path)) as opened_at
-      from folders f cross join lateral ${openKeys(sql`f.path`, ask)} k
-      where k.kind in ${ANNOUNCED} and f.owner_id is distinct from ${ask.me}
+      from folders f cross join lateral ${openWaysIn(sql`f.path`, params)} k
+      where k.kind in ${ANNOUNCED} and f.owner_id is distinct from ${params.me}
         ${within ? sql`and f.id = any (${uuids(within)})` : sql``}
         and (f.path && (select array_agg(folder_id) from roots where folder_id is not null)
           or f.id in (select p.folder_id from roots join placements p on p.item_id = roots.item_id)))`;
@@ -56,20 +56,20 @@ export interface Wanted {
 }
 
 /**
- * `came`: what was handed out to the asker by roster and is out, each item once, where and when it came first
+ * `came`: what was handed out to the viewer by roster and is out, each item once, where and when it came first
  * (`at`), all classes by which it came, and whether that state of it has been opened.
  */
-function came(ask: Ask, within?: readonly string[]) {
-  return sql`${reachedFolders(ask, within)},
+function came(params: AccessParams, within?: readonly string[]) {
+  return sql`${reachedFolders(params, within)},
     ways as (
       select p.id, p.item_id, k.reading, case when k.rank > 0 then k.title end as folder_title,
         greatest(k.opened_at, p.added_at, coalesce(r.from_at, p.from_at), (
           select min(greatest(h.created_at, h.from_at)) from handings_out h
           where (h.folder_id = any (k.path) or h.item_id = p.item_id)
-            and ${handedTo(sql`h`, sql`k`, ask)})) as at
+            and ${handedTo(sql`h`, sql`k`, params)})) as at
       from reached k join placements p on p.folder_id = k.folder_id
         left join class_releases r on r.placement_id = p.id and r.class_id = k.reading
-      where ${placementOpens(sql`p`, sql`k`, ask)}),
+      where ${placementOpens(sql`p`, sql`k`, params)}),
     things as (
       select item_id, min(at) as at, (array_agg(id order by at, id))[1] as id,
         (array_agg(folder_title order by at, id, folder_title))[1] as folder_title,
@@ -78,7 +78,7 @@ function came(ask: Ask, within?: readonly string[]) {
     came as materialized (
       select p.id, p.folder_title, p.class_ids, i.title, i.current_version_id,
         greatest(p.at, v.created_at) as at,
-        not ${notOpened(ask, sql`greatest(p.at, v.created_at)`)} as opened
+        not ${notOpened(params, sql`greatest(p.at, v.created_at)`)} as opened
       from things p join items i on i.id = p.item_id left join versions v on v.id = i.current_version_id)`;
 }
 
@@ -104,13 +104,12 @@ export interface Counts {
  */
 export async function whatCame(
   db: Queries,
-  asker: Asker,
-  t: number,
+  viewer: Viewer,
   { limit, by, within }: Wanted,
 ): Promise<{ things: CameRecord[]; counts: Counts }> {
   const [found] = await rows<{ things: CameRecord[] | null; counts: Counts }>(
     db,
-    sql`with ${came(asking(asker, t), within)},
+    sql`with ${came(accessParams(viewer), within)},
       fresh as (select * from came where not opened),
       page as (select * from came page where ${cameBy(by)} ${NEWEST_FIRST} limit ${limit}),
       shown as (
@@ -137,15 +136,14 @@ export async function whatCame(
 /** Notes that what came in until `until` need not be shown as new any more. Resolves to how much that was. */
 export async function markCame(
   db: Queries,
-  asker: Asker & { personId: string },
-  t: number,
+  viewer: Viewer & { personId: string },
   { by, until }: { by?: string | undefined; until: number },
 ): Promise<number> {
   const marked = await rows<{ id: string }>(
     db,
-    sql`with ${came(asking(asker, t))}
+    sql`with ${came(accessParams(viewer))}
       insert into openings (school_id, placement_id, version_id, person_id, kind, at)
-      select p.school_id, p.id, came.current_version_id, ${asker.personId}::uuid, 'marked', ${at(t)}
+      select p.school_id, p.id, came.current_version_id, ${viewer.personId}::uuid, 'marked', ${at(viewer.at)}
       from came join placements p on p.id = came.id
       where not came.opened and came.at <= ${at(until)} and ${cameBy(by)}
       returning id::text`,
@@ -153,22 +151,22 @@ export async function markCame(
   return marked.length;
 }
 
-/** The asker's classes at `t`; to a teacher who sees as somebody else, those that the teacher teaches or has handed to. */
-export function classesOf(db: Queries, asker: Asker, t: number) {
-  const ask = asking(asker, t);
+/** The viewer's classes; to a teacher who sees as somebody else, those that the teacher teaches or has handed to. */
+export function classesOf(db: Queries, viewer: Viewer) {
+  const params = accessParams(viewer);
   return rows<{ id: string; code: string; colour: string; course: string; teachers: string[] }>(
     db,
-    sql`with ${keysTable(ask)}
+    sql`with ${waysInTable(params)}
       select c.id, c.code, c.colour, k.title as course, coalesce((
           select json_agg(p.name order by p.name) from course_teachers ct join people p on p.id = ct.person_id
           where ct.course_id = k.id), '[]') as teachers
-      from keys join classes c on keys.kind = 'class' and keys.id = c.id
+      from ways_in join classes c on ways_in.kind = 'class' and ways_in.id = c.id
         join courses k on k.id = c.course_id join years y on y.id = k.year_id
-      where y.closed_at is null and c.removed_at is null and (${ask.only} is null or keys.id = ${ask.asClass}
-        or exists (select from course_teachers x where x.course_id = k.id and x.person_id = ${ask.only})
+      where y.closed_at is null and c.removed_at is null and (${params.only} is null or ways_in.id = ${params.asClass}
+        or exists (select from course_teachers x where x.course_id = k.id and x.person_id = ${params.only})
         or exists (select from grants g left join folders f on f.id = g.folder_id left join items i on i.id = g.item_id
           where g.taken_back_at is null and (g.class_id = c.id or g.course_id = k.id)
-            and coalesce(f.owner_id, i.owner_id) = ${ask.only}))
+            and coalesce(f.owner_id, i.owner_id) = ${params.only}))
       order by k.title collate natural_order, c.code collate natural_order`,
   );
 }
@@ -183,11 +181,11 @@ export type CountedRecord = Omit<HandedFolder, 'folders'> & {
  * folders directly in them; `topId` is the one that was handed out. Those kept on top come first, then those in which
  * something came in last.
  */
-export function handedFolders(db: Queries, asker: Asker, t: number) {
-  const ask = asking(asker, t);
+export function handedFolders(db: Queries, viewer: Viewer) {
+  const params = accessParams(viewer);
   return rows<CountedRecord>(
     db,
-    sql`with ${reachedFolders(ask)},
+    sql`with ${reachedFolders(params)},
       tops as (
         select distinct k.folder_id as id, k.reading as class_id
         from reached k join roots o on o.folder_id = k.folder_id and o.kind = k.kind and o.key_id = k.id
@@ -201,11 +199,11 @@ export function handedFolders(db: Queries, asker: Asker, t: number) {
         from tops join folders f on f.parent_id = tops.id
           join reached k on k.folder_id = f.id and k.rank > 0 and k.reading is not distinct from tops.class_id),
       seen as materialized (
-        select distinct p.id, k.path, k.reading, ${notOpened(ask, sql`greatest(p.added_at, v.created_at)`)} as unopened,
+        select distinct p.id, k.path, k.reading, ${notOpened(params, sql`greatest(p.added_at, v.created_at)`)} as unopened,
           greatest(p.added_at, v.created_at) as at
         from reached k join placements p on p.folder_id = k.folder_id join items i on i.id = p.item_id
           left join versions v on v.id = i.current_version_id
-        where ${placementOpens(sql`p`, sql`k`, ask)}),
+        where ${placementOpens(sql`p`, sql`k`, params)}),
       counted as (
         select above.id, seen.reading, count(*)::int as items, (count(*) filter (where seen.unopened))::int as unopened,
           max(seen.at) as newest
@@ -219,17 +217,17 @@ export function handedFolders(db: Queries, asker: Asker, t: number) {
   );
 }
 
-/** The folders of others that were handed out to staff or to the asker by name, each topmost one once. */
-export function staffFolders(db: Queries, asker: Asker, t: number) {
-  const ask = asking(asker, t);
+/** The folders of others that were handed out to staff or to the viewer by name, each topmost one once. */
+export function staffFolders(db: Queries, viewer: Viewer) {
+  const params = accessParams(viewer);
   return rows<StaffRoom['folders'][number]>(
     db,
-    sql`with ${keysTable(ask)},
+    sql`with ${waysInTable(params)},
       roots as materialized (
-        select distinct f.id from keys k join handings_out h on ${handedTo(sql`h`, sql`k`, ask)}
+        select distinct f.id from ways_in k join handings_out h on ${handedTo(sql`h`, sql`k`, params)}
           join folders f on f.id = h.folder_id
-        where k.kind in ('staff', 'person') and f.owner_id is distinct from ${ask.me}),
-      found as (select f.*, ${rightIn(sql`f`, ask)} as right_here from roots join folders f on f.id = roots.id)
+        where k.kind in ('staff', 'person') and f.owner_id is distinct from ${params.me}),
+      found as (select f.*, ${rightIn(sql`f`, params)} as right_here from roots join folders f on f.id = roots.id)
     select f.id, f.title, f.mark, o.name as "ownerName", (array['view', 'view', 'add', 'manage'])[f.right_here + 1] as right, (
         select count(*)::int from placements p where p.folder_id = f.id and p.binned_at is null) as items, (
         select count(*)::int from folders b where b.parent_id = f.id and b.binned_at is null) as folders

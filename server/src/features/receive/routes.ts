@@ -26,7 +26,12 @@ import { cameNews, markNew, myClasses, newThings, seenAs, staffRoom, undoMark } 
 
 export async function receiveRoutes(app: App) {
   const { services } = app;
-  await services.jobs?.daily('digest', '5 * * * *', async () => void (await sendDigests(services)));
+  const { db } = services;
+  await services.jobs?.schedule(
+    'digest',
+    '5 * * * *',
+    async () => void (await sendDigests(services)),
+  );
   app.put(
     '/api/new/digest',
     { schema: { body: DigestChoice, response: { 204: Nothing } } },
@@ -56,7 +61,7 @@ export async function receiveRoutes(app: App) {
     '/api/feeds/:feed',
     { schema: { params: FeedParams, response: { 204: Nothing } } },
     async (request, reply) => {
-      await closeFeed(services.db, signedIn(request), request.params.feed, services.now());
+      await closeFeed(db, signedIn(request), request.params.feed, services.now());
       return reply.code(204).send(null);
     },
   );
@@ -67,32 +72,36 @@ export async function receiveRoutes(app: App) {
   app.get('/api/new/live', async (request, reply) => {
     const { schoolId } = signedIn(request);
     const visiting = await OWN.visit(services, request);
-    const news = cameNews(services);
-    return keepUpToDate(visiting, request, reply, { schoolId, folderId: null, news });
+    const news = cameNews(db);
+    return keepUpToDate(services.live, visiting, request, reply, {
+      schoolId,
+      folderId: null,
+      news,
+    });
   });
   for (const { prefix, params, visit } of [OWN, SEEN_AS]) {
     app.get(
       `${prefix}/new`,
       { schema: { params, querystring: NewQuery, response: { 200: NewThings } } },
       async (request) => {
-        const { asker, services: here } = await visit(services, request);
-        return newThings(here, asker, request.query);
+        const { viewer } = await visit(services, request);
+        return newThings(db, viewer, request.query);
       },
     );
     app.get(
       `${prefix}/classes`,
       { schema: { params, response: { 200: MyClasses } } },
       async (request) => {
-        const { asker, services: here } = await visit(services, request);
-        return myClasses(here, asker);
+        const { viewer } = await visit(services, request);
+        return myClasses(db, viewer);
       },
     );
     app.get(
       `${prefix}/staff-room`,
       { schema: { params, response: { 200: StaffRoom } } },
       async (request) => {
-        const { asker, services: here } = await visit(services, request);
-        return staffRoom(here, asker);
+        const { viewer } = await visit(services, request);
+        return staffRoom(db, viewer);
       },
     );
   }
@@ -100,8 +109,8 @@ export async function receiveRoutes(app: App) {
     `${SEEN_AS.prefix}/name`,
     { schema: { params: SEEN_AS.params, response: { 200: SeenAs } } },
     async (request) => {
-      const { asker } = await SEEN_AS.visit(services, request);
-      return seenAs(services.db, asker);
+      const { viewer } = await SEEN_AS.visit(services, request);
+      return seenAs(db, viewer);
     },
   );
 }

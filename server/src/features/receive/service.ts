@@ -16,7 +16,8 @@ import { classes, openings, people } from '../../db/schema/index.ts';
 import type { z } from 'zod';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
-import type { Asker } from '../../domain/access/access-sql.ts';
+import { viewerOf } from '../../domain/access/viewer.ts';
+import type { Viewer } from '../../domain/access/access-sql.ts';
 import { ownNotes } from './digest.ts';
 import {
   classesOf,
@@ -30,16 +31,15 @@ import {
 type Needs = Pick<Services, 'db' | 'now'>;
 
 export async function newThings(
-  { db, now }: Needs,
-  asker: Asker,
+  db: Queries,
+  viewer: Viewer,
   { limit, by }: z.infer<typeof NewQuery>,
 ): Promise<NewThings> {
-  const t = now();
   const [{ things: records, counts }, classes, own] = await Promise.all([
-    whatCame(db, asker, t, { limit: limit + 1, by }),
-    classesOf(db, asker, t),
+    whatCame(db, viewer, { limit: limit + 1, by }),
+    classesOf(db, viewer),
     // Of somebody whom a teacher sees it as, only what comes from that teacher is shown.
-    ownNotes(db, asker.only === undefined ? asker.personId : null),
+    ownNotes(db, viewer.only === undefined ? viewer.personId : null),
   ]);
   return {
     things: toThings(records.slice(0, limit), classes),
@@ -69,15 +69,14 @@ function toThings(records: readonly CameRecord[], classes: readonly ClassRecord[
 const TOLD = 100;
 
 /** What pages are told on which things come in: what there is now in the folders that have changed. */
-export function cameNews({ db, now }: Needs) {
+export function cameNews(db: Queries) {
   return {
     event: 'came',
     name: 'came',
-    async make(asker: Asker, folderIds: readonly string[]): Promise<CameNews> {
-      const t = now();
+    async make(viewer: Viewer, folderIds: readonly string[]): Promise<CameNews> {
       const [{ things: records }, classes] = await Promise.all([
-        whatCame(db, asker, t, { limit: TOLD, within: folderIds }),
-        classesOf(db, asker, t),
+        whatCame(db, viewer, { limit: TOLD, within: folderIds }),
+        classesOf(db, viewer),
       ]);
       const things = toThings(records, classes).map((thing) => ({ ...thing, opened: false }));
       return { folderIds: [...folderIds], things };
@@ -92,8 +91,8 @@ export async function markNew(
   { until, by }: z.infer<typeof Mark>,
 ): Promise<Marked> {
   const t = now();
-  const asker = { personId: person.id, doorIds: [] };
-  const count = await markCame(db, asker, t, { until: Date.parse(until), by });
+  const viewer = viewerOf(person, t);
+  const count = await markCame(db, viewer, { until: Date.parse(until), by });
   return { count, at: new Date(t).toISOString() };
 }
 
@@ -109,12 +108,8 @@ export async function undoMark({ db }: Needs, person: SignedIn, at: string): Pro
     );
 }
 
-export async function myClasses({ db, now }: Needs, asker: Asker): Promise<MyClasses> {
-  const t = now();
-  const [classes, folders] = await Promise.all([
-    classesOf(db, asker, t),
-    handedFolders(db, asker, t),
-  ]);
+export async function myClasses(db: Queries, viewer: Viewer): Promise<MyClasses> {
+  const [classes, folders] = await Promise.all([classesOf(db, viewer), handedFolders(db, viewer)]);
   const of = (classId: string | null) => {
     const here = folders.filter((f) => f.classId === classId);
     return here
@@ -131,12 +126,12 @@ export async function myClasses({ db, now }: Needs, asker: Asker): Promise<MyCla
 }
 
 /** The folders that colleagues share with somebody who teaches. */
-export async function staffRoom({ db, now }: Needs, asker: Asker): Promise<StaffRoom> {
-  return { folders: await staffFolders(db, asker, now()) };
+export async function staffRoom(db: Queries, viewer: Viewer): Promise<StaffRoom> {
+  return { folders: await staffFolders(db, viewer) };
 }
 
 /** What whoever the teacher looks as is called: the code of a class, or a name; nothing for a visitor. */
-export async function seenAs(db: Queries, { asClass, personId }: Asker): Promise<SeenAs> {
+export async function seenAs(db: Queries, { asClass, personId }: Viewer): Promise<SeenAs> {
   if (asClass !== undefined) {
     const [found] = await db.select().from(classes).where(eq(classes.id, asClass));
     return { name: found!.code, staff: false };

@@ -8,7 +8,7 @@ import { classesTaught } from '../../domain/classes.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
-import { refuseBackwards } from '../../domain/spans.ts';
+import { refuseEndBeforeStart } from '../../domain/spans.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;
 type Former = Released['before'][number];
@@ -86,7 +86,7 @@ export async function release(
   person: SignedIn,
   { things, rules }: Releasing,
 ): Promise<Released> {
-  for (const { release: wanted } of rules) if (wanted) refuseBackwards(wanted);
+  for (const { release: wanted } of rules) if (wanted) refuseEndBeforeStart(wanted);
   return db.transaction(async (tx) => {
     const rights = new Rights(tx, person, now());
     await mayTime(rights, things);
@@ -100,7 +100,7 @@ export async function release(
 
 /** Undo of `release`. */
 export async function releaseBack({ db, now }: Needs, person: SignedIn, before: readonly Former[]) {
-  for (const { release: wanted } of before) if (wanted) refuseBackwards(wanted);
+  for (const { release: wanted } of before) if (wanted) refuseEndBeforeStart(wanted);
   await db.transaction(async (tx) => {
     const rights = new Rights(tx, person, now());
     await mayTime(rights, before);

@@ -2,8 +2,9 @@ import type { Answer, Answered, Language, Thing, Wall } from '@sammlung/contract
 import { eq, sql } from 'drizzle-orm';
 import { at, rows, type Queries } from '../../db/database.ts';
 import { requests } from '../../db/schema/index.ts';
+import { viewerOf } from '../../domain/access/viewer.ts';
 import { pathTo, putGrants } from '../../domain/grants.ts';
-import { asking, keysTable } from '../../domain/access/access-sql.ts';
+import { accessParams, waysInTable } from '../../domain/access/access-sql.ts';
 import { AppError } from '../../platform/errors.ts';
 import { askingOf, askToSee, type Wanted } from '../../domain/requests.ts';
 import type { Services } from '../../services.ts';
@@ -25,10 +26,10 @@ async function behindAddress(
   { kind, id }: Thing,
   t: number,
 ): Promise<Behind> {
-  const ask = asking({ personId: person.id, doorIds: [] }, t);
+  const params = accessParams(viewerOf(person, t));
   const [found] = await rows<Behind>(
     db,
-    sql`with ${keysTable(ask)},
+    sql`with ${waysInTable(params)},
       target as (
         select f.id as folder_id, null::uuid as item_id, f.path, f.owner_id from folders f
           where ${kind} = 'folder' and f.id = ${id}::uuid and f.school_id = ${person.schoolId}::uuid
@@ -43,7 +44,7 @@ async function behindAddress(
           left join classes c on c.id = g.class_id left join courses k on k.id = g.course_id)
       select t.folder_id as "folderId", t.item_id as "itemId", t.owner_id as "ownerId", o.name as "ownerName",
         (select json_agg(distinct label) from handed where label is not null) as "forWhom",
-        exists (select from handed h join keys on keys.kind = h.audience_kind::text and keys.id = h.audience_id) as mine
+        exists (select from handed h join ways_in on ways_in.kind = h.audience_kind::text and ways_in.id = h.audience_id) as mine
       from target t join people o on o.id = t.owner_id
       where not exists (select from folders n where n.id = any (t.path) and n.binned_at is not null)`,
   );

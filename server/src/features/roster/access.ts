@@ -12,7 +12,7 @@ import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import { freeSignInNames } from './lists.ts';
 import { lasting } from '../../domain/memberships.ts';
-import { accountsOf, classRun, type Account } from './rights.ts';
+import { accountsOf, requireManagedClass, type Account } from './rights.ts';
 
 /**
  * Sends members of a class a mail by which they set their first password. Whoever has no address needs a slip; whose
@@ -26,7 +26,7 @@ export async function invite(
 ): Promise<z.infer<typeof Invited>> {
   const t = now();
   const invited = await db.transaction(async (tx) => {
-    const { code, course } = await classRun(tx, person, classId);
+    const { code, course } = await requireManagedClass(tx, person, classId);
     const { found, others } = await membersNamed(tx, person, classId, ids, t, (a) => !a.inUse);
     const reachable = found.filter((p) => p.email !== null);
     const mails = [];
@@ -62,7 +62,7 @@ export async function printSlips(
 ): Promise<Slips> {
   const t = now();
   const fits = (account: Account) => person.kind === 'office' || !account.inUse;
-  await classRun(db, person, classId);
+  await requireManagedClass(db, person, classId);
   const asked = await membersNamed(db, person, classId, ids, t, fits);
   // Before the transaction: nothing that waits to be hashed holds a connection, which others wait for in turn. One by one,
   // so that whoever signs in meanwhile comes in between.
@@ -72,7 +72,7 @@ export async function printSlips(
     words.set(id, { startWord: word, hash: await hashing(() => hash(word)) });
   }
   return db.transaction(async (tx) => {
-    await classRun(tx, person, classId);
+    await requireManagedClass(tx, person, classId);
     const { found, others } = await membersNamed(tx, person, classId, [...words.keys()], t, fits);
     const nameless = found.filter((p) => p.email === null && p.signInName === null);
     const names = await freeSignInNames(

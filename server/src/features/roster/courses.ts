@@ -11,11 +11,11 @@ import { and, eq, inArray, isNull, or, sql, type SQL } from 'drizzle-orm';
 import type { z } from 'zod';
 import { at, rows, type Queries } from '../../db/database.ts';
 import { classes, courses, courseTeachers, grants, people, years } from '../../db/schema/index.ts';
-import { tell } from '../../domain/access/preview-change.ts';
+import { previewDifference } from '../../domain/access/preview-change.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
-import { classRun, courseRun, refuseCodeTaken, runs } from './rights.ts';
+import { requireManagedClass, requireManagedCourse, refuseCodeTaken, runs } from './rights.ts';
 import { worldOf } from './world.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;
@@ -88,7 +88,7 @@ export async function changeCourse(
   { teachers, ...facts }: z.infer<typeof CourseChange>,
 ) {
   await db.transaction(async (tx) => {
-    const { schoolId } = await courseRun(tx, person, courseId);
+    const { schoolId } = await requireManagedCourse(tx, person, courseId);
     if (Object.keys(facts).length > 0)
       await tx.update(courses).set(facts).where(eq(courses.id, courseId));
     if (!teachers) return;
@@ -116,7 +116,7 @@ export async function makeClass(
   { courseId, code, colour }: z.infer<typeof NewClass>,
 ) {
   return db.transaction(async (tx) => {
-    const { schoolId, yearId } = await courseRun(tx, person, courseId);
+    const { schoolId, yearId } = await requireManagedCourse(tx, person, courseId);
     await refuseCodeTaken(tx, yearId, code);
     const [made] = await tx
       .insert(classes)
@@ -133,7 +133,7 @@ export async function changeClass(
   change: z.infer<typeof ClassChange>,
 ) {
   await db.transaction(async (tx) => {
-    const { yearId } = await classRun(tx, person, classId);
+    const { yearId } = await requireManagedClass(tx, person, classId);
     if (change.code !== undefined) await refuseCodeTaken(tx, yearId, change.code, classId);
     if (Object.keys(change).length > 0)
       await tx.update(classes).set(change).where(eq(classes.id, classId));
@@ -145,10 +145,10 @@ export type Removing = { readonly courseId: string } | { readonly classId: strin
 
 async function concerned(db: Queries, person: SignedIn, what: Removing, state?: 'removed') {
   if ('classId' in what) {
-    await classRun(db, person, what.classId, state);
+    await requireManagedClass(db, person, what.classId, state);
     return { classIds: [what.classId], courseIds: [] as string[] };
   }
-  await courseRun(db, person, what.courseId, state);
+  await requireManagedCourse(db, person, what.courseId, state);
   const found = await db
     .select({ id: classes.id })
     .from(classes)
@@ -176,7 +176,13 @@ export async function removal(
       handingsOut: data.handingsOut.filter((h) => !gone.has(h.audience.id)),
     }),
   };
-  return tell(db, world, after, { schoolId: person.schoolId, words: [], scope }, now());
+  return previewDifference(
+    db,
+    world,
+    after,
+    { schoolId: person.schoolId, words: [], scope },
+    now(),
+  );
 }
 
 /** Removes a course or class. What was handed out to it is taken back with it; `bringBack` undoes both. */

@@ -6,7 +6,7 @@ import { AppError } from '../../platform/errors.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import { chunks, lasting } from '../../domain/memberships.ts';
-import { classRun } from './rights.ts';
+import { requireManagedClass } from './rights.ts';
 
 /** Somebody who is to be asked, and from when until when they would belong to the class. */
 export interface Asking {
@@ -20,11 +20,11 @@ export async function askToJoin(
   tx: Queries,
   person: SignedIn,
   classId: string,
-  asking: readonly Asking[],
+  accessParams: readonly Asking[],
   t: number,
 ): Promise<string[]> {
   const made: string[] = [];
-  for (const chunk of chunks(asking)) {
+  for (const chunk of chunks(accessParams)) {
     const put = await tx
       .insert(joinRequests)
       .values(
@@ -125,7 +125,7 @@ export async function withdrawRequest(
   await db.transaction(async (tx) => {
     const [request] = await tx.select().from(joinRequests).where(eq(joinRequests.id, requestId));
     if (!request) throw new AppError('not-found');
-    await classRun(tx, person, request.classId);
+    await requireManagedClass(tx, person, request.classId);
     await withdrawRequests(tx, request.classId, [requestId]);
   });
 }

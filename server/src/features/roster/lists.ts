@@ -22,15 +22,15 @@ import { and, eq, inArray, isNull, sql } from 'drizzle-orm';
 import type { z } from 'zod';
 import { at, iso, rows, toDate, toIso, type Queries } from '../../db/database.ts';
 import { classes, memberships, people } from '../../db/schema/index.ts';
-import { tell } from '../../domain/access/preview-change.ts';
+import { previewDifference } from '../../domain/access/preview-change.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
-import { refuseBackwards } from '../../domain/spans.ts';
+import { refuseEndBeforeStart } from '../../domain/spans.ts';
 import { chunks, columnsOf, endMemberships, lasting, spanOf } from '../../domain/memberships.ts';
 import { askToJoin, openRequests, withdrawRequests, type Asking } from './joining.ts';
 import { readListIn } from './reading.ts';
-import { accountsOf, classRun, noted, type Account } from './rights.ts';
+import { accountsOf, requireManagedClass, noted, type Account } from './rights.ts';
 import { worldOf } from './world.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;
@@ -44,7 +44,7 @@ export async function classList(
   classId: string,
 ): Promise<ClassList> {
   const t = now();
-  const { code, colour, course } = await classRun(db, person, classId);
+  const { code, colour, course } = await requireManagedClass(db, person, classId);
   const members = await rows<Omit<Member, 'managed'> & Record<string, unknown>>(
     db,
     sql`select m.id as "membershipId", p.id as "personId", p.name, p.email, p.sign_in_name as "signInName",
@@ -93,7 +93,7 @@ export async function previewList(
   lastNameFirst: boolean,
 ): Promise<ListPreview> {
   const t = now();
-  const { course } = await classRun(db, person, classId);
+  const { course } = await requireManagedClass(db, person, classId);
   const { rows: list, encoding } = await readListIn(workers, bytes, lastNameFirst);
   const { known, elsewhere } = await knownFor(db, person.schoolId, classId, course.id, list, t);
   const compared = compareList(list, known, elsewhere);
@@ -134,7 +134,13 @@ export async function previewList(
       const membershipId = membershipOf.get(p.id);
       return membershipId ? [{ membershipId, name: p.name }] : [];
     }),
-    consequences: await tell(db, world, after, { schoolId: person.schoolId, words: [], scope }, t),
+    consequences: await previewDifference(
+      db,
+      world,
+      after,
+      { schoolId: person.schoolId, words: [], scope },
+      t,
+    ),
   };
 }
 
@@ -165,7 +171,7 @@ export async function membersTold(
   { memberships: membershipIds, days, to }: MembersForetold,
 ): Promise<Consequences> {
   const t = now();
-  const { course } = await classRun(db, person, classId);
+  const { course } = await requireManagedClass(db, person, classId);
   const courseId = course.id;
   if (to !== undefined) await sisterClass(db, person, { id: classId, courseId }, to);
   const concerned = await db
@@ -194,7 +200,7 @@ export async function membersTold(
         : p,
     ),
   };
-  return tell(db, world, after, { schoolId: person.schoolId, words: [], scope }, t);
+  return previewDifference(db, world, after, { schoolId: person.schoolId, words: [], scope }, t);
 }
 
 type Known = Record<string, unknown> & KnownPerson & { membershipId: string | null };
@@ -271,7 +277,7 @@ export async function takeList(
 ): Promise<TakenList> {
   const t = now();
   return db.transaction(async (tx) => {
-    const { schoolId } = await classRun(tx, person, classId);
+    const { schoolId } = await requireManagedClass(tx, person, classId);
     for (const row of list)
       if (row.from !== null && row.until !== null && row.until <= row.from)
         throw new AppError('ends-before-start', { faults: [{ field: 'name', fault: row.name }] });
@@ -282,7 +288,7 @@ export async function takeList(
     const there = await currentMembers(tx, classId, t);
     const before: Undo['before'] = [];
     const joining: (typeof memberships.$inferInsert)[] = [];
-    const asking: Asking[] = [];
+    const accessParams: Asking[] = [];
     for (const [n, row] of list.entries()) {
       const personId = row.personId ?? made[n]!;
       const days = columnsOf(row, person.timeZone);
@@ -292,7 +298,7 @@ export async function takeList(
       if (!member) {
         const fromAt =
           days.fromAt ?? (days.untilAt && days.untilAt.getTime() <= t ? null : new Date(t));
-        if (account && !account.managed) asking.push({ personId, ...days });
+        if (account && !account.managed) accessParams.push({ personId, ...days });
         else joining.push({ schoolId, classId, personId, ...days, fromAt, addedBy: noted(person) });
         continue;
       }
@@ -315,7 +321,7 @@ export async function takeList(
       const put = await tx.insert(memberships).values(chunk).returning({ id: memberships.id });
       joined.push(...put.map((m) => m.id));
     }
-    const asked = await askToJoin(tx, person, classId, asking, t);
+    const asked = await askToJoin(tx, person, classId, accessParams, t);
     const left = await endNow(tx, person, classId, leaving, t);
     return {
       joined: joined.length,
@@ -447,7 +453,7 @@ async function endNow(
  */
 export async function undoList({ db, now }: Needs, person: SignedIn, classId: string, undo: Undo) {
   await db.transaction(async (tx) => {
-    const { courseId } = await classRun(tx, person, classId);
+    const { courseId } = await requireManagedClass(tx, person, classId);
     const ofCourse = inArray(
       memberships.classId,
       tx.select({ id: classes.id }).from(classes).where(eq(classes.courseId, courseId)),
@@ -524,7 +530,7 @@ export async function changeMembership(
   membershipId: string,
   days: { from: string | null; until: string | null },
 ): Promise<void> {
-  refuseBackwards(days);
+  refuseEndBeforeStart(days);
   await db.transaction(async (tx) => {
     const member = await membershipRun(tx, person, membershipId);
     const account = (await accountsOf(tx, person, [member.personId])).get(member.personId);
@@ -538,7 +544,7 @@ export async function changeMembership(
 async function membershipRun(tx: Queries, person: SignedIn, membershipId: string) {
   const [found] = await tx.select().from(memberships).where(eq(memberships.id, membershipId));
   if (!found) throw new AppError('not-found');
-  await classRun(tx, person, found.classId);
+  await requireManagedClass(tx, person, found.classId);
   return found;
 }
 
@@ -549,7 +555,7 @@ async function sisterClass(
   from: { id: string; courseId: string },
   classId: string,
 ) {
-  const to = await classRun(db, person, classId);
+  const to = await requireManagedClass(db, person, classId);
   if (from.courseId !== to.courseId || from.id === to.id) throw new AppError('audience-unknown');
   return to;
 }
@@ -564,7 +570,12 @@ export async function moveToClass(
   const t = now();
   return db.transaction(async (tx) => {
     const found = await membershipRun(tx, person, membershipId);
-    const to = await sisterClass(tx, person, await classRun(tx, person, found.classId), classId);
+    const to = await sisterClass(
+      tx,
+      person,
+      await requireManagedClass(tx, person, found.classId),
+      classId,
+    );
     const before = await endNow(tx, person, found.classId, [membershipId], t);
     const there = await currentMembers(tx, classId, t);
     if (there.has(found.personId)) return { undo: { joined: [], asked: [], before } };

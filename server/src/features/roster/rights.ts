@@ -10,7 +10,7 @@ export const runs = (person: SignedIn, courseId: SQL) =>
     where x.course_id = ${courseId} and x.person_id = ${person.id}::uuid))`;
 
 /** A course of an open year that the person runs: teachers their own, the office all. Throws `not-found`. */
-export async function courseRun(
+export async function requireManagedCourse(
   db: Queries,
   person: SignedIn,
   courseId: string,
@@ -32,7 +32,7 @@ export async function courseRun(
 }
 
 /** A class of a course that the person runs. Throws `not-found`. */
-export async function classRun(
+export async function requireManagedClass(
   db: Queries,
   person: SignedIn,
   classId: string,
@@ -41,7 +41,7 @@ export async function classRun(
   const [found] = await db.select().from(classes).where(eq(classes.id, classId));
   if (!found || (found.removedAt === null) !== (removed === 'there'))
     throw new AppError('not-found');
-  const course = await courseRun(db, person, found.courseId);
+  const course = await requireManagedCourse(db, person, found.courseId);
   return { ...found, course };
 }
 

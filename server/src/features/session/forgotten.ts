@@ -3,18 +3,24 @@ import { people, schools } from '../../db/schema/index.ts';
 import { LINK_HOURS, passwordToken } from '../../platform/passwords.ts';
 import type { Services } from '../../services.ts';
 import { mayEnter } from '../../platform/sessions.ts';
-import { countTry } from '../../platform/rate-limits.ts';
+import { countAttempt } from '../../platform/rate-limits.ts';
 
 /**
- * Sends the person of an address a mail by which they set a new password. Nothing tells whether there is one; asking
+ * Sends the person of an address a mail by which they set a new password. Nothing tells whether there is one; accessParams
  * counts as a try, so that nobody's post is flooded. Throws `too-many-tries`.
  */
 export async function mailPassword(
-  { db, now, post, tries, settings }: Pick<Services, 'db' | 'now' | 'post' | 'tries' | 'settings'>,
+  {
+    db,
+    now,
+    post,
+    rateLimits,
+    settings,
+  }: Pick<Services, 'db' | 'now' | 'post' | 'rateLimits' | 'settings'>,
   email: string,
   ip: string,
 ): Promise<void> {
-  await countTry(tries, `forgotten ${email}`, ip);
+  await countAttempt(rateLimits, `forgotten ${email}`, ip);
   const t = now();
   await db.transaction(async (tx) => {
     const [person] = await tx

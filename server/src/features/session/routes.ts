@@ -20,10 +20,10 @@ import { signedIn, type SignedIn } from '../../platform/sessions.ts';
 import { sampleSignIns, signInKeys } from './queries.ts';
 import { mailPassword } from './forgotten.ts';
 import { setPasswordBy, tokenForStart } from '../../platform/passwords.ts';
-import { countTry } from '../../platform/rate-limits.ts';
+import { countAttempt } from '../../platform/rate-limits.ts';
 
 export async function sessionRoutes(app: App) {
-  const { accounts, db, now, tries, hashing } = app.services;
+  const { accounts, db, now, rateLimits, hashing } = app.services;
 
   app.get('/api/session', { schema: { response: { 200: Session } } }, (request) => ({
     person: request.person && shown(request.person),
@@ -45,7 +45,7 @@ export async function sessionRoutes(app: App) {
     request: FastifyRequest,
     { email, password }: z.infer<typeof SignIn>,
   ): Promise<{ headers?: Headers; token?: string }> {
-    const giveBack = await countTry(tries, email, request.ip);
+    const giveBack = await countAttempt(rateLimits, email, request.ip);
     const keys = await signInKeys(app.services, email);
     for (const key of keys) {
       const headers = await signInBy(request, key, password);

@@ -2,7 +2,7 @@ import { createEvents, type EventAttributes } from 'ics';
 import { AppError } from '../../platform/errors.ts';
 import { feedBehind } from '../../domain/feeds.ts';
 import type { Services } from '../../services.ts';
-import { turnsBetween } from './queries.ts';
+import { scheduledChanges } from './queries.ts';
 
 const DAY_MS = 24 * 60 * 60 * 1000;
 /** A calendar shows what was, for a month, and what will be, for a year. */
@@ -18,7 +18,7 @@ export async function calendar(
   if (feed.classId !== null || person.kind === 'student') throw new AppError('not-found');
   const words = post.words(person.language).calendar;
   const t = now();
-  const turns = await turnsBetween(db, person.id, t - BEHIND_MS, t + AHEAD_MS);
+  const turns = await scheduledChanges(db, person.id, t - BEHIND_MS, t + AHEAD_MS);
   const { error, value } = createEvents(
     turns.map(({ id, kind, title, place, label, what, at }): EventAttributes => ({
       uid: `${id}-${what}-${label ?? 'all'}@sammlung`.replaceAll(' ', '_'),

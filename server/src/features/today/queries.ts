@@ -1,4 +1,4 @@
-import type { Added, Flag, RemovedByOther, RequestView, Turn } from '@sammlung/contract';
+import type { Added, Flag, RemovedByOther, RequestView, ScheduledChange } from '@sammlung/contract';
 import { sql, type SQL } from 'drizzle-orm';
 import { at, iso, rows, type Queries } from '../../db/database.ts';
 import { firstPlace } from '../../domain/grants.ts';
@@ -17,17 +17,17 @@ const things = (ownerId: string) => sql`
     select 'placement', p.id, p.folder_id, p.item_id, i.title, f.title, p.held, p.from_at, p.until_at
       from mine f join placements p on p.folder_id = f.id and p.binned_at is null join items i on i.id = p.item_id)`;
 
-type TurnRow = Omit<Turn, 'thing' | 'for'> & {
+type ScheduledChangeRow = Omit<ScheduledChange, 'thing' | 'for'> & {
   kind: 'folder' | 'placement';
   id: string;
   label: string | null;
-  colour: Turn['for'][number]['colour'];
+  colour: ScheduledChange['for'][number]['colour'];
 };
 
 /** What of a person's things goes out or ends between two instants, soonest first. */
-export function turnsBetween(db: Queries, ownerId: string, from: number, until: number) {
+export function scheduledChanges(db: Queries, ownerId: string, from: number, until: number) {
   const soon = (column: SQL) => sql`${column} > ${at(from)} and ${column} <= ${at(until)}`;
-  return rows<TurnRow>(
+  return rows<ScheduledChangeRow>(
     db,
     sql`with ${things(ownerId)},
       turns as (

@@ -5,7 +5,7 @@ import { AppError } from '../../platform/errors.ts';
 import { sentNotes } from '../../domain/sent-notes.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
-import { flagsOf, lastAdded, removedByOthers, requestsTo, turnsBetween } from './queries.ts';
+import { flagsOf, lastAdded, removedByOthers, requestsTo, scheduledChanges } from './queries.ts';
 
 /** How far ahead is looked: this week and the next one. */
 const AHEAD_MS = 14 * 24 * 60 * 60 * 1000;
@@ -20,7 +20,7 @@ export async function today(
   if (person.kind === 'student') throw new AppError('not-found');
   const t = now();
   const [turns, requests, flags, notes, added, removed, words] = await Promise.all([
-    turnsBetween(db, person.id, t, t + AHEAD_MS),
+    scheduledChanges(db, person.id, t, t + AHEAD_MS),
     requestsTo(db, person.id),
     flagsOf(db, person.id, t),
     sentNotes(db, person.id),

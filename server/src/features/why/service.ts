@@ -1,9 +1,16 @@
 import type { Why, WhyQuery } from '@sammlung/contract';
-import { explain, within, type Membership, type Obstacle, type Viewer } from '@sammlung/core';
+import {
+  explain,
+  within,
+  type Membership,
+  type Obstacle,
+  type Viewer as CoreViewer,
+} from '@sammlung/core';
 import { sql } from 'drizzle-orm';
 import type { z } from 'zod';
 import { ms, rows, toIso, type Queries } from '../../db/database.ts';
-import { askerAs } from '../../domain/access/see-as.ts';
+import type { Viewer } from '../../domain/access/access-sql.ts';
+import { viewerAs } from '../../domain/access/see-as.ts';
 import { loadLibrary } from '../../domain/access/load-library.ts';
 import { whence } from '../../domain/access/folders.ts';
 import { Rights } from '../../domain/access/rights.ts';
@@ -21,8 +28,7 @@ export async function why(
   const rights = new Rights(db, person, now());
   const placement = kind === 'placement' ? (await rights.placements([id]))[0]! : null;
   const folder = placement?.folder ?? (await rights.folder(id, 'manage'));
-  const asker = await askerAs(db, person, as, t);
-  const viewer = await viewerOf(db, asker, folder.schoolId);
+  const viewer = await toCoreViewer(db, await viewerAs(db, person, as, t), folder.schoolId);
 
   const library = await loadLibrary(db, {
     folderIds: [folder.id],
@@ -69,17 +75,15 @@ export async function why(
   };
 }
 
-type As = Awaited<ReturnType<typeof askerAs>>;
-
-/** The same asker in the words of core. */
-async function viewerOf(db: Queries, asker: As, schoolId: string): Promise<Viewer> {
-  if (asker.asClass !== undefined) {
+/** The same viewer in the words of core. */
+async function toCoreViewer(db: Queries, viewer: Viewer, schoolId: string): Promise<CoreViewer> {
+  if (viewer.asClass !== undefined) {
     const [found] = await rows<{ courseId: string }>(
       db,
-      sql`select course_id as "courseId" from classes where id = ${asker.asClass}::uuid`,
+      sql`select course_id as "courseId" from classes where id = ${viewer.asClass}::uuid`,
     );
     const membership = {
-      classId: asker.asClass,
+      classId: viewer.asClass,
       courseId: found!.courseId,
       from: null,
       until: null,
@@ -89,10 +93,10 @@ async function viewerOf(db: Queries, asker: As, schoolId: string): Promise<Viewe
       doors: [],
     };
   }
-  if (asker.personId === null) {
+  if (viewer.personId === null) {
     return {
       person: null,
-      doors: asker.doorIds.map((id) => ({ id, kind: 'public', schoolId })),
+      doors: viewer.doorIds.map((id) => ({ id, kind: 'public', schoolId })),
     };
   }
   const [found] = await rows<{ staff: boolean; memberships: Membership[] | null }>(
@@ -101,11 +105,11 @@ async function viewerOf(db: Queries, asker: As, schoolId: string): Promise<Viewe
         select json_agg(json_build_object('classId', m.class_id, 'courseId', c.course_id,
           'from', ${ms(sql`m.from_at`)}, 'until', ${ms(sql`m.until_at`)}))
         from memberships m join classes c on c.id = m.class_id where m.person_id = p.id) as memberships
-      from people p where p.id = ${asker.personId}::uuid`,
+      from people p where p.id = ${viewer.personId}::uuid`,
   );
   const { staff, memberships } = found!;
   return {
-    person: { id: asker.personId, schoolId, staff, memberships: memberships ?? [] },
+    person: { id: viewer.personId, schoolId, staff, memberships: memberships ?? [] },
     doors: [],
   };
 }

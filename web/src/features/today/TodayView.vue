@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Answer, Answered, Flag, RequestView, Thing, Today, Turn } from '@sammlung/contract';
+import type { Answer, Answered, Flag, RequestView, Thing, Today, ScheduledChange } from '@sammlung/contract';
 import { useQuery } from '@pinia/colada';
 import { computed, defineAsyncComponent, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
@@ -31,7 +31,7 @@ const to = (thing: Thing) =>
   thing.kind === 'folder'
     ? { name: 'folder', params: { folder: thing.id } }
     : { name: 'item', params: { placement: thing.id } };
-const time = (soon: Turn) => moment(soon.at);
+const time = (soon: ScheduledChange) => moment(soon.at);
 
 /** Answers once; handing out to a class tells what that does, as everywhere. */
 const answer = (request: RequestView, given: Answer, name: string) =>

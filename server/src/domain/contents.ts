@@ -1,5 +1,7 @@
 import { sql } from 'drizzle-orm';
 import { rows, type Database, type Queries } from '../db/database.ts';
+import { blobs, previews } from '../db/schema/index.ts';
+import { isPreparable } from './previews.ts';
 import type { Storage } from '../platform/storage.ts';
 
 /** Whoever lays a content down or clears it away holds this lock until the transaction ends. */
@@ -7,6 +9,16 @@ export async function lockContent(tx: Queries, schoolId: string, hash: string): 
   await tx.execute(
     sql`select pg_advisory_xact_lock(hashtextextended(${`content ${schoolId} ${hash}`}, 0))`,
   );
+}
+
+/** Notes that a content is there, and that something can be made of it where that is so. Under `lockContent`. */
+export async function recordContent(
+  tx: Queries,
+  { schoolId, hash, size, mediaType }: typeof blobs.$inferInsert & { mediaType: string },
+): Promise<void> {
+  await tx.insert(blobs).values({ schoolId, hash, size }).onConflictDoNothing();
+  if (isPreparable(mediaType))
+    await tx.insert(previews).values({ schoolId, hash, mediaType }).onConflictDoNothing();
 }
 
 /**

@@ -3,7 +3,7 @@ import { checkName, folderName, nameKey } from '@sammlung/core';
 import { sql } from 'drizzle-orm';
 import { rows, uuids, type Queries } from '../db/database.ts';
 import { AppError } from '../platform/errors.ts';
-import { lockTree } from './access/rights.ts';
+import { lockTree } from './folders.ts';
 import type { SeenFolder } from './access/folders.ts';
 import type { SignedIn } from '../platform/sessions.ts';
 

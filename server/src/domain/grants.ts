@@ -1,8 +1,12 @@
 import type { HandedUndo, Level, RosterAudience, Thing } from '@sammlung/contract';
-import { sql, type SQL } from 'drizzle-orm';
+import { and, eq, inArray, isNull, or, sql, type SQL } from 'drizzle-orm';
 import { at, ms, rows, toDate, toIso, uuids, type Queries } from '../db/database.ts';
+import { grants } from '../db/schema/index.ts';
 import { AppError } from '../platform/errors.ts';
+import type { SignedIn } from '../platform/sessions.ts';
 import type { Rights } from './access/rights.ts';
+
+export type Grant = typeof grants.$inferSelect;
 
 /** What was or will be handed out: one of the two is null. */
 export type Target = {
@@ -144,8 +148,106 @@ export async function putGrants(
 const sameTime = (a: string | null, b: string | null) =>
   toDate(a)?.getTime() === toDate(b)?.getTime();
 
+/** Hands folders that have just been made out to a class each. Resolves to the ids of the grants. */
+export async function handOutNew(
+  tx: Queries,
+  person: Pick<SignedIn, 'id' | 'schoolId'>,
+  folders: readonly { classId: string; folderId: string }[],
+): Promise<string[]> {
+  const made = await tx
+    .insert(grants)
+    .values(
+      folders.map(({ classId, folderId }) => ({
+        ...{ schoolId: person.schoolId, folderId, classId, createdBy: person.id },
+        audienceKind: 'class' as const,
+      })),
+    )
+    .onConflictDoNothing()
+    .returning({ id: grants.id });
+  return made.map(({ id }) => id);
+}
+
+/** What is handed out by a grant that has not been taken back; null where there is none. */
+export async function grantById(db: Queries, id: string): Promise<Grant | null> {
+  const [found] = await db
+    .select()
+    .from(grants)
+    .where(and(eq(grants.id, id), isNull(grants.takenBackAt)));
+  return found ?? null;
+}
+
+/** Gives a grant other terms. */
+export async function changeTerms(
+  tx: Queries,
+  id: string,
+  { level, from, until }: Terms,
+): Promise<void> {
+  await tx
+    .update(grants)
+    .set({ level, fromAt: toDate(from), untilAt: toDate(until) })
+    .where(eq(grants.id, id));
+}
+
+/** Takes grants back that are in force. */
+export async function takeBackGrants(
+  tx: Queries,
+  ids: readonly string[],
+  by: { readonly personId: string; readonly t: number },
+): Promise<void> {
+  await tx
+    .update(grants)
+    .set({ takenBackAt: new Date(by.t), takenBackBy: by.personId })
+    .where(and(inArray(grants.id, [...ids]), isNull(grants.takenBackAt)));
+}
+
+/** Undoes a taking back. Throws `audience-unknown` where the class or course has been removed. */
+export async function restoreGrants(tx: Queries, ids: readonly string[]): Promise<void> {
+  const found = await tx
+    .update(grants)
+    .set({ takenBackAt: null, takenBackBy: null })
+    .where(inArray(grants.id, [...ids]))
+    .returning({ audienceId: grants.audienceId });
+  await refuseRemoved(
+    tx,
+    found.map((g) => g.audienceId),
+  );
+}
+
+/** Classes and courses, by their ids. */
+export interface ClassesAndCourses {
+  readonly classIds: readonly string[];
+  readonly courseIds: readonly string[];
+}
+
+const handedTo = ({ classIds, courseIds }: ClassesAndCourses) =>
+  or(inArray(grants.classId, [...classIds]), inArray(grants.courseId, [...courseIds]));
+
+/** Takes back all that is handed out to classes and courses that are removed, at the instant of their removal. */
+export async function takeBackFrom(
+  tx: Queries,
+  audiences: ClassesAndCourses,
+  by: { readonly personId: string; readonly t: number },
+): Promise<void> {
+  await tx
+    .update(grants)
+    .set({ takenBackAt: new Date(by.t), takenBackBy: by.personId })
+    .where(and(handedTo(audiences), isNull(grants.takenBackAt)));
+}
+
+/** Undoes `takeBackFrom`: what was taken back at that instant, and nothing else. */
+export async function giveBackTo(
+  tx: Queries,
+  audiences: ClassesAndCourses,
+  removedAt: Date,
+): Promise<void> {
+  await tx
+    .update(grants)
+    .set({ takenBackAt: null, takenBackBy: null })
+    .where(and(handedTo(audiences), eq(grants.takenBackAt, removedAt)));
+}
+
 /** Whether every class and course of these is one that is there, for `audience-unknown`. */
-export async function refuseRemoved(db: Queries, audienceIds: readonly string[]): Promise<void> {
+async function refuseRemoved(db: Queries, audienceIds: readonly string[]): Promise<void> {
   const removed = await rows(
     db,
     sql`select id from classes where id = any (${uuids(audienceIds)}) and removed_at is not null

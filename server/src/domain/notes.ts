@@ -3,6 +3,7 @@ import { sql } from 'drizzle-orm';
 import type { Library, Viewer } from '@sammlung/core';
 import { at, ms, rows, uuids, type Database, type Queries } from '../db/database.ts';
 import { notes } from '../db/schema/index.ts';
+import { inSpan } from './spans.ts';
 import { pathTo } from './grants.ts';
 import { loadLibrary } from './access/load-library.ts';
 import { loadPeople } from './access/load-world.ts';
@@ -149,6 +150,23 @@ export async function withdrawNotes(tx: Queries, grantIds: readonly string[]): P
     where n.id = m.note_id and n.grant_id = any (${uuids(grantIds)}) and m.state = 'waiting'`);
 }
 
+/** Lets the mails of a person's note that did not arrive be tried again. Resolves to whether it is theirs. */
+export async function sendFailedAgain(
+  db: Queries,
+  noteId: string,
+  senderId: string,
+  t: number,
+): Promise<boolean> {
+  const found = await rows(
+    db,
+    sql`with mine as (select id from notes where id = ${noteId}::uuid and created_by = ${senderId}::uuid),
+      again as (update mails m set state = 'waiting', tries = 0, due_at = ${at(t)} from mine
+        where m.note_id = mine.id and m.state = 'failed')
+      select id from mine`,
+  );
+  return found.length > 0;
+}
+
 function mailOf(
   { locale, note }: Words,
   sender: SignedIn,
@@ -193,8 +211,7 @@ async function reachedBy(tx: Queries, grantIds: readonly string[], senderId: str
           or (g.audience_kind in ('class', 'course') and exists (
             select from memberships m join classes c on c.id = m.class_id
             where m.person_id = p.id and (c.id = g.class_id or c.course_id = g.course_id)
-              and (m.from_at is null or m.from_at <= greatest(g.from_at, ${at(t)}))
-              and (m.until_at is null or m.until_at > greatest(g.from_at, ${at(t)})))))
+              and ${inSpan(sql`m`, sql`greatest(g.from_at, ${at(t)})`)})))
       where g.id = any (${uuids(grantIds)}) and g.taken_back_at is null
       order by p.id, g.from_at nulls first`,
   );

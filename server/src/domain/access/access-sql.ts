@@ -1,5 +1,6 @@
 import { sql, type SQL } from 'drizzle-orm';
 import { at, uuids } from '../../db/database.ts';
+import { inSpan } from '../spans.ts';
 
 /**
  * The access rule of core/access, in SQL. Every query that shows somebody something is put together from these
@@ -71,7 +72,7 @@ export function waysInTable({ me, doors, asClass, t }: AccessParams): SQL {
     select v.kind, v.id, m.class_id, false
       from memberships m join classes c on c.id = m.class_id,
       lateral (values ('class', c.id), ('course', c.course_id)) v (kind, id)
-      where m.person_id = ${me} and ${within(sql`m`, t)}
+      where m.person_id = ${me} and ${inSpan(sql`m`, t)}
     union all
     select v.kind, p.school_id, null, v.kind = 'staff'
       from people p, lateral (values ('staff'), ('school')) v (kind)
@@ -141,15 +142,10 @@ export function seesPlacement(p: SQL, f: SQL, params: AccessParams): SQL {
 
 /** Whether the handing out `h` is, at `t`, to the audience of the way in `k`. */
 export function handedTo(h: SQL, k: SQL, { t }: AccessParams): SQL {
-  return sql`(${h}.audience_kind = ${k}.kind and ${h}.audience_id = ${k}.id and ${within(h, t)})`;
-}
-
-/** Whether `t` lies in the span of a row. */
-function within(row: SQL, t: SQL): SQL {
-  return sql`((${row}.from_at is null or ${row}.from_at <= ${t}) and (${row}.until_at is null or ${t} < ${row}.until_at))`;
+  return sql`(${h}.audience_kind = ${k}.kind and ${h}.audience_id = ${k}.id and ${inSpan(h, t)})`;
 }
 
 /** Whether a node is out, by the release of a class in `release_` where there is one, else by its own. */
 function out(node: SQL, t: SQL): SQL {
-  return sql`(case when release_.id is null then not ${node}.held and ${within(node, t)} else not release_.held and ${within(sql`release_`, t)} end)`;
+  return sql`(case when release_.id is null then not ${node}.held and ${inSpan(node, t)} else not release_.held and ${inSpan(sql`release_`, t)} end)`;
 }

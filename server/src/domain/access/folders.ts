@@ -41,7 +41,7 @@ export interface SeenFolder {
   readonly right: SeenRight;
   /** Whether any folder lies in it, seen or not, the Bin left out. */
   readonly parent: boolean;
-  /** The ways on which the viewer comes through to it, for accessParams about what lies in it. */
+  /** The ways on which the viewer comes through to it, for asking about what lies in it. */
   readonly openWaysIn: readonly OpenWayIn[];
   readonly crumbs: readonly { id: string; title: string }[];
 }

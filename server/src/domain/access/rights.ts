@@ -199,10 +199,3 @@ export function mayChangeItem(
     itemOwnerId === personId || (allows(folder.right, 'manage') && folder.ownerId === itemOwnerId)
   );
 }
-
-/** Changes to the folders of one library wait for each other. Only within a transaction. */
-export async function lockTree(tx: Queries, ownerId: string): Promise<void> {
-  await tx.execute(
-    sql`select pg_advisory_xact_lock(hashtextextended('folders of ' || ${ownerId}::text, 0))`,
-  );
-}

@@ -1,6 +1,7 @@
 import type { AudienceChoice, AudienceChoices } from '@sammlung/contract';
 import { sql } from 'drizzle-orm';
 import { at, rows } from '../../db/database.ts';
+import { inSpan } from '../../domain/spans.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
@@ -24,21 +25,20 @@ export async function audienceChoices(
       [sql`true`, ...words.map((word) => sql`position(${word}::text in lower(${name})) > 0`)],
       sql` and `,
     );
-  const here = (m: ReturnType<typeof sql>) =>
-    sql`(${m}.from_at is null or ${m}.from_at <= ${at(now())}) and (${m}.until_at is null or ${m}.until_at > ${at(now())})`;
+  const here = inSpan(sql`m`, at(now()));
   const taught = sql`exists (select from course_teachers t where t.course_id = k.id and t.person_id = ${person.id}::uuid)`;
   const found = await rows<AudienceChoice & { rank: number }>(
     db,
     sql`select * from (
       select 0 as rank, 'class' as kind, c.id, c.code as label, c.colour, k.title as about,
-        (select count(distinct m.person_id)::int from memberships m where m.class_id = c.id and ${here(sql`m`)}) as people
+        (select count(distinct m.person_id)::int from memberships m where m.class_id = c.id and ${here}) as people
       from classes c join courses k on k.id = c.course_id join years y on y.id = c.year_id
       where c.school_id = ${person.schoolId}::uuid and y.closed_at is null and c.removed_at is null
         and (${all} or ${taught}) and ${named(sql`c.code || ' ' || k.title`)}
       union all
       select 1, 'course', k.id, k.title, k.colour, '',
         (select count(distinct m.person_id)::int from memberships m join classes c on c.id = m.class_id
-          where c.course_id = k.id and ${here(sql`m`)})
+          where c.course_id = k.id and ${here})
       from courses k join years y on y.id = k.year_id
       where k.school_id = ${person.schoolId}::uuid and y.closed_at is null and k.removed_at is null
         and (${all} or ${taught}) and ${named(sql`k.title`)}

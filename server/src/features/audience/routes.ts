@@ -15,7 +15,7 @@ import { viewerOf } from '../../domain/access/viewer.ts';
 import { signedIn } from '../../platform/sessions.ts';
 import { audienceChoices } from './choices.ts';
 import { folderAudience } from './panel.ts';
-import { changeGrant, handOut, restoreGrants, takeBack } from './service.ts';
+import { changeGrant, handOut, handOutAgain, takeBack } from './service.ts';
 
 export async function audienceRoutes(app: App) {
   const { services } = app;
@@ -48,7 +48,7 @@ export async function audienceRoutes(app: App) {
     return reply.code(204).send(null);
   });
   app.post('/api/grants/restore', { schema: several }, async (request, reply) => {
-    await restoreGrants(services, signedIn(request), request.body.grants);
+    await handOutAgain(services, signedIn(request), request.body.grants);
     return reply.code(204).send(null);
   });
 }

@@ -1,9 +1,7 @@
 import type { GrantChange, HandedOut, HandOut } from '@sammlung/contract';
-import { and, eq, inArray, isNull } from 'drizzle-orm';
 import type { z } from 'zod';
-import { toDate, toIso } from '../../db/database.ts';
-import { grants } from '../../db/schema/index.ts';
-import { decidableGrants, putGrants, refuseRemoved, targetsOf } from '../../domain/grants.ts';
+import { toIso } from '../../db/database.ts';
+import { changeTerms, decidableGrants, grantById, putGrants, restoreGrants, takeBackGrants, targetsOf } from '../../domain/grants.ts';
 import { Rights } from '../../domain/access/rights.ts';
 import { queueNote, withdrawNotes } from '../../domain/notes.ts';
 import { AppError } from '../../platform/errors.ts';
@@ -51,18 +49,12 @@ export async function changeGrant(
   refuseEndBeforeStart(change);
   return db.transaction(async (tx) => {
     await decidableGrants(new Rights(tx, person, now()), [grantId]);
-    const [known] = await tx
-      .select()
-      .from(grants)
-      .where(and(eq(grants.id, grantId), isNull(grants.takenBackAt)));
+    const known = await grantById(tx, grantId);
     if (!known) throw new AppError('not-found');
     const colleagues = known.audienceKind === 'staff' || known.audienceKind === 'person';
     if (change.level !== 'view' && !(colleagues && known.folderId))
       throw new AppError('level-not-possible');
-    await tx
-      .update(grants)
-      .set({ level: change.level, fromAt: toDate(change.from), untilAt: toDate(change.until) })
-      .where(eq(grants.id, grantId));
+    await changeTerms(tx, grantId, change);
     return { level: known.level, from: toIso(known.fromAt), until: toIso(known.untilAt) };
   });
 }
@@ -71,26 +63,15 @@ export async function takeBack({ db, now }: Needs, person: SignedIn, ids: readon
   const t = now();
   await db.transaction(async (tx) => {
     await decidableGrants(new Rights(tx, person, t), ids);
-    await tx
-      .update(grants)
-      .set({ takenBackAt: new Date(t), takenBackBy: person.id })
-      .where(and(inArray(grants.id, [...ids]), isNull(grants.takenBackAt)));
+    await takeBackGrants(tx, ids, { personId: person.id, t });
     await withdrawNotes(tx, ids);
   });
 }
 
 /** Undoes a taking back: the handings out are in force again as they were. */
-export async function restoreGrants({ db, now }: Needs, person: SignedIn, ids: readonly string[]) {
+export async function handOutAgain({ db, now }: Needs, person: SignedIn, ids: readonly string[]) {
   await db.transaction(async (tx) => {
     await decidableGrants(new Rights(tx, person, now()), ids);
-    const found = await tx
-      .update(grants)
-      .set({ takenBackAt: null, takenBackBy: null })
-      .where(inArray(grants.id, [...ids]))
-      .returning({ audienceId: grants.audienceId });
-    await refuseRemoved(
-      tx,
-      found.map((g) => g.audienceId),
-    );
+    await restoreGrants(tx, ids);
   });
 }

@@ -201,3 +201,22 @@ export async function destroy(
     await tx.execute(statement);
   return hashes;
 }
+
+/** Whose folders these are. */
+export async function ownersOf(db: Queries, folderIds: readonly string[]): Promise<string[]> {
+  const found = await rows<{ ownerId: string }>(
+    db,
+    sql`select distinct owner_id as "ownerId" from folders where id = any (${uuids(folderIds)})`,
+  );
+  return found.map(({ ownerId }) => ownerId);
+}
+
+/** Whether a folder, or something above it, is in the Bin. */
+export async function liesInBin(tx: Queries, folderId: string | null): Promise<boolean> {
+  if (folderId === null) return false;
+  const found = await rows(
+    tx,
+    sql`select f.id from folders f where f.id = ${folderId}::uuid and ${gone(sql`f.path`)}`,
+  );
+  return found.length > 0;
+}

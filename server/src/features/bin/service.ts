@@ -1,12 +1,25 @@
 import type { Bin, Binned, EmptyBin, IntoBin, OutOfBin, Restored } from '@sammlung/contract';
 import { FILE_NAME_LIMIT, freeTitle, nameKey } from '@sammlung/core';
-import { eq, inArray, sql, type SQL } from 'drizzle-orm';
 import type { z } from 'zod';
-import { rows, type Queries } from '../../db/database.ts';
-import { nextFolderPosition, nextPosition } from '../../domain/positions.ts';
-import { folders, items, placements } from '../../db/schema/index.ts';
+import type { Queries } from '../../db/database.ts';
 import type { SeenFolder } from '../../domain/access/folders.ts';
-import { lockTree, mayChangeItem, Rights } from '../../domain/access/rights.ts';
+import { mayChangeItem, Rights } from '../../domain/access/rights.ts';
+import {
+  binFolders,
+  folderById,
+  folderNamesIn,
+  lockTree,
+  lockTrees,
+  unbinFolder,
+  type Folder,
+} from '../../domain/folders.ts';
+import {
+  binPlacements,
+  changeItem,
+  itemNamesIn,
+  lockedPlacement,
+  unbinPlacement,
+} from '../../domain/placements.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
@@ -17,7 +30,9 @@ import {
   destroy,
   giveBack,
   inBin,
+  liesInBin,
   lockForGood,
+  ownersOf,
   ownersOverdue,
   type InBin,
 } from './queries.ts';
@@ -59,11 +74,8 @@ export async function intoBin(
     const taken = await rights.placements(idsOf(things, 'placement'));
     if (taken.some((placement) => placement.binned)) throw new AppError('not-found');
     const ids = taken.map((placement) => placement.id);
-    await tx
-      .update(folders)
-      .set(at)
-      .where(inArray(folders.id, idsOf(things, 'folder')));
-    await tx.update(placements).set(at).where(inArray(placements.id, ids));
+    await binFolders(tx, idsOf(things, 'folder'), at);
+    await binPlacements(tx, ids, at);
     return { lastPlaces: await countLastPlaces(tx, ids) };
   });
 }
@@ -83,24 +95,13 @@ export async function outOfBin(
   const folderIds = idsOf(things, 'folder');
   return db.transaction(async (tx) => {
     const renamed: string[] = [];
-    for (const owner of await ownersOf(tx, folderIds)) await lockTree(tx, owner);
+    await lockTrees(tx, await ownersOf(tx, folderIds));
     for (const id of folderIds) renamed.push(...(await folderBack(tx, person, t, id, to)));
     for (const id of idsOf(things, 'placement'))
       renamed.push(...(await itemBack(tx, person, t, id, to)));
     return { renamed };
   });
 }
-
-/** Whose folders these are, in an order that is the same for everybody. */
-async function ownersOf(tx: Queries, folderIds: readonly string[]): Promise<string[]> {
-  const found = await tx
-    .select({ ownerId: folders.ownerId })
-    .from(folders)
-    .where(inArray(folders.id, [...folderIds]));
-  return [...new Set(found.map(({ ownerId }) => ownerId))].sort();
-}
-
-type Folder = typeof folders.$inferSelect;
 
 async function folderBack(
   tx: Queries,
@@ -109,7 +110,7 @@ async function folderBack(
   id: string,
   to: string | null | undefined,
 ): Promise<string[]> {
-  const [folder] = await tx.select().from(folders).where(eq(folders.id, id));
+  const folder = await folderById(tx, id);
   const own = folder?.ownerId === person.id;
   if (!folder || (!own && folder.binnedBy !== person.id)) throw new AppError('not-found');
   if (!folder.binnedAt) return [];
@@ -118,14 +119,14 @@ async function folderBack(
   let title = folder.title;
   if (to === undefined || !own) {
     if (own && (await liesInBin(tx, folder.parentId))) throw new AppError('place-gone');
-    title = await putBack(tx, folder, folder.parentId);
+    title = await putBack(tx, folder, folder.parentId, false);
     // Judged where it lies again: whoever may not take it away from there may not bring it back.
     if (!own) await new Rights(tx, person, t).removableFolders([id]);
   }
   if (to !== undefined) {
     const target = to === null ? null : await new Rights(tx, person, t).folder(to, 'add');
     if (target && target.ownerId !== folder.ownerId) throw new AppError('other-library');
-    title = await putBack(tx, folder, to, nextFolderPosition(folder.ownerId, to));
+    title = await putBack(tx, folder, to, true);
   }
   return title === folder.title ? [] : [title];
 }
@@ -133,20 +134,15 @@ async function folderBack(
 /** Takes a folder out of the Bin into another one; resolves to the name under which it now lies there. */
 async function putBack(
   tx: Queries,
-  { id, ownerId, title: was }: Folder,
+  folder: Folder,
   parentId: string | null,
-  position?: SQL,
+  last: boolean,
 ): Promise<string> {
-  const siblings = await rows<{ key: string }>(
-    tx,
-    sql`select name_key as key from folders where binned_at is null and id <> ${id}::uuid
-      and owner_id = ${ownerId}::uuid and parent_id is not distinct from ${parentId}::uuid`,
+  const title = freeTitle(
+    folder.title,
+    await folderNamesIn(tx, folder.ownerId, parentId, folder.id),
   );
-  const title = freeTitle(was, new Set(siblings.map(({ key }) => key)));
-  await tx
-    .update(folders)
-    .set({ title, parentId, binnedAt: null, binnedBy: null, ...(position && { position }) })
-    .where(eq(folders.id, id));
+  await unbinFolder(tx, folder, { title, parentId, last });
   return title;
 }
 
@@ -157,15 +153,7 @@ async function itemBack(
   id: string,
   to: string | null | undefined,
 ): Promise<string[]> {
-  // The item first, as whoever deletes for good does it: the two wait for each other.
-  await tx.execute(
-    sql`select from items where id = (select item_id from placements where id = ${id}::uuid) for update`,
-  );
-  const [found] = await tx
-    .select({ placement: placements, item: items })
-    .from(placements)
-    .innerJoin(items, eq(items.id, placements.itemId))
-    .where(eq(placements.id, id));
+  const found = await lockedPlacement(tx, id);
   const own = found?.item.ownerId === person.id;
   if (!found || (!own && found.placement.binnedBy !== person.id)) throw new AppError('not-found');
   const { placement, item } = found;
@@ -177,31 +165,19 @@ async function itemBack(
     : (await rights.placements([id]))[0]!.folder;
   const target = to === undefined ? folder : await rights.folder(to, 'add');
   if (!own && target.ownerId !== folder.ownerId) throw new AppError('other-library');
-  const siblings = await rows<{ key: string; itemId: string }>(
-    tx,
-    sql`select name_key as key, item_id as "itemId" from placements
-      where folder_id = ${target.id}::uuid and binned_at is null`,
-  );
-  if (siblings.some((s) => s.itemId === item.id)) throw new AppError('already-here');
+  const siblings = await itemNamesIn(tx, target.id);
+  if ([...siblings.values()].includes(item.id)) throw new AppError('already-here');
   const suffix = item.extension === '' ? '' : `.${item.extension}`;
-  const title = freeTitle(item.title, new Set(siblings.map(({ key }) => key)), {
+  const title = freeTitle(item.title, new Set(siblings.keys()), {
     suffix,
     limit: FILE_NAME_LIMIT - suffix.length,
   });
   const renamed = nameKey(title) !== nameKey(item.title);
   if (renamed) {
     if (!mayChangeItem(person.id, folder, item.ownerId)) throw new AppError('name-taken');
-    await tx.update(items).set({ title }).where(eq(items.id, item.id));
+    await changeItem(tx, item.id, { title });
   }
-  await tx
-    .update(placements)
-    .set({
-      folderId: target.id,
-      binnedAt: null,
-      binnedBy: null,
-      ...(to !== undefined && { position: nextPosition(target.id) }),
-    })
-    .where(eq(placements.id, id));
+  await unbinPlacement(tx, id, { folderId: target.id, last: to !== undefined });
   return renamed ? [title] : [];
 }
 
@@ -213,16 +189,6 @@ async function targetOf(rights: Rights, was: string, to: string | undefined): Pr
     if (to === undefined && error instanceof AppError) throw new AppError('place-gone');
     throw error;
   }
-}
-
-async function liesInBin(tx: Queries, folderId: string | null): Promise<boolean> {
-  if (folderId === null) return false;
-  const found = await rows(
-    tx,
-    sql`select n.id from folders f join folders n on n.id = any (f.path)
-      where f.id = ${folderId}::uuid and n.binned_at is not null`,
-  );
-  return found.length > 0;
 }
 
 /** Deletes things of the person's Bin for good, or all of it. Throws `not-found` for what is not there any more. */

@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { at, rows, uuids, type Queries } from '../../db/database.ts';
+import { inSpan } from '../../domain/spans.ts';
 import {
   accessParams,
   handedTo,
@@ -54,7 +55,7 @@ export async function headcounts(
     sql`with here as materialized (
         select c.id as class_id, c.course_id, m.person_id from classes c join memberships m on m.class_id = c.id
         where (c.id = any (${uuids(classIds)}) or c.course_id = any (${uuids(courseIds)}))
-          and (m.from_at is null or m.from_at <= ${at(t)}) and (m.until_at is null or m.until_at > ${at(t)}))
+          and ${inSpan(sql`m`, at(t))})
       select class_id as id, count(distinct person_id)::int as people from here group by class_id
       union all select course_id, count(distinct person_id)::int from here group by course_id
       union all select ${schoolId}::uuid, count(*)::int from people where school_id = ${schoolId}::uuid`,

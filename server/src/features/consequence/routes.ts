@@ -1,7 +1,7 @@
 import { Change, Confidential, Consequences, Nothing } from '@sammlung/contract';
 import type { App } from '../../app-type.ts';
 import { signedIn } from '../../platform/sessions.ts';
-import { confidentialWords, setConfidentialWords } from '../../domain/confidential.ts';
+import { confidentialWords, setConfidentialWords } from '../../domain/teacher-settings.ts';
 import { consequences } from './service.ts';
 
 export async function consequenceRoutes(app: App) {

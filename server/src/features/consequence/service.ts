@@ -1,6 +1,6 @@
 import type { Change, Consequences } from '@sammlung/contract';
 import { allows } from '@sammlung/core';
-import { confidentialWords } from '../../domain/confidential.ts';
+import { confidentialWords } from '../../domain/teacher-settings.ts';
 import { previewChange } from '../../domain/access/preview-change.ts';
 import { decidableGrants, targetsOf } from '../../domain/grants.ts';
 import { Rights } from '../../domain/access/rights.ts';

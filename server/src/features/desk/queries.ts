@@ -58,3 +58,12 @@ export function originsIn(db: Queries, viewer: Viewer, folderId: string) {
       where p.folder_id = ${folderId}::uuid and p.binned_at is null`,
   );
 }
+
+/** The folder of a person that is in no other one, the Bin left out; null where there is none. */
+export async function topFolderOf(db: Queries, personId: string): Promise<string | null> {
+  const [found] = await rows<{ id: string }>(
+    db,
+    sql`select id from folders where owner_id = ${personId}::uuid and parent_id is null and binned_at is null`,
+  );
+  return found?.id ?? null;
+}

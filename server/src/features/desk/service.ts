@@ -1,20 +1,19 @@
 import type { Copied, Copying, Desk, Origins, Thing } from '@sammlung/contract';
 import { freeFileTitle, freeTitle, nameKey, withExtension } from '@sammlung/core';
-import { and, eq, isNull, sql } from 'drizzle-orm';
 import type { z } from 'zod';
-import { rows, type Queries } from '../../db/database.ts';
+import type { Queries } from '../../db/database.ts';
 import { viewerOf } from '../../domain/access/viewer.ts';
-import { nextFolderPosition, nextPosition } from '../../domain/positions.ts';
-import { folders, items, placements } from '../../db/schema/index.ts';
 import { thingsBelow, type ItemRecord } from '../../domain/access/below.ts';
-import { lockTree, Rights } from '../../domain/access/rights.ts';
+import { Rights } from '../../domain/access/rights.ts';
+import { addFolder, folderNamesIn, lockTree } from '../../domain/folders.ts';
+import { addItem, addPlacement, changeItem, itemById, itemNamesIn } from '../../domain/placements.ts';
 import type { Viewer } from '../../domain/access/access-sql.ts';
 import { AppError } from '../../platform/errors.ts';
 import { lockRoom, quotaOf, refuseBeyondQuota, usedBy } from '../../domain/quota.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import { addVersion } from '../../domain/versions.ts';
-import { heldBy, originalsOf, originsIn, type Original } from './queries.ts';
+import { heldBy, originalsOf, originsIn, topFolderOf, type Original } from './queries.ts';
 
 type Needs = Pick<Services, 'db' | 'now' | 'settings'>;
 
@@ -31,24 +30,16 @@ export async function deskOf({ db, settings }: Needs, person: SignedIn): Promise
 
 async function deskFolder(tx: Queries, person: SignedIn): Promise<string> {
   if (person.kind !== 'student') throw new AppError('not-found');
-  const find = () =>
-    tx
-      .select({ id: folders.id })
-      .from(folders)
-      .where(
-        and(eq(folders.ownerId, person.id), isNull(folders.parentId), isNull(folders.binnedAt)),
-      );
-  const [known] = await find();
-  if (known) return known.id;
+  const known = await topFolderOf(tx, person.id);
+  if (known) return known;
   // Two pages that ask for it at once get the same one.
   await lockTree(tx, person.id);
-  const [meanwhile] = await find();
-  if (meanwhile) return meanwhile.id;
-  const [made] = await tx
-    .insert(folders)
-    .values({ schoolId: person.schoolId, ownerId: person.id, createdBy: person.id, title: DESK })
-    .returning({ id: folders.id });
-  return made!.id;
+  const meanwhile = await topFolderOf(tx, person.id);
+  if (meanwhile) return meanwhile;
+  return addFolder(tx, {
+    ...{ schoolId: person.schoolId, ownerId: person.id, createdBy: person.id },
+    ...{ parentId: null, title: DESK },
+  });
 }
 
 /**
@@ -122,22 +113,11 @@ async function refuseTooMuch(
 }
 
 async function copyFolder(tx: Queries, person: SignedIn, parentId: string, title: string) {
-  const siblings = await rows<{ key: string }>(
-    tx,
-    sql`select name_key as key from folders where parent_id = ${parentId}::uuid and binned_at is null`,
-  );
-  const [made] = await tx
-    .insert(folders)
-    .values({
-      schoolId: person.schoolId,
-      ownerId: person.id,
-      createdBy: person.id,
-      parentId,
-      title: freeTitle(title, new Set(siblings.map(({ key }) => key))),
-      position: nextFolderPosition(person.id, parentId),
-    })
-    .returning({ id: folders.id });
-  return made!.id;
+  const siblings = await folderNamesIn(tx, person.id, parentId);
+  return addFolder(tx, {
+    ...{ schoolId: person.schoolId, ownerId: person.id, createdBy: person.id, parentId },
+    title: freeTitle(title, siblings),
+  });
 }
 
 async function copyItem(
@@ -149,36 +129,23 @@ async function copyItem(
   t: number,
 ): Promise<string> {
   const { description, lessonDate, versionId, hash, size, mediaType, originalName } = original;
-  const siblings = await tx
-    .select({ key: placements.nameKey })
-    .from(placements)
-    .where(and(eq(placements.folderId, folderId), isNull(placements.binnedAt)));
-  const taken = new Set(siblings.map(({ key }) => key));
+  const taken = new Set((await itemNamesIn(tx, folderId)).keys());
   const { schoolId, id: personId } = person;
   const createdAt = new Date(t);
-  const [item] = await tx
-    .insert(items)
-    .values({
-      ...{ schoolId, ownerId: personId, kind, extension, url, body, description, lessonDate },
-      ...{ createdAt, copyOfItemId: itemId, copyOfVersionId: versionId },
-      title: taken.has(nameKey(withExtension(title, extension)))
-        ? freeFileTitle({ title, extension }, taken)
-        : title,
-    })
-    .returning({ id: items.id });
+  const copyId = await addItem(tx, {
+    ...{ schoolId, ownerId: personId, kind, extension, url, body, description, lessonDate },
+    ...{ createdAt, copyOfItemId: itemId, copyOfVersionId: versionId },
+    title: taken.has(nameKey(withExtension(title, extension)))
+      ? freeFileTitle({ title, extension }, taken)
+      : title,
+  });
   if (hash !== null)
-    await addVersion(tx, item!.id, {
+    await addVersion(tx, copyId, {
       ...{ schoolId, hash, size: size!, mediaType: mediaType! },
       ...{ originalName: originalName!, createdBy: personId, createdAt },
     });
-  const [placement] = await tx
-    .insert(placements)
-    .values({
-      ...{ schoolId, folderId, itemId: item!.id, addedBy: personId, addedAt: createdAt },
-      position: nextPosition(folderId),
-    })
-    .returning({ id: placements.id });
-  return placement!.id;
+  const putting = { schoolId, addedBy: personId, addedAt: createdAt };
+  return addPlacement(tx, { ...putting, folderId, itemId: copyId });
 }
 
 /** Where the copies in a folder of the desk come from, and whether the original has a newer version. */
@@ -208,7 +175,7 @@ export async function renewCopy(
     const origin = found.find((one) => one.placementId === placementId);
     if (!origin || origin.state === 'gone') throw new AppError('not-found');
     if (origin.state === 'same') return;
-    const [copy] = await tx.select().from(items).where(eq(items.id, itemId)).for('update');
+    const copy = await itemById(tx, itemId, true);
     const [original] = await originalsOf(tx, [copy!.copyOfItemId!]);
     await lockTree(tx, person.id);
     await refuseTooMuch(tx, settings, person, [original!]);
@@ -218,6 +185,6 @@ export async function renewCopy(
       ...{ hash: hash!, size: size!, mediaType: mediaType!, originalName: originalName! },
       createdAt: new Date(t),
     });
-    await tx.update(items).set({ copyOfVersionId: versionId }).where(eq(items.id, itemId));
+    await changeItem(tx, itemId, { copyOfVersionId: versionId });
   });
 }

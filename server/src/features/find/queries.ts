@@ -9,6 +9,7 @@ import {
   type Database,
   type Queries,
 } from '../../db/database.ts';
+import { inSpan } from '../../domain/spans.ts';
 import {
   accessParams,
   handedTo,
@@ -202,7 +203,7 @@ export async function filtersFor(db: Queries, personId: string, t: number) {
     sql`select c.id, c.code, c.colour, c.year_id as "yearId" from classes c
       where c.removed_at is null and (c.course_id in (select course_id from course_teachers where person_id = ${personId}::uuid)
         or c.id in (select class_id from memberships m where m.person_id = ${personId}::uuid
-          and (m.from_at is null or m.from_at <= ${at(t)}) and (m.until_at is null or m.until_at > ${at(t)})))
+          and ${inSpan(sql`m`, at(t))}))
       order by c.code collate natural_order`,
   );
   const years = await rows<{ id: string; label: string }>(

@@ -1,8 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import { fileName } from '@sammlung/core';
 import type { Upload } from '@tus/utils';
-import { and, eq, lt } from 'drizzle-orm';
-import { announced } from '../../db/schema/index.ts';
 import { viewerOf } from '../../domain/access/viewer.ts';
 import { folderFor } from '../../domain/access/folders.ts';
 import { AppError } from '../../platform/errors.ts';
@@ -10,6 +8,7 @@ import { giveUpRoom, noteReceived, takeRoom } from '../../domain/quota.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import { isCode } from '../../platform/storage.ts';
+import { idleUploads } from './queries.ts';
 import type { Uploads } from './uploads.ts';
 
 /** Uploads from their announcement until they are placed or given up, with the room they take. */
@@ -54,22 +53,14 @@ export async function noteArrived({ db, now }: Needs, tus: Uploads, uploadId: st
 /** Ends uploads that are a week old, and gives back the room of those that are no more. */
 export async function endUploads({ db, now }: Needs, tus: Uploads): Promise<void> {
   await tus.cleanUp();
-  const open = await db
-    .select({ id: announced.id })
-    .from(announced)
-    .where(lt(announced.touchedAt, new Date(now() - JUST_BEGUN_MS)));
-  for (const { id } of open) if (!(await openUpload(tus, id))) await giveUpRoom(db, id);
+  for (const id of await idleUploads(db, new Date(now() - JUST_BEGUN_MS), null))
+    if (!(await openUpload(tus, id))) await giveUpRoom(db, id);
 }
 
 /** Gives up a person's uploads with which nobody has gone on for a day. Resolves to how many there were. */
 async function endIdle({ db, now }: Needs, tus: Uploads, person: SignedIn): Promise<number> {
-  const idle = await db
-    .select({ id: announced.id })
-    .from(announced)
-    .where(
-      and(eq(announced.personId, person.id), lt(announced.touchedAt, new Date(now() - IDLE_MS))),
-    );
-  for (const { id } of idle) {
+  const idle = await idleUploads(db, new Date(now() - IDLE_MS), person.id);
+  for (const id of idle) {
     if (await openUpload(tus, id)) await tus.store.remove(id);
     await giveUpRoom(db, id);
   }

@@ -17,12 +17,9 @@ import {
   withExtension,
   type FileName,
 } from '@sammlung/core';
-import { and, eq, isNull, sql } from 'drizzle-orm';
 import type { z } from 'zod';
-import { rows, type Queries } from '../../db/database.ts';
+import type { Queries } from '../../db/database.ts';
 import { viewerOf } from '../../domain/access/viewer.ts';
-import { nextPosition } from '../../domain/positions.ts';
-import { blobs, items, placements, previews, uploads, versions } from '../../db/schema/index.ts';
 import { folderFor, type SeenFolder } from '../../domain/access/folders.ts';
 import { mayChangeItem, Rights } from '../../domain/access/rights.ts';
 import { AppError } from '../../platform/errors.ts';
@@ -31,12 +28,24 @@ import type { SignedIn } from '../../platform/sessions.ts';
 import { giveUpRoom, lockRoom, quotaOf, refuseBeyondQuota, usedBy } from '../../domain/quota.ts';
 import { isPreparable, sendToPrepare } from '../../domain/previews.ts';
 import type { Storage } from '../../platform/storage.ts';
-import { lockContent, sweep } from '../../domain/contents.ts';
+import { lockContent, recordContent, sweep } from '../../domain/contents.ts';
+import { addItem, addPlacement, itemById, itemNamesIn } from '../../domain/placements.ts';
 import { addVersion, withdrawVersion } from '../../domain/versions.ts';
 import type { Settings } from '../../settings.ts';
 import { mediaTypeOf } from './media-type.ts';
 import { isGone, ownUpload } from './open-uploads.ts';
-import { lyingElsewhere, lyingIn, placesOf } from './queries.ts';
+import {
+  changeUpload,
+  lockIntake,
+  lockUpload,
+  lyingElsewhere,
+  lyingIn,
+  noteUpload,
+  ownContent,
+  placesOf,
+  sizesOf,
+  uploadById,
+} from './queries.ts';
 import type { Uploads } from './uploads.ts';
 
 type Needs = Pick<Services, 'db' | 'now' | 'storage' | 'settings' | 'jobs'>;
@@ -49,7 +58,7 @@ export async function limitsOf({ db, settings }: Needs, person: SignedIn): Promi
 
 /**
  * Makes a finished upload a file in its folder; core/intake says what becomes of it. The content is safe on the disk
- * before any record speaks of it; accessParams again after a crash or a lost reply gives the same answer.
+ * before any record speaks of it; asking again after a crash or a lost reply gives the same answer.
  */
 export async function placeUpload(
   needs: Needs,
@@ -79,7 +88,7 @@ export async function placeUpload(
       if (await alreadyPlaced(tx, person, uploadId)) return false;
       await giveUpRoom(tx, uploadId);
       await lockContent(tx, person.schoolId, file.hash);
-      await settle(tx, person, folder, file, now(), {
+      await recordUpload(tx, person, folder, file, now(), {
         keep: () => storage.take(person.schoolId, path, file.hash),
         settings,
       });
@@ -121,12 +130,7 @@ async function lookInside(storage: Storage, path: string, extension: string) {
 
 /** Which of these sizes a file of the person's library has. */
 export async function knownSizes({ db }: Needs, person: SignedIn, sizes: readonly number[]) {
-  const found = await rows<{ size: number }>(
-    db,
-    sql`select distinct v.size::float8 as size from items i join versions v on v.id = i.current_version_id
-      where i.owner_id = ${person.id}::uuid and v.size = any (${sql.param([...sizes])}::bigint[])`,
-  );
-  return { known: found.map(({ size }) => size) };
+  return { known: await sizesOf(db, person.id, sizes) };
 }
 
 /** Adds a file whose content a file of the person's own library has. Throws `not-found` when none has. */
@@ -142,15 +146,10 @@ export async function placeKnown(
   const uploadId = `known-${randomUUID()}`;
   await db.transaction(async (tx) => {
     await lockContent(tx, person.schoolId, hash);
-    const [own] = await tx
-      .select({ size: versions.size, mediaType: versions.mediaType })
-      .from(versions)
-      .innerJoin(items, eq(items.currentVersionId, versions.id))
-      .where(and(eq(versions.hash, hash), eq(items.ownerId, person.id)))
-      .limit(1);
+    const own = await ownContent(tx, person.id, hash);
     if (!own) throw new AppError('not-found');
     const file: Arrived = { ...own, hash, name, given, uploadId, sameName };
-    await settle(tx, person, folder, file, now(), null);
+    await recordUpload(tx, person, folder, file, now(), null);
   });
   return (await alreadyPlaced(db, person, uploadId))!;
 }
@@ -169,7 +168,7 @@ interface Arrived {
  * Writes the records of an arrived file. Files that arrive in one folder at the same time wait for each other.
  * `fresh` keeps content that has been sent, within the quota; null when it is there already.
  */
-async function settle(
+async function recordUpload(
   tx: Queries,
   person: SignedIn,
   folder: SeenFolder,
@@ -179,7 +178,7 @@ async function settle(
 ) {
   const { schoolId } = person;
   const folderId = folder.id;
-  await tx.execute(sql`select pg_advisory_xact_lock(hashtextextended(${`intake ${folderId}`}, 0))`);
+  await lockIntake(tx, folderId);
   const elsewhere = await lyingElsewhere(tx, person.id, file.hash);
   const here = await lyingIn(tx, folderId, {
     hash: file.hash,
@@ -195,15 +194,7 @@ async function settle(
   if (fresh && (decided.outcome === 'new' || decided.outcome === 'version')) {
     if (elsewhere.length === 0) await refuseBeyondQuota(tx, fresh.settings, person, file.size);
     await fresh.keep();
-    await tx
-      .insert(blobs)
-      .values({ schoolId, hash: file.hash, size: file.size })
-      .onConflictDoNothing();
-    if (isPreparable(file.mediaType))
-      await tx
-        .insert(previews)
-        .values({ schoolId, hash: file.hash, mediaType: file.mediaType })
-        .onConflictDoNothing();
+    await recordContent(tx, { schoolId, ...file });
   }
   const createdAt = new Date(t);
   const version = {
@@ -215,55 +206,28 @@ async function settle(
     createdBy: person.id,
     createdAt,
   };
-  const place = async (itemId: string) => {
-    const [placement] = await tx
-      .insert(placements)
-      .values({
-        schoolId,
-        folderId,
-        itemId,
-        addedBy: person.id,
-        addedAt: createdAt,
-        position: nextPosition(folderId),
-      })
-      .returning({ id: placements.id });
-    return placement!.id;
-  };
+  const putting = { schoolId, addedBy: person.id, addedAt: createdAt };
+  const place = (itemId: string) => addPlacement(tx, { ...putting, folderId, itemId });
   let placementId: string | null = null;
   let versionId: string | null = null;
   if (decided.outcome === 'new') {
     const { extension } = file.name;
     const today = new Intl.DateTimeFormat('sv-SE', { timeZone: person.timeZone }).format(createdAt);
-    const [item] = await tx
-      .insert(items)
-      .values({
-        schoolId,
-        ownerId: person.id,
-        kind: 'file',
-        title: decided.title,
-        extension,
-        lessonDate: lessonDateIn(file.name.title, today),
-        createdAt,
-      })
-      .returning({ id: items.id });
-    versionId = await addVersion(tx, item!.id, version);
-    placementId = await place(item!.id);
+    const itemId = await addItem(tx, {
+      ...{ schoolId, ownerId: person.id, kind: 'file', title: decided.title, extension },
+      ...{ lessonDate: lessonDateIn(file.name.title, today), createdAt },
+    });
+    versionId = await addVersion(tx, itemId, version);
+    placementId = await place(itemId);
   } else if (decided.outcome === 'placed') {
     placementId = await place(decided.itemId);
   } else if (decided.outcome !== 'skipped') {
     placementId = twin!.placementId;
     if (decided.outcome === 'version') versionId = await addVersion(tx, twin!.itemId, version);
   }
-  await tx.insert(uploads).values({
-    id: file.uploadId,
-    schoolId,
-    personId: person.id,
-    folderId,
-    placementId,
-    versionId,
-    outcome: decided.outcome,
-    givenName: file.given,
-    createdAt,
+  await noteUpload(tx, {
+    ...{ id: file.uploadId, schoolId, personId: person.id, folderId, placementId, versionId },
+    ...{ outcome: decided.outcome, givenName: file.given, createdAt },
   });
 }
 
@@ -291,11 +255,7 @@ export async function decideInstead(
   const t = now();
   const unused: { schoolId: string; hash: string }[] = [];
   await db.transaction(async (tx) => {
-    const [upload] = await tx
-      .select()
-      .from(uploads)
-      .where(and(eq(uploads.id, uploadId), eq(uploads.personId, person.id)))
-      .for('update');
+    const upload = await lockUpload(tx, person.id, uploadId);
     if (!upload) throw new AppError('not-found');
     const rights = new Rights(tx, person, t);
     const folder = await rights.folder(upload.folderId, 'add');
@@ -304,40 +264,22 @@ export async function decideInstead(
       throw new AppError('changed-since');
     await rights.placements([placementId]);
     const version = await withdrawVersion(tx, versionId);
-    const [item] = await tx.select().from(items).where(eq(items.id, version.itemId));
+    const item = await itemById(tx, version.itemId);
     if (choice === 'skip') {
-      await tx
-        .update(uploads)
-        .set({ outcome: 'skipped', placementId: null })
-        .where(eq(uploads.id, uploadId));
+      await changeUpload(tx, uploadId, { outcome: 'skipped', placementId: null });
       unused.push({ schoolId: person.schoolId, hash: version.hash });
       return;
     }
-    const siblings = await tx
-      .select({ key: placements.nameKey })
-      .from(placements)
-      .where(and(eq(placements.folderId, folder.id), isNull(placements.binnedAt)));
-    const title = freeFileTitle(item!, new Set(siblings.map(({ key }) => key)));
-    const [own] = await tx
-      .insert(items)
-      .values({ ...item!, id: undefined, title, ownerId: person.id, currentVersionId: null })
-      .returning({ id: items.id });
-    const ownVersion = await addVersion(tx, own!.id, version);
-    const [placement] = await tx
-      .insert(placements)
-      .values({
-        schoolId: person.schoolId,
-        folderId: folder.id,
-        itemId: own!.id,
-        addedBy: person.id,
-        addedAt: new Date(t),
-        position: nextPosition(folder.id),
-      })
-      .returning({ id: placements.id });
-    await tx
-      .update(uploads)
-      .set({ outcome: 'new', placementId: placement!.id, versionId: ownVersion })
-      .where(eq(uploads.id, uploadId));
+    const siblings = await itemNamesIn(tx, folder.id);
+    const title = freeFileTitle(item!, new Set(siblings.keys()));
+    const { schoolId, id: ownerId } = person;
+    const own = { ...item!, id: undefined, title, ownerId, currentVersionId: null };
+    const itemId = await addItem(tx, own);
+    const ownVersion = await addVersion(tx, itemId, version);
+    const putting = { schoolId, addedBy: ownerId, addedAt: new Date(t) };
+    const ownPlace = await addPlacement(tx, { ...putting, folderId: folder.id, itemId });
+    const outcome = 'new' as const;
+    await changeUpload(tx, uploadId, { outcome, placementId: ownPlace, versionId: ownVersion });
   });
   await sweep(db, storage, unused);
   return (await alreadyPlaced(db, person, uploadId))!;
@@ -348,22 +290,7 @@ async function alreadyPlaced(
   person: SignedIn,
   uploadId: string,
 ): Promise<PlacedUpload | null> {
-  const [known] = await db
-    .select({
-      placementId: uploads.placementId,
-      outcome: uploads.outcome,
-      given: uploads.givenName,
-      itemId: items.id,
-      title: items.title,
-      extension: items.extension,
-      version: versions.number,
-      folderId: uploads.folderId,
-    })
-    .from(uploads)
-    .leftJoin(placements, eq(placements.id, uploads.placementId))
-    .leftJoin(items, eq(items.id, placements.itemId))
-    .leftJoin(versions, eq(versions.id, items.currentVersionId))
-    .where(and(eq(uploads.id, uploadId), eq(uploads.personId, person.id)));
+  const known = await uploadById(db, person.id, uploadId);
   if (!known) return null;
   const { placementId, outcome, given } = known;
   const name = known.title === null ? given : withExtension(known.title, known.extension ?? '');

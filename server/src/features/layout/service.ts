@@ -7,13 +7,12 @@ import {
   type LayoutParts,
   DEFAULT_PATTERN,
 } from '@sammlung/core';
-import { sql } from 'drizzle-orm';
-import type { Queries } from '../../db/database.ts';
-import { grants, teacherSettings } from '../../db/schema/index.ts';
 import { Rights } from '../../domain/access/rights.ts';
 import { classesTaught } from '../../domain/classes.ts';
 import { AppError } from '../../platform/errors.ts';
 import { ensureFolderPaths } from '../../domain/folder-paths.ts';
+import { handOutNew } from '../../domain/grants.ts';
+import { layoutOf, setLayout } from '../../domain/teacher-settings.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 
@@ -25,14 +24,8 @@ const DEFAULTS = { pattern: DEFAULT_PATTERN, purpose: '', outline: '' };
 /** A teacher's pattern and outline, and the classes to lay out for. */
 export async function layoutStart({ db, now }: Needs, person: SignedIn): Promise<LayoutStart> {
   if (person.kind === 'student') throw new AppError('not-found');
-  const [known] = await db
-    .select()
-    .from(teacherSettings)
-    .where(sql`${teacherSettings.personId} = ${person.id}::uuid`);
   return {
-    settings: known
-      ? { pattern: known.namingPattern, purpose: known.purpose, outline: known.outline }
-      : DEFAULTS,
+    settings: (await layoutOf(db, person.id)) ?? DEFAULTS,
     teacher: lastName(person.name),
     classes: await classesTaught(db, person.id, now()),
   };
@@ -80,43 +73,10 @@ export async function makeLayout(
       at_ += paths[n]!.length;
       return { classId, folderId, title: folder.title };
     });
-    const handed = asked.handOut ? await handOut(tx, person, folders) : [];
-    await tx
-      .insert(teacherSettings)
-      .values({
-        schoolId: person.schoolId,
-        personId: person.id,
-        namingPattern: pattern,
-        purpose,
-        outline: text,
-      })
-      .onConflictDoUpdate({
-        target: teacherSettings.personId,
-        set: { namingPattern: pattern, purpose, outline: text },
-      });
+    const handed = asked.handOut ? await handOutNew(tx, person, folders) : [];
+    await setLayout(tx, person, { pattern, purpose, outline: text });
     return { folders, count: ensured.count, made: ensured.made, grants: handed };
   });
-}
-
-async function handOut(
-  tx: Queries,
-  person: SignedIn,
-  folders: readonly { classId: string; folderId: string }[],
-): Promise<string[]> {
-  const made = await tx
-    .insert(grants)
-    .values(
-      folders.map(({ classId, folderId }) => ({
-        schoolId: person.schoolId,
-        folderId,
-        audienceKind: 'class' as const,
-        classId,
-        createdBy: person.id,
-      })),
-    )
-    .onConflictDoNothing()
-    .returning({ id: grants.id });
-  return made.map((grant) => grant.id);
 }
 
 function lastName(name: string): string {

@@ -12,7 +12,7 @@ import type { App } from '../../app-type.ts';
 import { signedIn } from '../../platform/sessions.ts';
 import { answer, reopen, request as askFor, wallAt } from './service.ts';
 
-/** The wall at addresses of the school, and accessParams to see what lies behind. */
+/** The wall at addresses of the school, and asking to see what lies behind. */
 export async function requestRoutes(app: App) {
   const { services } = app;
 

@@ -1,6 +1,7 @@
 import type { Answer, Answered, Language, Thing, Wall } from '@sammlung/contract';
 import { eq, sql } from 'drizzle-orm';
 import { at, rows, type Queries } from '../../db/database.ts';
+import { notOver } from '../../domain/spans.ts';
 import { requests } from '../../db/schema/index.ts';
 import { viewerOf } from '../../domain/access/viewer.ts';
 import { pathTo, putGrants } from '../../domain/grants.ts';
@@ -39,7 +40,7 @@ async function behindAddress(
             and p.binned_at is null),
       handed as (
         select g.audience_kind, g.audience_id, coalesce(c.code, k.title) as label
-        from target t join grants g on g.taken_back_at is null and (g.until_at is null or g.until_at > ${at(t)})
+        from target t join grants g on g.taken_back_at is null and ${notOver(sql`g`, at(t))}
             and (g.folder_id = any (t.path) or g.item_id = t.item_id)
           left join classes c on c.id = g.class_id left join courses k on k.id = g.course_id)
       select t.folder_id as "folderId", t.item_id as "itemId", t.owner_id as "ownerId", o.name as "ownerName",
@@ -168,7 +169,7 @@ async function refuseOtherClass(tx: Queries, classId: string, personId: string, 
     tx,
     sql`select m.id from memberships m join classes c on c.id = m.class_id
       where m.class_id = ${classId}::uuid and m.person_id = ${personId}::uuid and c.removed_at is null
-        and (m.until_at is null or m.until_at > ${at(t)})`,
+        and ${notOver(sql`m`, at(t))}`,
   );
   if (!member) throw new AppError('audience-unknown');
 }

@@ -10,6 +10,7 @@ import { Library } from '@sammlung/core';
 import { and, eq, inArray, isNull, or, sql, type SQL } from 'drizzle-orm';
 import type { z } from 'zod';
 import { at, rows, type Queries } from '../../db/database.ts';
+import { inSpan } from '../../domain/spans.ts';
 import { classes, courses, courseTeachers, grants, people, years } from '../../db/schema/index.ts';
 import { previewDifference } from '../../domain/access/preview-change.ts';
 import { AppError } from '../../platform/errors.ts';
@@ -36,7 +37,7 @@ export async function coursesOf({ db, now }: Needs, person: SignedIn): Promise<C
             (select count(*)::int from grants g where g.taken_back_at is null and g.folder_id is not null
               and (g.class_id = c.id or g.course_id = k.id)) as folders
           from classes c left join memberships m on m.class_id = c.id
-            and (m.from_at is null or m.from_at <= ${at(t)}) and (m.until_at is null or m.until_at > ${at(t)})
+            and ${inSpan(sql`m`, at(t))}
           where c.course_id = k.id and c.removed_at is null group by c.id) x), '[]') as classes
       from courses k join years y on y.id = k.year_id
       where k.school_id = ${person.schoolId}::uuid and y.closed_at is null and k.removed_at is null and ${runs(person, sql`k.id`)}

@@ -20,11 +20,11 @@ export async function askToJoin(
   tx: Queries,
   person: SignedIn,
   classId: string,
-  accessParams: readonly Asking[],
+  asked: readonly Asking[],
   t: number,
 ): Promise<string[]> {
   const made: string[] = [];
-  for (const chunk of chunks(accessParams)) {
+  for (const chunk of chunks(asked)) {
     const put = await tx
       .insert(joinRequests)
       .values(

@@ -26,7 +26,7 @@ import { previewDifference } from '../../domain/access/preview-change.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
-import { refuseEndBeforeStart } from '../../domain/spans.ts';
+import { notOver, refuseEndBeforeStart } from '../../domain/spans.ts';
 import { chunks, columnsOf, endMemberships, lasting, spanOf } from '../../domain/memberships.ts';
 import { askToJoin, openRequests, withdrawRequests, type Asking } from './joining.ts';
 import { readListIn } from './reading.ts';
@@ -55,7 +55,7 @@ export async function classList(
           else 'none' end as access,
         coalesce((select json_agg(distinct c.code) from memberships o join classes c on c.id = o.class_id
           where o.person_id = p.id and c.course_id = ${course.id}::uuid and c.id <> m.class_id and c.removed_at is null
-            and (o.until_at is null or o.until_at > ${at(t)})), '[]') as "otherClasses"
+            and ${notOver(sql`o`, at(t))}), '[]') as "otherClasses"
       from memberships m join people p on p.id = m.person_id
       where m.class_id = ${classId}::uuid
       order by m.until_at <= ${at(t)} nulls first, p.name collate natural_order, m.from_at`,
@@ -229,10 +229,10 @@ async function knownFor(
         m.id is not null as member, m.id as "membershipId",
         coalesce((select json_agg(distinct c.code) from memberships o join classes c on c.id = o.class_id
           where o.person_id = p.id and c.course_id = ${courseId}::uuid and c.id <> ${classId}::uuid and c.removed_at is null
-            and (o.until_at is null or o.until_at > ${at(t)})), '[]') as "otherClasses"
+            and ${notOver(sql`o`, at(t))}), '[]') as "otherClasses"
       from people p left join lateral (
         select m.id from memberships m where m.person_id = p.id and m.class_id = ${classId}::uuid
-          and (m.until_at is null or m.until_at > ${at(t)}) order by m.from_at nulls first limit 1) m on true
+          and ${notOver(sql`m`, at(t))} order by m.from_at nulls first limit 1) m on true
       where p.school_id = ${schoolId}::uuid and (m.id is not null
         or lower(p.email) = any (${lower(list.map((r) => r.email))})
         or lower(p.sign_in_name) = any (${lower(list.map((r) => r.signInName))})
@@ -288,7 +288,7 @@ export async function takeList(
     const there = await currentMembers(tx, classId, t);
     const before: Undo['before'] = [];
     const joining: (typeof memberships.$inferInsert)[] = [];
-    const accessParams: Asking[] = [];
+    const requests: Asking[] = [];
     for (const [n, row] of list.entries()) {
       const personId = row.personId ?? made[n]!;
       const days = columnsOf(row, person.timeZone);
@@ -298,7 +298,7 @@ export async function takeList(
       if (!member) {
         const fromAt =
           days.fromAt ?? (days.untilAt && days.untilAt.getTime() <= t ? null : new Date(t));
-        if (account && !account.managed) accessParams.push({ personId, ...days });
+        if (account && !account.managed) requests.push({ personId, ...days });
         else joining.push({ schoolId, classId, personId, ...days, fromAt, addedBy: noted(person) });
         continue;
       }
@@ -321,7 +321,7 @@ export async function takeList(
       const put = await tx.insert(memberships).values(chunk).returning({ id: memberships.id });
       joined.push(...put.map((m) => m.id));
     }
-    const asked = await askToJoin(tx, person, classId, accessParams, t);
+    const asked = await askToJoin(tx, person, classId, requests, t);
     const left = await endNow(tx, person, classId, leaving, t);
     return {
       joined: joined.length,

@@ -10,6 +10,7 @@ import {
 import { and, desc, eq, inArray, isNull, sql } from 'drizzle-orm';
 import type { z } from 'zod';
 import { at, ms, rows, type Queries } from '../../db/database.ts';
+import { notOver } from '../../domain/spans.ts';
 import {
   classes,
   courses,
@@ -317,7 +318,7 @@ export async function rosterFiles(
         from mine join classes c on c.course_id = mine.id and c.removed_at is null),
       members as (
         select rooms.name as room, m.person_id, 'student' as role, m.from_at, m.until_at from rooms join memberships m on m.class_id = rooms.id
-          where m.until_at is null or m.until_at > ${at(t)}
+          where ${notOver(sql`m`, at(t))}
         union all
         select rooms.name, ct.person_id, 'teacher', null, null from rooms join course_teachers ct on ct.course_id = rooms.course_id)
       select 'course' as kind, name as a, title as b, null as c, null as d, null::boolean as staff, null::float8 as "from", null::float8 as until from mine

@@ -6,7 +6,7 @@ import { mayEnter } from '../../platform/sessions.ts';
 import { countAttempt } from '../../platform/rate-limits.ts';
 
 /**
- * Sends the person of an address a mail by which they set a new password. Nothing tells whether there is one; accessParams
+ * Sends the person of an address a mail by which they set a new password. Nothing tells whether there is one; asking
  * counts as a try, so that nobody's post is flooded. Throws `too-many-tries`.
  */
 export async function mailPassword(

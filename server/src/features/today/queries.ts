@@ -1,6 +1,7 @@
 import type { Added, Flag, RemovedByOther, RequestView, ScheduledChange } from '@sammlung/contract';
 import { sql, type SQL } from 'drizzle-orm';
 import { at, iso, rows, type Queries } from '../../db/database.ts';
+import { inSpan, notOver } from '../../domain/spans.ts';
 import { firstPlace } from '../../domain/grants.ts';
 import { LAST_PLACE } from '../../domain/bin.ts';
 
@@ -67,7 +68,7 @@ export function requestsTo(db: Queries, ownerId: string) {
         coalesce((select json_agg(distinct jsonb_build_object('id', c.id, 'code', c.code, 'colour', c.colour))
           from memberships m join classes c on c.id = m.class_id join course_teachers t on t.course_id = c.course_id
           where m.person_id = p.id and t.person_id = ${ownerId}::uuid and c.removed_at is null
-            and (m.until_at is null or m.until_at > now())), '[]') as classes
+            and ${notOver(sql`m`, sql`now()`)}), '[]') as classes
       from requests r join people p on p.id = r.person_id
         left join folders f on f.id = r.folder_id left join items i on i.id = r.item_id
       where r.answer is null and coalesce(f.owner_id, i.owner_id) = ${ownerId}::uuid
@@ -90,13 +91,13 @@ export function flagsOf(db: Queries, ownerId: string, t: number) {
     db,
     sql`with ${things(ownerId)},
       here as (select m.class_id, c.course_id from memberships m join classes c on c.id = m.class_id
-        where (m.from_at is null or m.from_at <= ${at(t)}) and (m.until_at is null or m.until_at > ${at(t)}))
+        where ${inSpan(sql`m`, at(t))})
       select 'public' as kind, x.kind as "thingKind", x.id, null::uuid as "classId", x.title
-        from things x join doors d on d.kind = 'public' and d.closed_at is null and (d.until_at is null or d.until_at > ${at(t)})
+        from things x join doors d on d.kind = 'public' and d.closed_at is null and ${notOver(sql`d`, at(t))}
           and (d.folder_id = x.id or d.item_id = x.item_id)
       union all
       select 'nobody', x.kind, x.id, null, x.title
-        from things x join grants g on g.folder_id = x.id and g.taken_back_at is null and (g.until_at is null or g.until_at > ${at(t)})
+        from things x join grants g on g.folder_id = x.id and g.taken_back_at is null and ${notOver(sql`g`, at(t))}
           left join mine f on f.id = x.id left join years y on y.id = f.year_id
         where y.closed_at is null
         group by x.kind, x.id, x.title
@@ -105,7 +106,7 @@ export function flagsOf(db: Queries, ownerId: string, t: number) {
       union all
       select distinct 'shut', 'folder', f.id, null::uuid, f.title
         from mine f join grants g on g.folder_id = f.id and g.audience_kind in ('class', 'course') and g.taken_back_at is null
-          and (g.until_at is null or g.until_at > ${at(t)})
+          and ${notOver(sql`g`, at(t))}
           left join years y on y.id = f.year_id
         where y.closed_at is null and exists (
           select from folders n where n.id = any (f.path) and (n.held or n.until_at <= ${at(t)})

@@ -1,6 +1,6 @@
 import type { Today } from '@sammlung/contract';
 import { confidentialWord, groupBy } from '@sammlung/core';
-import { confidentialWords } from '../../domain/confidential.ts';
+import { confidentialWords } from '../../domain/teacher-settings.ts';
 import { AppError } from '../../platform/errors.ts';
 import { sentNotes } from '../../domain/sent-notes.ts';
 import type { Services } from '../../services.ts';

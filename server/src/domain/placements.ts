@@ -1,0 +1,149 @@
+import { and, eq, inArray, isNull, sql } from 'drizzle-orm';
+import { at, rows, uuids, type Queries } from '../db/database.ts';
+import { items, placements } from '../db/schema/index.ts';
+
+/** Items and the places where they are: nothing else writes their tables, but for the versions of files (versions). */
+
+export type Item = typeof items.$inferSelect;
+type Placement = typeof placements.$inferSelect;
+
+/** Who puts something somewhere, and when. */
+export interface Putting {
+  readonly schoolId: string;
+  readonly addedBy: string;
+  readonly addedAt: Date;
+}
+
+/** An item, wherever it is; null where there is none. With `lock` nobody else changes it until the transaction ends. */
+export async function itemById(db: Queries, id: string, lock = false): Promise<Item | null> {
+  const query = db.select().from(items).where(eq(items.id, id));
+  const [found] = await (lock ? query.for('update') : query);
+  return found ?? null;
+}
+
+/** Makes an item that is nowhere yet. Resolves to its id. */
+export async function addItem(tx: Queries, item: typeof items.$inferInsert): Promise<string> {
+  const [made] = await tx.insert(items).values(item).returning({ id: items.id });
+  return made!.id;
+}
+
+/** Gives an item other facts, for all places where it is. */
+export async function changeItem(
+  tx: Queries,
+  id: string,
+  change: Partial<Pick<Item, 'title' | 'lessonDate' | 'description' | 'url' | 'copyOfVersionId'>>,
+): Promise<void> {
+  if (Object.keys(change).length > 0) await tx.update(items).set(change).where(eq(items.id, id));
+}
+
+/** Puts an item into a folder, after the last one there. Resolves to the id of the placement. */
+export async function addPlacement(
+  tx: Queries,
+  place: Putting & { readonly folderId: string; readonly itemId: string },
+): Promise<string> {
+  const [made] = await tx
+    .insert(placements)
+    .values({ ...place, position: nextPosition(place.folderId) })
+    .returning({ id: placements.id });
+  return made!.id;
+}
+
+/**
+ * Puts items into several folders, after the last ones there; where one is already it stays as it is. Resolves to the ids of
+ * the placements that were made.
+ */
+export async function addPlacements(
+  tx: Queries,
+  { schoolId, addedBy, addedAt }: Putting,
+  folderIds: readonly string[],
+  itemIds: readonly string[],
+): Promise<string[]> {
+  const made = await rows<{ id: string }>(
+    tx,
+    sql`insert into placements (school_id, folder_id, item_id, added_by, added_at, position)
+      select ${schoolId}::uuid, f.id, i.id, ${addedBy}::uuid, ${at(addedAt.getTime())}, last.position + i.n
+      from unnest(${uuids(folderIds)}) with ordinality f (id, n)
+        cross join lateral (select coalesce(max(position), 0) as position from placements where folder_id = f.id) last
+        cross join unnest(${uuids(itemIds)}) with ordinality i (id, n)
+      where not exists (select from placements p where p.folder_id = f.id and p.item_id = i.id and p.binned_at is null)
+      order by f.n, i.n returning id`,
+  );
+  return made.map(({ id }) => id);
+}
+
+/** Keeps an item on top of the folder it is in, or no longer. */
+export async function keepPlacementOnTop(
+  tx: Queries,
+  id: string,
+  keepOnTop: boolean,
+): Promise<void> {
+  await tx.update(placements).set({ keepOnTop }).where(eq(placements.id, id));
+}
+
+/** Takes items away from where they are; from its last place an item goes to the Bin. */
+export async function binPlacements(
+  tx: Queries,
+  ids: readonly string[],
+  binned: { binnedAt: Date; binnedBy: string },
+): Promise<void> {
+  await tx
+    .update(placements)
+    .set(binned)
+    .where(inArray(placements.id, [...ids]));
+}
+
+/** Puts an item back into a folder: at its old position, or (`last`) after the last one. */
+export async function unbinPlacement(
+  tx: Queries,
+  id: string,
+  { folderId, last }: { folderId: string; last: boolean },
+): Promise<void> {
+  await tx
+    .update(placements)
+    .set({
+      ...{ folderId, binnedAt: null, binnedBy: null },
+      ...(last && { position: nextPosition(folderId) }),
+    })
+    .where(eq(placements.id, id));
+}
+
+/** A placement with its item, in the Bin or not; the item is locked until the transaction ends. */
+export async function lockedPlacement(
+  tx: Queries,
+  id: string,
+): Promise<{ placement: Placement; item: Item } | null> {
+  // The item first, as whoever deletes for good does it: the two wait for each other.
+  await tx.execute(
+    sql`select from items where id = (select item_id from placements where id = ${id}::uuid) for update`,
+  );
+  const [found] = await tx
+    .select({ placement: placements, item: items })
+    .from(placements)
+    .innerJoin(items, eq(items.id, placements.itemId))
+    .where(eq(placements.id, id));
+  return found ?? null;
+}
+
+/** What is in a folder, by the keys of the names there; with `beginning` only names that begin with it. */
+export async function itemNamesIn(
+  db: Queries,
+  folderId: string,
+  beginning = '',
+): Promise<ReadonlyMap<string, string>> {
+  const found = await db
+    .select({ key: placements.nameKey, itemId: placements.itemId })
+    .from(placements)
+    .where(
+      and(
+        eq(placements.folderId, folderId),
+        isNull(placements.binnedAt),
+        sql`starts_with(${placements.nameKey}, ${beginning})`,
+      ),
+    );
+  return new Map(found.map(({ key, itemId }) => [key, itemId]));
+}
+
+/** The place after the last item in a folder. */
+function nextPosition(folderId: string) {
+  return sql`(select coalesce(max(position), 0) + 1 from placements where folder_id = ${folderId}::uuid)`;
+}

@@ -1,7 +1,7 @@
 import { timingSafeEqual } from 'node:crypto';
 import type { Door } from '@sammlung/contract';
 import type { ShownDoor } from '@sammlung/core';
-import { and, eq } from 'drizzle-orm';
+import { and, eq, inArray } from 'drizzle-orm';
 import type { FastifyRequest } from 'fastify';
 import { toIso, type Queries } from '../db/database.ts';
 import { doors, kept, schools } from '../db/schema/index.ts';
@@ -11,13 +11,15 @@ import type { Services } from '../services.ts';
 import type { SignedIn } from '../platform/sessions.ts';
 import type { Viewer } from './access/access-sql.ts';
 
+export type DoorRow = typeof doors.$inferSelect;
+
 /** The address of a door in the browser. */
 export function doorAddress(base: string, token: string): string {
   return `${base}/open/${token}`;
 }
 
 /** A door as whoever manages what lies behind it sees it. */
-export function doorView(base: string, door: typeof doors.$inferSelect): Door {
+export function doorView(base: string, door: DoorRow): Door {
   return {
     id: door.id,
     kind: door.kind,
@@ -124,4 +126,48 @@ export async function unlockKept(
     .where(
       and(eq(kept.personId, person.id), eq(kept.doorId, door.id), eq(kept.doorToken, door.token)),
     );
+}
+
+/** Opens a door. Throws `already-handed-out` where one of its kind stands open. */
+export async function addDoor(db: Queries, door: typeof doors.$inferInsert): Promise<DoorRow> {
+  const [made] = await db.insert(doors).values(door).returning();
+  return made!;
+}
+
+/** A door, open or closed. */
+export async function doorById(db: Queries, id: string): Promise<DoorRow> {
+  const [found] = await db.select().from(doors).where(eq(doors.id, id));
+  return found!;
+}
+
+/** Gives a door other facts; resolves to what it is then. */
+export async function changeDoor(
+  tx: Queries,
+  id: string,
+  change: Partial<DoorRow>,
+): Promise<DoorRow> {
+  const [door] = await tx.update(doors).set(change).where(eq(doors.id, id)).returning();
+  return door!;
+}
+
+/** The token of the door that has this short address; null where none has. */
+export async function tokenOfShort(db: Queries, shortAddress: string): Promise<string | null> {
+  const [found] = await db
+    .select({ token: doors.token })
+    .from(doors)
+    .where(eq(doors.shortAddress, shortAddress));
+  return found?.token ?? null;
+}
+
+/** Which kind of door each of these is. */
+export async function kindsOfDoors(
+  db: Queries,
+  ids: readonly string[],
+): Promise<ReadonlyMap<string, DoorRow['kind']>> {
+  if (ids.length === 0) return new Map();
+  const found = await db
+    .select({ id: doors.id, kind: doors.kind })
+    .from(doors)
+    .where(inArray(doors.id, [...ids]));
+  return new Map(found.map(({ id, kind }) => [id, kind]));
 }

@@ -27,7 +27,9 @@ export async function lockTrees(tx: Queries, ownerIds: Iterable<string>): Promis
 /** Makes a folder after the last one where it goes; null for `parentId` is the top of the library. Resolves to its id. */
 export async function addFolder(
   tx: Queries,
-  folder: Pick<Folder, 'schoolId' | 'ownerId' | 'createdBy' | 'title'> & { parentId: string | null },
+  folder: Pick<Folder, 'schoolId' | 'ownerId' | 'createdBy' | 'title'> & {
+    parentId: string | null;
+  },
 ): Promise<string> {
   const position = nextFolderPosition(folder.ownerId, folder.parentId);
   const [made] = await tx

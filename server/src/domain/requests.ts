@@ -60,3 +60,27 @@ export async function askToSee(
     });
   });
 }
+
+/** Notes how somebody answered a request. */
+export async function answerRequest(
+  tx: Queries,
+  id: string,
+  {
+    answer,
+    by,
+    t,
+  }: { answer: NonNullable<typeof requests.$inferSelect.answer>; by: string; t: number },
+): Promise<void> {
+  await tx
+    .update(requests)
+    .set({ answer, answeredBy: by, answeredAt: new Date(t) })
+    .where(eq(requests.id, id));
+}
+
+/** Undoes an answer: the request waits again. */
+export async function reopenRequest(tx: Queries, id: string): Promise<void> {
+  await tx
+    .update(requests)
+    .set({ answer: null, answeredBy: null, answeredAt: null })
+    .where(eq(requests.id, id));
+}

@@ -62,6 +62,19 @@ export async function withdrawVersion(tx: Queries, versionId: string): Promise<V
   return version;
 }
 
+/** A version of a file, by its id; null where the file has no such one. */
+export async function versionById(
+  db: Queries,
+  itemId: string,
+  versionId: string,
+): Promise<Version | null> {
+  const [found] = await db
+    .select()
+    .from(versions)
+    .where(and(eq(versions.id, versionId), eq(versions.itemId, itemId)));
+  return found ?? null;
+}
+
 /** Versions of one file are written one after the other. */
 async function lockItem(tx: Queries, itemId: string): Promise<void> {
   await tx.execute(sql`select from items where id = ${itemId}::uuid for update`);

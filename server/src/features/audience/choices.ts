@@ -1,12 +1,8 @@
-import type { AudienceChoice, AudienceChoices } from '@sammlung/contract';
-import { sql } from 'drizzle-orm';
-import { at, rows } from '../../db/database.ts';
-import { inSpan } from '../../domain/spans.ts';
+import type { AudienceChoices } from '@sammlung/contract';
 import { AppError } from '../../platform/errors.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
-
-const SHOWN = 30;
+import { audiencesNamed } from './queries.ts';
 
 /**
  * Whom a teacher can hand out to. Without words: their own classes and courses, staff and school. With words: classes,
@@ -18,39 +14,6 @@ export async function audienceChoices(
   typed: string,
 ): Promise<AudienceChoices> {
   if (person.kind === 'student') throw new AppError('not-found');
-  const words = typed.toLowerCase().split(/\s+/u).filter(Boolean);
-  const all = words.length > 0;
-  const named = (name: ReturnType<typeof sql>) =>
-    sql.join(
-      [sql`true`, ...words.map((word) => sql`position(${word}::text in lower(${name})) > 0`)],
-      sql` and `,
-    );
-  const here = inSpan(sql`m`, at(now()));
-  const taught = sql`exists (select from course_teachers t where t.course_id = k.id and t.person_id = ${person.id}::uuid)`;
-  const found = await rows<AudienceChoice & { rank: number }>(
-    db,
-    sql`select * from (
-      select 0 as rank, 'class' as kind, c.id, c.code as label, c.colour, k.title as about,
-        (select count(distinct m.person_id)::int from memberships m where m.class_id = c.id and ${here}) as people
-      from classes c join courses k on k.id = c.course_id join years y on y.id = c.year_id
-      where c.school_id = ${person.schoolId}::uuid and y.closed_at is null and c.removed_at is null
-        and (${all} or ${taught}) and ${named(sql`c.code || ' ' || k.title`)}
-      union all
-      select 1, 'course', k.id, k.title, k.colour, '',
-        (select count(distinct m.person_id)::int from memberships m join classes c on c.id = m.class_id
-          where c.course_id = k.id and ${here})
-      from courses k join years y on y.id = k.year_id
-      where k.school_id = ${person.schoolId}::uuid and y.closed_at is null and k.removed_at is null
-        and (${all} or ${taught}) and ${named(sql`k.title`)}
-      union all
-      select 2, 'person', p.id, p.name, null, p.kind::text, 1
-      from people p where ${all} and p.school_id = ${person.schoolId}::uuid and p.id <> ${person.id}::uuid
-        and ${named(sql`p.name`)}
-      union all
-      select 3, v.kind, s.id, '', null, '', (select count(*)::int from people p where p.school_id = s.id
-        and p.id <> ${person.id}::uuid and (v.kind = 'school' or p.kind <> 'student'))
-      from schools s, (values ('staff'), ('school')) v (kind) where not ${all} and s.id = ${person.schoolId}::uuid
-    ) found order by rank, label collate natural_order limit ${all ? SHOWN : 500}`,
-  );
+  const found = await audiencesNamed(db, person, typed, now());
   return { audiences: found.map(({ rank: _rank, ...choice }) => choice) };
 }

@@ -1,7 +1,15 @@
 import type { GrantChange, HandedOut, HandOut } from '@sammlung/contract';
 import type { z } from 'zod';
 import { toIso } from '../../db/database.ts';
-import { changeTerms, decidableGrants, grantById, putGrants, restoreGrants, takeBackGrants, targetsOf } from '../../domain/grants.ts';
+import {
+  changeTerms,
+  decidableGrants,
+  grantById,
+  putGrants,
+  restoreGrants,
+  takeBackGrants,
+  targetsOf,
+} from '../../domain/grants.ts';
 import { Rights } from '../../domain/access/rights.ts';
 import { queueNote, withdrawNotes } from '../../domain/notes.ts';
 import { AppError } from '../../platform/errors.ts';

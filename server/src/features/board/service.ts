@@ -1,12 +1,11 @@
 import type { Board, BoardAudience, BoardFolder, BoardSquare, TabKind } from '@sammlung/contract';
-import { bestOf, chainState, groupBy, squares, type HandingOut, type Square } from '@sammlung/core';
-import { inArray } from 'drizzle-orm';
+import { bestOf, chainState, groupBy, squares, type Square } from '@sammlung/core';
 import type { z } from 'zod';
 import { toIso } from '../../db/database.ts';
-import { doors } from '../../db/schema/index.ts';
 import { viewerOf } from '../../domain/access/viewer.ts';
 import { loadLibrary } from '../../domain/access/load-library.ts';
 import { audienceNames } from '../../domain/access/tabs.ts';
+import { kindsOfDoors } from '../../domain/doors.ts';
 import { classesTaught } from '../../domain/classes.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { Services } from '../../services.ts';
@@ -34,7 +33,10 @@ export async function board(
   // What has ended leaves an empty square: it can be handed out again.
   const found = squares(library, ids, t).filter((s) => s.state !== 'ended' || s.here !== null);
   const handings = library.data.handingsOut;
-  const doorKinds = await kindsOfDoors(db, handings);
+  const doorKinds = await kindsOfDoors(
+    db,
+    handings.filter((h) => h.audience.kind === 'door').map((h) => h.audience.id),
+  );
   const names = await audienceNames(db, handings);
   const columns = new Columns(person.schoolId, doorKinds);
 
@@ -97,16 +99,6 @@ function walk(found: readonly FolderRecord[]) {
   };
   down(null, 0);
   return result;
-}
-
-async function kindsOfDoors(db: Needs['db'], handings: readonly HandingOut[]) {
-  const ids = handings.filter((h) => h.audience.kind === 'door').map((h) => h.audience.id);
-  if (ids.length === 0) return new Map<string, 'public' | 'school'>();
-  const found = await db
-    .select({ id: doors.id, kind: doors.kind })
-    .from(doors)
-    .where(inArray(doors.id, ids));
-  return new Map(found.map(({ id, kind }) => [id, kind]));
 }
 
 /** The audiences that have a column; all doors of a kind share one, and the school has one with its doors. */

@@ -6,7 +6,13 @@ import { viewerOf } from '../../domain/access/viewer.ts';
 import { thingsBelow, type ItemRecord } from '../../domain/access/below.ts';
 import { Rights } from '../../domain/access/rights.ts';
 import { addFolder, folderNamesIn, lockTree } from '../../domain/folders.ts';
-import { addItem, addPlacement, changeItem, itemById, itemNamesIn } from '../../domain/placements.ts';
+import {
+  addItem,
+  addPlacement,
+  changeItem,
+  itemById,
+  itemNamesIn,
+} from '../../domain/placements.ts';
 import type { Viewer } from '../../domain/access/access-sql.ts';
 import { AppError } from '../../platform/errors.ts';
 import { lockRoom, quotaOf, refuseBeyondQuota, usedBy } from '../../domain/quota.ts';

@@ -1,11 +1,10 @@
-import { eq } from 'drizzle-orm';
-import { folders, items } from '../../db/schema/index.ts';
 import { thingsBelow } from '../../domain/access/below.ts';
 import { doorAddress, doorOf } from '../../domain/doors.ts';
 import { AppError } from '../../platform/errors.ts';
 import { atom } from '../../domain/feeds.ts';
 import type { Services } from '../../services.ts';
-import { behind } from './wall.ts';
+import { titleBehind } from './queries.ts';
+import { resolveDoor } from './wall.ts';
 
 type Needs = Pick<Services, 'db' | 'now' | 'sign' | 'address'>;
 
@@ -23,13 +22,15 @@ export async function coverOf(needs: Needs, token: string): Promise<Cover | null
   const { db } = needs;
   const found = await doorOf(db, token);
   if (found?.door.kind !== 'public') return null;
-  const seen = await behind(needs, token, { person: null, headers: {} });
+  const seen = await resolveDoor(needs, token, { person: null, headers: {} });
   if (seen.state !== 'open') return null;
-  const { folderId, itemId, listed } = found.door;
-  const [named] = folderId
-    ? await db.select({ title: folders.title }).from(folders).where(eq(folders.id, folderId))
-    : await db.select({ title: items.title }).from(items).where(eq(items.id, itemId!));
-  return { title: named!.title, listed, folderId: seen.folderId, placementId: seen.placementId };
+  const { folderId, placementId } = seen;
+  return {
+    title: await titleBehind(db, found.door),
+    listed: found.door.listed,
+    folderId,
+    placementId,
+  };
 }
 
 /** How many of the newest things a feed holds. */

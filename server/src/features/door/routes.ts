@@ -14,9 +14,13 @@ import {
   TokenParams,
 } from '@sammlung/contract';
 import { readSayable } from '@sammlung/core';
-import { eq } from 'drizzle-orm';
-import { doors } from '../../db/schema/index.ts';
-import { denialReason, doorOf, unlockKept, passwordCookie } from '../../domain/doors.ts';
+import {
+  denialReason,
+  doorOf,
+  unlockKept,
+  passwordCookie,
+  tokenOfShort,
+} from '../../domain/doors.ts';
 import type { App } from '../../app-type.ts';
 import { AppError } from '../../platform/errors.ts';
 import { ATOM } from '../../domain/feeds.ts';
@@ -34,7 +38,7 @@ import {
   wordFits,
 } from './service.ts';
 import { doorFeed } from './cover.ts';
-import { behind } from './wall.ts';
+import { resolveDoor } from './wall.ts';
 
 /** Doors, from both sides: whoever opens and closes them, and whoever comes to them. */
 export async function doorRoutes(app: App) {
@@ -78,7 +82,7 @@ export async function doorRoutes(app: App) {
   app.get(
     '/api/open/:token',
     { schema: { params: TokenParams, response: { 200: Behind } } },
-    (request) => behind(services, request.params.token, request),
+    (request) => resolveDoor(services, request.params.token, request),
   );
   app.get(
     '/api/open/:token/atom.xml',
@@ -122,12 +126,10 @@ export async function doorRoutes(app: App) {
     async (request) => {
       const giveBack = await countShortAddress(rateLimits, request.ip);
       const meant = readSayable(request.params.typed, SHORT_DIGITS);
-      const [found] = meant
-        ? await db.select({ token: doors.token }).from(doors).where(eq(doors.shortAddress, meant))
-        : [];
-      if (!found) throw new AppError('no-such-address');
+      const token = meant && (await tokenOfShort(db, meant));
+      if (!token) throw new AppError('no-such-address');
       await giveBack();
-      return { path: `/open/${found.token}` };
+      return { path: `/open/${token}` };
     },
   );
 }

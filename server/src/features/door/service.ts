@@ -2,20 +2,25 @@ import { randomInt } from 'node:crypto';
 import type { Door, DoorChange, Doors, NewDoor } from '@sammlung/contract';
 import { sayable } from '@sammlung/core';
 import { hash, verify } from '@node-rs/argon2';
-import { and, desc, eq, isNull, sql } from 'drizzle-orm';
 import QRCode from 'qrcode';
 import type { z } from 'zod';
 import { toDate } from '../../db/database.ts';
-import { doors, folders, items } from '../../db/schema/index.ts';
-import { doorView } from '../../domain/doors.ts';
+import {
+  addDoor,
+  changeDoor as writeDoor,
+  doorById,
+  doorView,
+  tokenOfShort,
+  type DoorRow,
+} from '../../domain/doors.ts';
+import { openDoorsOf } from './queries.ts';
 import { newToken } from '../../platform/tokens.ts';
-import { decidableDoor, firstPlace, targetsOf } from '../../domain/grants.ts';
+import { decidableDoor, targetsOf } from '../../domain/grants.ts';
 import { Rights } from '../../domain/access/rights.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 
 type Needs = Pick<Services, 'db' | 'now' | 'address' | 'hashing'>;
-type DoorRow = typeof doors.$inferSelect;
 
 /** Opens a door to a folder or item. Throws `already-handed-out` where one of its kind stands open. */
 export async function openDoor(
@@ -25,18 +30,15 @@ export async function openDoor(
 ): Promise<Door> {
   const t = now();
   const [target] = await targetsOf(new Rights(db, person, t), [thing]);
-  const [made] = await db
-    .insert(doors)
-    .values({
-      ...target!,
-      kind,
-      token: newToken(),
-      untilAt: toDate(until),
-      createdBy: person.id,
-      createdAt: new Date(t),
-    })
-    .returning();
-  return doorView(address(), made!);
+  const door = await addDoor(db, {
+    ...target!,
+    kind,
+    token: newToken(),
+    untilAt: toDate(until),
+    createdBy: person.id,
+    createdAt: new Date(t),
+  });
+  return doorView(address(), door);
 }
 
 /** Closes a door at once; its address leads to the wall from now on. */
@@ -75,11 +77,7 @@ export const SHORT_DIGITS = 5;
 async function freeShort(db: Needs['db']): Promise<string> {
   for (;;) {
     const made = sayable(randomInt, SHORT_DIGITS);
-    const [taken] = await db
-      .select({ id: doors.id })
-      .from(doors)
-      .where(eq(doors.shortAddress, made));
-    if (!taken) return made;
+    if ((await tokenOfShort(db, made)) === null) return made;
   }
 }
 
@@ -93,22 +91,7 @@ export async function wordFits(door: DoorRow, word: string): Promise<boolean> {
 
 /** Every open door to what is the person's own, newest first. */
 export async function doorsOf({ db, address }: Needs, person: SignedIn): Promise<Doors> {
-  const found = await db
-    .select({
-      door: doors,
-      title: sql<string>`coalesce(${folders.title}, ${items.title})`,
-      placementId: sql<string | null>`(${firstPlace(sql`${items.id}`)})`,
-    })
-    .from(doors)
-    .leftJoin(folders, eq(folders.id, doors.folderId))
-    .leftJoin(items, eq(items.id, doors.itemId))
-    .where(
-      and(
-        isNull(doors.closedAt),
-        sql`coalesce(${folders.ownerId}, ${items.ownerId}) = ${person.id}::uuid`,
-      ),
-    )
-    .orderBy(desc(doors.createdAt));
+  const found = await openDoorsOf(db, person.id);
   return {
     doors: found.map(({ door, title, placementId }) => ({
       ...doorView(address(), door),
@@ -127,8 +110,7 @@ export async function codeOf(
   form: 'svg' | 'png',
 ): Promise<string | Buffer> {
   await decidableDoor(new Rights(db, person, now()), doorId);
-  const [door] = await db.select().from(doors).where(eq(doors.id, doorId));
-  const { shortAddress, address: whole } = doorView(address(), door!);
+  const { shortAddress, address: whole } = doorView(address(), await doorById(db, doorId));
   const options = { errorCorrectionLevel: 'M', margin: 2 } as const;
   return form === 'svg'
     ? QRCode.toString(shortAddress ?? whole, { ...options, type: 'svg' })
@@ -143,7 +125,6 @@ async function change(
 ): Promise<Door> {
   return db.transaction(async (tx) => {
     await decidableDoor(new Rights(tx, person, now()), doorId);
-    const [door] = await tx.update(doors).set(values).where(eq(doors.id, doorId)).returning();
-    return doorView(address(), door!);
+    return doorView(address(), await writeDoor(tx, doorId, values));
   });
 }

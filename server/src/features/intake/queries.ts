@@ -82,9 +82,7 @@ export async function ownContent(tx: Queries, personId: string, hash: string) {
 
 /** Files that arrive in one folder wait for each other until the transaction ends. */
 export async function lockIntake(tx: Queries, folderId: string): Promise<void> {
-  await tx.execute(
-    sql`select pg_advisory_xact_lock(hashtextextended(${`intake ${folderId}`}, 0))`,
-  );
+  await tx.execute(sql`select pg_advisory_xact_lock(hashtextextended(${`intake ${folderId}`}, 0))`);
 }
 
 type Upload = typeof uploads.$inferSelect;
@@ -108,11 +106,7 @@ const ofPerson = (personId: string, uploadId: string) =>
 
 /** An upload of the person's that has been placed, locked until the transaction ends. */
 export async function lockUpload(tx: Queries, personId: string, uploadId: string) {
-  const [found] = await tx
-    .select()
-    .from(uploads)
-    .where(ofPerson(personId, uploadId))
-    .for('update');
+  const [found] = await tx.select().from(uploads).where(ofPerson(personId, uploadId)).for('update');
   return found ?? null;
 }
 

@@ -1,6 +1,4 @@
 import type { Keep, Kept } from '@sammlung/contract';
-import { and, eq, inArray, sql } from 'drizzle-orm';
-import { doors, kept } from '../../db/schema/index.ts';
 import { viewerOf } from '../../domain/access/viewer.ts';
 import { denialReason, doorOf, throughDoor } from '../../domain/doors.ts';
 import { folderFor } from '../../domain/access/folders.ts';
@@ -10,10 +8,18 @@ import type { Viewer } from '../../domain/access/access-sql.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import type { FastifyRequest } from 'fastify';
-import { keptBy, noteNames, orderKept } from './queries.ts';
+import {
+  doorsKept,
+  keptBy,
+  noteNames,
+  orderKept,
+  putKept,
+  removeKept,
+  type NewKept,
+} from './queries.ts';
 
 type Needs = Pick<Services, 'db' | 'now' | 'sign'>;
-type Asking = Pick<FastifyRequest, 'person' | 'headers'>;
+type Request = Pick<FastifyRequest, 'person' | 'headers'>;
 
 /** What somebody keeps at hand. What they cannot see now keeps the name they know, and has no way to it. */
 export async function keptThings(
@@ -21,11 +27,7 @@ export async function keptThings(
   person: SignedIn,
 ): Promise<Kept> {
   const t = now();
-  const shown = await db
-    .select({ doorId: kept.doorId, token: kept.doorToken, wordHash: kept.doorWordHash })
-    .from(kept)
-    .innerJoin(doors, and(eq(doors.id, kept.doorId), eq(doors.token, kept.doorToken)))
-    .where(eq(kept.personId, person.id));
+  const shown = await doorsKept(db, person.id);
   /** Doors at the address under which something was kept, and those of them that open. */
   const tokens = new Map<string, string>();
   const open = new Set<string>();
@@ -69,7 +71,7 @@ export const keep = (needs: Needs, person: SignedIn, what: Keep) =>
 export async function keepAtDoor(
   needs: Needs,
   person: SignedIn,
-  request: Asking,
+  request: Request,
   token: string,
   what: Keep,
 ) {
@@ -86,7 +88,7 @@ async function keepSeen(
   person: SignedIn,
   seenAs: Viewer,
   { kind, id }: Keep,
-  door: Pick<typeof kept.$inferInsert, 'doorId' | 'doorToken' | 'doorWordHash'> | null,
+  door: Pick<NewKept, 'doorId' | 'doorToken' | 'doorWordHash'> | null,
 ): Promise<{ id: string }> {
   const t = now();
   const target =
@@ -94,42 +96,21 @@ async function keepSeen(
       ? { ...(await folderFor(db, seenAs, id)), folderId: id, itemId: null }
       : { ...(await placementSeen(db, seenAs, id)), folderId: null };
   if (target.schoolId !== person.schoolId) throw new AppError('not-found');
-  const what = target.folderId
-    ? eq(kept.folderId, target.folderId)
-    : eq(kept.itemId, target.itemId!);
-  const [known] = await db
-    .select({ id: kept.id })
-    .from(kept)
-    .where(and(eq(kept.personId, person.id), what));
-  if (known) {
-    if (door) await db.update(kept).set(door).where(eq(kept.id, known.id));
-    return known;
-  }
-  const [made] = await db
-    .insert(kept)
-    .values({
-      schoolId: person.schoolId,
-      personId: person.id,
-      folderId: target.folderId,
-      itemId: target.itemId,
-      ...door,
-      title: target.title,
-      mark: target.mark,
-      // The newest stands first.
-      position: sql`coalesce((select min(position) from kept where person_id = ${person.id}::uuid), 0) - 1`,
-      createdAt: new Date(t),
-    })
-    .returning({ id: kept.id });
-  return made!;
+  return putKept(db, {
+    schoolId: person.schoolId,
+    personId: person.id,
+    folderId: target.folderId,
+    itemId: target.itemId,
+    ...door,
+    title: target.title,
+    mark: target.mark,
+    createdAt: new Date(t),
+  });
 }
 
 /** Keeps something no longer. Throws `not-found` for what is not the person's. */
 export async function unpin({ db }: Pick<Needs, 'db'>, person: SignedIn, id: string) {
-  const gone = await db
-    .delete(kept)
-    .where(and(inArray(kept.id, [id]), eq(kept.personId, person.id)))
-    .returning({ id: kept.id });
-  if (gone.length === 0) throw new AppError('not-found');
+  if (!(await removeKept(db, person.id, id))) throw new AppError('not-found');
 }
 
 export const arrangeKept = ({ db }: Pick<Needs, 'db'>, person: SignedIn, ids: readonly string[]) =>

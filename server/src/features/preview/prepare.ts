@@ -1,8 +1,5 @@
 import { mkdir, mkdtemp, open, readdir, readFile, rm, stat } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
-import { sql } from 'drizzle-orm';
-import { rows } from '../../db/database.ts';
-import { previews, texts } from '../../db/schema/index.ts';
 import type { Services } from '../../services.ts';
 import { OFFICE, PICTURE, reachesOut, STRANGE_PICTURE, TEXT } from '../../domain/previews.ts';
 import {
@@ -12,6 +9,7 @@ import {
   type Files,
   type Ran,
 } from '../../platform/programs.ts';
+import { beginPreparing, endPreparing, noteText } from './queries.ts';
 
 type Needs = Pick<Services, 'db' | 'storage' | 'settings'>;
 type Fault = 'broken' | 'password' | 'too-large' | 'off';
@@ -51,12 +49,7 @@ export async function prepare(
   hash: string,
   confined = canConfine(),
 ) {
-  const [row] = await rows<{ mediaType: string; tries: number }>(
-    db,
-    sql`update previews set tries = tries + 1
-      where school_id = ${schoolId}::uuid and hash = ${hash} and state = 'waiting'
-      returning media_type as "mediaType", tries`,
-  );
+  const row = await beginPreparing(db, schoolId, hash);
   if (!row) return;
   const { root, file } = storage.locate(schoolId, hash);
   await mkdir(join(settings.data, 'work'), { recursive: true });
@@ -69,23 +62,20 @@ export async function prepare(
           ? new Unfit('off')
           : await make(resolve(root, file), resolve(folder), row.mediaType);
     if (made instanceof Unfit) {
-      await finish(db, schoolId, hash, { state: 'failed', fault: made.fault });
+      await endPreparing(db, schoolId, hash, { state: 'failed', fault: made.fault });
       return;
     }
     for (const form of ['small', 'shown'] as const)
       if (made[form]) await storage.keepMade(schoolId, hash, form, made[form].path);
     await db.transaction(async (tx) => {
       if (made.text !== undefined)
-        await tx
-          .insert(texts)
-          .values({
-            schoolId,
-            hash,
-            body: made.text,
-            opening: made.text.trim().slice(0, OPENING),
-          })
-          .onConflictDoNothing();
-      await finish(tx, schoolId, hash, {
+        await noteText(tx, {
+          schoolId,
+          hash,
+          body: made.text,
+          opening: made.text.trim().slice(0, OPENING),
+        });
+      await endPreparing(tx, schoolId, hash, {
         state: 'done',
         small: made.small?.type ?? null,
         shown: made.shown?.type ?? null,
@@ -94,18 +84,6 @@ export async function prepare(
   } finally {
     await rm(folder, { recursive: true, force: true });
   }
-}
-
-async function finish(
-  db: Pick<Needs['db'], 'update'>,
-  schoolId: string,
-  hash: string,
-  values: Partial<typeof previews.$inferInsert>,
-) {
-  await db
-    .update(previews)
-    .set(values)
-    .where(sql`${previews.schoolId} = ${schoolId}::uuid and ${previews.hash} = ${hash}`);
 }
 
 async function make(content: string, folder: string, mediaType: string): Promise<Made | Unfit> {

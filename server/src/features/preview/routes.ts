@@ -1,18 +1,12 @@
 import { Id } from '@sammlung/contract';
 import send from '@fastify/send';
-import { sql } from 'drizzle-orm';
 import type { FastifyReply, FastifyRequest } from 'fastify';
-import { rows } from '../../db/database.ts';
-import {
-  accessParams,
-  waysInTable,
-  seesPlacement,
-  type Viewer,
-} from '../../domain/access/access-sql.ts';
+import type { Viewer } from '../../domain/access/access-sql.ts';
 import type { App } from '../../app-type.ts';
 import { AppError } from '../../platform/errors.ts';
 import { PLACES } from '../../domain/access/scopes.ts';
 import type { Form } from '../../platform/storage.ts';
+import { madeFor } from './queries.ts';
 import { startPreparing } from './service.ts';
 
 /** Small pictures and shown forms of what somebody sees. */
@@ -27,16 +21,7 @@ export async function previewRoutes(app: App) {
     placement: string,
     form: Form,
   ) {
-    const params = accessParams(viewer);
-    const [found] = await rows<{ schoolId: string; hash: string; type: string | null }>(
-      services.db,
-      sql`with ${waysInTable(params)}
-        select w.school_id as "schoolId", w.hash, ${form === 'small' ? sql`w.small` : sql`w.shown`} as type
-        from placements p join folders f on f.id = p.folder_id join items i on i.id = p.item_id
-          join versions v on v.id = i.current_version_id
-          join previews w on w.school_id = v.school_id and w.hash = v.hash
-        where p.id = ${placement}::uuid and ${seesPlacement(sql`p`, sql`f`, params)}`,
-    );
+    const found = await madeFor(services.db, viewer, placement, form);
     if (!found?.type) throw new AppError('not-found');
     const { root, file } = services.storage.locateMade(found.schoolId, found.hash, form);
     const result = await send(request.raw, file, { root, cacheControl: false, contentType: false });

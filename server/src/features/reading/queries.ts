@@ -5,9 +5,10 @@ import type {
   ItemRow,
   PlacementView,
 } from '@sammlung/contract';
-import { sql, type SQL } from 'drizzle-orm';
+import { and, desc, eq, sql, type SQL } from 'drizzle-orm';
 import type { z } from 'zod';
 import { ms, rows, statement, type Queries } from '../../db/database.ts';
+import { items, people, versions } from '../../db/schema/index.ts';
 import type { SeenFolder } from '../../domain/access/folders.ts';
 import {
   ACCESS_PLACEHOLDERS,
@@ -232,4 +233,39 @@ export async function noteOpening(
         and o.person_id is not distinct from ${viewer.personId}::uuid
         and o.door_id is not distinct from ${doorId}::uuid
         and o.kind = ${opening.kind}::opening_kind and o.at > now() - interval '1 hour')`);
+}
+
+/** All states of a file, newest first. */
+export function versionsOfItem(db: Queries, itemId: string) {
+  return db
+    .select({
+      id: versions.id,
+      number: versions.number,
+      size: versions.size,
+      mediaType: versions.mediaType,
+      originalName: versions.originalName,
+      createdAt: versions.createdAt,
+      createdBy: people.name,
+    })
+    .from(versions)
+    .innerJoin(people, eq(people.id, versions.createdBy))
+    .where(eq(versions.itemId, itemId))
+    .orderBy(desc(versions.number));
+}
+
+/** One state of a file with what the file is called; null where it has no such one. */
+export async function versionOfItem(db: Queries, itemId: string, versionId: string) {
+  const [found] = await db
+    .select({
+      schoolId: versions.schoolId,
+      hash: versions.hash,
+      mediaType: versions.mediaType,
+      title: items.title,
+      extension: items.extension,
+      number: versions.number,
+    })
+    .from(versions)
+    .innerJoin(items, eq(items.id, versions.itemId))
+    .where(and(eq(versions.id, versionId), eq(versions.itemId, itemId)));
+  return found ?? null;
 }

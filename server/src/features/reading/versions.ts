@@ -1,13 +1,12 @@
 import type { Versions } from '@sammlung/contract';
 import { withExtension } from '@sammlung/core';
-import { and, desc, eq } from 'drizzle-orm';
-import { items, people, versions } from '../../db/schema/index.ts';
 import { Rights } from '../../domain/access/rights.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
-import { addVersion } from '../../domain/versions.ts';
+import { addVersion, versionById } from '../../domain/versions.ts';
 import type { Content } from './content.ts';
+import { versionOfItem, versionsOfItem } from './queries.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;
 
@@ -18,20 +17,7 @@ export async function versionsOf(
   placementId: string,
 ): Promise<Versions> {
   const { itemId } = await new Rights(db, person, now()).item(placementId);
-  const found = await db
-    .select({
-      id: versions.id,
-      number: versions.number,
-      size: versions.size,
-      mediaType: versions.mediaType,
-      originalName: versions.originalName,
-      createdAt: versions.createdAt,
-      createdBy: people.name,
-    })
-    .from(versions)
-    .innerJoin(people, eq(people.id, versions.createdBy))
-    .where(eq(versions.itemId, itemId))
-    .orderBy(desc(versions.number));
+  const found = await versionsOfItem(db, itemId);
   return { versions: found.map((v) => ({ ...v, createdAt: v.createdAt.toISOString() })) };
 }
 
@@ -43,18 +29,7 @@ export async function versionContent(
   versionId: string,
 ): Promise<Content> {
   const placement = await new Rights(db, person, now()).item(placementId);
-  const [found] = await db
-    .select({
-      schoolId: versions.schoolId,
-      hash: versions.hash,
-      mediaType: versions.mediaType,
-      title: items.title,
-      extension: items.extension,
-      number: versions.number,
-    })
-    .from(versions)
-    .innerJoin(items, eq(items.id, versions.itemId))
-    .where(and(eq(versions.id, versionId), eq(versions.itemId, placement.itemId)));
+  const found = await versionOfItem(db, placement.itemId, versionId);
   if (!found) throw new AppError('not-found');
   const { title, extension, number, ...content } = found;
   return { ...content, name: withExtension(`${title}, version ${number}`, extension) };
@@ -69,10 +44,7 @@ export async function bringBack(
 ) {
   await db.transaction(async (tx) => {
     const { itemId } = await new Rights(tx, person, now()).item(placementId);
-    const [earlier] = await tx
-      .select()
-      .from(versions)
-      .where(and(eq(versions.id, versionId), eq(versions.itemId, itemId)));
+    const earlier = await versionById(tx, itemId, versionId);
     if (!earlier) throw new AppError('not-found');
     await addVersion(tx, itemId, {
       ...earlier,

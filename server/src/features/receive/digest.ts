@@ -1,13 +1,9 @@
 import { viewerOf } from '../../domain/access/viewer.ts';
-import type { NewThings } from '@sammlung/contract';
 import { wallTime } from '@sammlung/core';
-import { and, eq, isNotNull, sql } from 'drizzle-orm';
-import { rows, type Queries } from '../../db/database.ts';
-import { people, schools } from '../../db/schema/index.ts';
 import type { Mail } from '../../platform/mail.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
-import { whatCame } from './queries.ts';
+import { setDigest, wantingDigest, whatCame } from './queries.ts';
 
 type Needs = Pick<Services, 'db' | 'now' | 'post'>;
 
@@ -18,21 +14,7 @@ const NAMED = 20;
 
 /** Whether somebody gets a mail each day with what is new. */
 export async function chooseDigest({ db }: Needs, person: SignedIn, digest: boolean) {
-  await db.update(people).set({ digest }).where(eq(people.id, person.id));
-}
-
-/** What stands on the page of somebody besides what came in: that choice, and how many classes they are asked to join. */
-export async function ownNotes(
-  db: Queries,
-  personId: string | null,
-): Promise<Pick<NewThings, 'digest' | 'joinRequests'>> {
-  const [found] = await rows<Pick<NewThings, 'digest' | 'joinRequests'>>(
-    db,
-    sql`select case when p.email is not null then p.digest end as digest, (
-        select count(*)::int from join_requests r where r.person_id = p.id and r.answer is null) as "joinRequests"
-      from people p where p.id = ${personId}::uuid`,
-  );
-  return found ?? { digest: null, joinRequests: 0 };
+  await setDigest(db, person.id, digest);
 }
 
 /**
@@ -41,24 +23,7 @@ export async function ownNotes(
  */
 export async function sendDigests({ db, now, post }: Needs): Promise<number> {
   const t = now();
-  const due = await db
-    .select({
-      zone: schools.timeZone,
-      school: schools.name,
-      id: people.id,
-      language: people.language,
-      schoolId: schools.id,
-    })
-    .from(people)
-    .innerJoin(schools, eq(schools.id, people.schoolId))
-    .where(
-      and(
-        eq(people.digest, true),
-        isNotNull(people.email),
-        sql`not exists (select from mails m where m.person_id = ${people.id} and m.kind = 'digest'
-          and m.created_at > ${new Date(t - DAY_MS / 2).toISOString()}::timestamptz)`,
-      ),
-    );
+  const due = await wantingDigest(db, t - DAY_MS / 2);
   let queued = 0;
   for (const { zone, school, id, language, schoolId } of due) {
     if (Number(wallTime(t, zone).slice(11, 13)) !== HOUR) continue;

@@ -1,6 +1,7 @@
-import type { HandedFolder, ItemRow, StaffRoom } from '@sammlung/contract';
-import { sql } from 'drizzle-orm';
+import type { HandedFolder, ItemRow, NewThings, StaffRoom } from '@sammlung/contract';
+import { and, eq, isNotNull, sql } from 'drizzle-orm';
 import { at, ms, rows, uuids, type Queries } from '../../db/database.ts';
+import { classes, openings, people, schools } from '../../db/schema/index.ts';
 import {
   accessParams,
   handedTo,
@@ -235,4 +236,69 @@ export function staffFolders(db: Queries, viewer: Viewer) {
       where f.right_here > 0 and not exists (select from roots a where a.id = any (f.path) and a.id <> f.id)
       order by o.name, f.position, f.title collate natural_order`,
   );
+}
+
+/** What is on the page of somebody besides what came in: whether they want a mail each day, and how many classes they are asked to join. */
+export async function ownNotes(
+  db: Queries,
+  personId: string | null,
+): Promise<Pick<NewThings, 'digest' | 'joinRequests'>> {
+  const [found] = await rows<Pick<NewThings, 'digest' | 'joinRequests'>>(
+    db,
+    sql`select case when p.email is not null then p.digest end as digest, (
+        select count(*)::int from join_requests r where r.person_id = p.id and r.answer is null) as "joinRequests"
+      from people p where p.id = ${personId}::uuid`,
+  );
+  return found ?? { digest: null, joinRequests: 0 };
+}
+
+/** Whether somebody wants a mail each day with what is new. */
+export async function setDigest(db: Queries, personId: string, digest: boolean): Promise<void> {
+  await db.update(people).set({ digest }).where(eq(people.id, personId));
+}
+
+/** Everybody who wants that mail and has not had one after `since`. */
+export function wantingDigest(db: Queries, since: number) {
+  return db
+    .select({
+      zone: schools.timeZone,
+      school: schools.name,
+      id: people.id,
+      language: people.language,
+      schoolId: schools.id,
+    })
+    .from(people)
+    .innerJoin(schools, eq(schools.id, people.schoolId))
+    .where(
+      and(
+        eq(people.digest, true),
+        isNotNull(people.email),
+        sql`not exists (select from mails m where m.person_id = ${people.id} and m.kind = 'digest'
+          and m.created_at > ${at(since)})`,
+      ),
+    );
+}
+
+/** Undoes a marking: what was marked at that instant is new again. */
+export async function unmarkCame(db: Queries, personId: string, markedAt: Date): Promise<void> {
+  await db
+    .delete(openings)
+    .where(
+      and(eq(openings.personId, personId), eq(openings.kind, 'marked'), eq(openings.at, markedAt)),
+    );
+}
+
+/** The code of a class. */
+export async function codeOf(db: Queries, classId: string): Promise<string> {
+  const [found] = await db.select().from(classes).where(eq(classes.id, classId));
+  return found!.code;
+}
+
+/** What somebody is called. */
+export async function nameOf(
+  db: Queries,
+  personId: string,
+): Promise<{ name: string; staff: boolean }> {
+  const [found] = await db.select().from(people).where(eq(people.id, personId));
+  return { name: found!.name, staff: found!.kind !== 'student' };
 }

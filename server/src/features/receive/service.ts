@@ -10,20 +10,21 @@ import type {
   SeenAs,
   StaffRoom,
 } from '@sammlung/contract';
-import { and, eq } from 'drizzle-orm';
 import type { Queries } from '../../db/database.ts';
-import { classes, openings, people } from '../../db/schema/index.ts';
 import type { z } from 'zod';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import { viewerOf } from '../../domain/access/viewer.ts';
 import type { Viewer } from '../../domain/access/access-sql.ts';
-import { ownNotes } from './digest.ts';
 import {
   classesOf,
+  codeOf,
   handedFolders,
   markCame,
+  nameOf,
+  ownNotes,
   staffFolders,
+  unmarkCame,
   whatCame,
   type CameRecord,
 } from './queries.ts';
@@ -97,15 +98,7 @@ export async function markNew(
 }
 
 export async function undoMark({ db }: Needs, person: SignedIn, at: string): Promise<void> {
-  await db
-    .delete(openings)
-    .where(
-      and(
-        eq(openings.personId, person.id),
-        eq(openings.kind, 'marked'),
-        eq(openings.at, new Date(at)),
-      ),
-    );
+  await unmarkCame(db, person.id, new Date(at));
 }
 
 export async function myClasses(db: Queries, viewer: Viewer): Promise<MyClasses> {
@@ -133,10 +126,8 @@ export async function staffRoom(db: Queries, viewer: Viewer): Promise<StaffRoom>
 /** What whoever the teacher looks as is called: the code of a class, or a name; nothing for a visitor. */
 export async function seenAs(db: Queries, { asClass, personId }: Viewer): Promise<SeenAs> {
   if (asClass !== undefined) {
-    const [found] = await db.select().from(classes).where(eq(classes.id, asClass));
-    return { name: found!.code, staff: false };
+    return { name: await codeOf(db, asClass), staff: false };
   }
   if (personId === null) return { name: '', staff: false };
-  const [found] = await db.select().from(people).where(eq(people.id, personId));
-  return { name: found!.name, staff: found!.kind !== 'student' };
+  return nameOf(db, personId);
 }

@@ -1,9 +1,7 @@
-import { and, eq, sql } from 'drizzle-orm';
-import { people, schools } from '../../db/schema/index.ts';
 import { LINK_HOURS, passwordToken } from '../../platform/passwords.ts';
 import type { Services } from '../../services.ts';
-import { mayEnter } from '../../platform/sessions.ts';
 import { countAttempt } from '../../platform/rate-limits.ts';
+import { personByEmail } from './queries.ts';
 
 /**
  * Sends the person of an address a mail by which they set a new password. Nothing tells whether there is one; asking
@@ -23,16 +21,7 @@ export async function mailPassword(
   await countAttempt(rateLimits, `forgotten ${email}`, ip);
   const t = now();
   await db.transaction(async (tx) => {
-    const [person] = await tx
-      .select({
-        id: people.id,
-        schoolId: people.schoolId,
-        school: schools.name,
-        language: people.language,
-      })
-      .from(people)
-      .innerJoin(schools, eq(schools.id, people.schoolId))
-      .where(and(sql`lower(${people.email}) = ${email.toLowerCase()}`, mayEnter(settings)));
+    const person = await personByEmail(tx, settings, email);
     if (!person) return;
     const words = post.words(person.language).password;
     const token = await passwordToken(tx, person.id, 'password', t);

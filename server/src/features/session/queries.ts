@@ -1,5 +1,7 @@
 import { SAMPLE_PASSWORD, SAMPLE_SIGN_INS } from '@sammlung/demo/sign-ins';
 import { and, eq, inArray, sql } from 'drizzle-orm';
+import type { Language } from '@sammlung/contract';
+import type { Queries } from '../../db/database.ts';
 import { people, schools } from '../../db/schema/index.ts';
 import type { Services } from '../../services.ts';
 import { mayEnter } from '../../platform/sessions.ts';
@@ -46,4 +48,32 @@ export async function signInKeys({ db, settings }: Needs, given: string): Promis
     .limit(NAMESAKES);
   const keys = found.flatMap(({ key }) => key ?? []);
   return keys.length > 0 ? keys : ['nobody@sign-in.invalid'];
+}
+
+/** Who has this address and may sign in; null where nobody does. */
+export async function personByEmail(
+  db: Queries,
+  settings: Pick<Needs['settings'], 'sample'>,
+  email: string,
+) {
+  const [found] = await db
+    .select({
+      id: people.id,
+      schoolId: people.schoolId,
+      school: schools.name,
+      language: people.language,
+    })
+    .from(people)
+    .innerJoin(schools, eq(schools.id, people.schoolId))
+    .where(and(sql`lower(${people.email}) = ${email.toLowerCase()}`, mayEnter(settings)));
+  return found ?? null;
+}
+
+/** The language in which somebody reads; null is that of their browser. */
+export async function setLanguage(
+  db: Queries,
+  personId: string,
+  language: Language | null,
+): Promise<void> {
+  await db.update(people).set({ language }).where(eq(people.id, personId));
 }

@@ -10,14 +10,12 @@ import {
 } from '@sammlung/contract';
 import { PASSWORD_LENGTH } from '@sammlung/core';
 import { APIError } from 'better-auth/api';
-import { eq } from 'drizzle-orm';
 import type { FastifyRequest } from 'fastify';
 import type { z } from 'zod';
-import { people } from '../../db/schema/index.ts';
 import type { App } from '../../app-type.ts';
 import { AppError } from '../../platform/errors.ts';
 import { signedIn, type SignedIn } from '../../platform/sessions.ts';
-import { sampleSignIns, signInKeys } from './queries.ts';
+import { sampleSignIns, setLanguage, signInKeys } from './queries.ts';
 import { mailPassword } from './forgotten.ts';
 import { setPasswordBy, tokenForStart } from '../../platform/passwords.ts';
 import { countAttempt } from '../../platform/rate-limits.ts';
@@ -78,11 +76,7 @@ export async function sessionRoutes(app: App) {
     '/api/session/language',
     { schema: { body: LanguageChoice, response: { 204: Nothing } } },
     async (request, reply) => {
-      const { language } = request.body;
-      await db
-        .update(people)
-        .set({ language })
-        .where(eq(people.id, signedIn(request).id));
+      await setLanguage(db, signedIn(request).id, request.body.language);
       return reply.code(204).send(null);
     },
   );

@@ -1,21 +1,16 @@
 import type { Why, WhyQuery } from '@sammlung/contract';
-import {
-  explain,
-  within,
-  type Membership,
-  type Obstacle,
-  type Viewer as CoreViewer,
-} from '@sammlung/core';
-import { sql } from 'drizzle-orm';
+import { explain, within, type Obstacle, type Viewer as CoreViewer } from '@sammlung/core';
 import type { z } from 'zod';
-import { ms, rows, toIso, type Queries } from '../../db/database.ts';
+import { toIso, type Queries } from '../../db/database.ts';
 import type { Viewer } from '../../domain/access/access-sql.ts';
 import { viewerAs } from '../../domain/access/see-as.ts';
+import { loadPeople } from '../../domain/access/load-world.ts';
 import { loadLibrary } from '../../domain/access/load-library.ts';
 import { whence } from '../../domain/access/folders.ts';
 import { Rights } from '../../domain/access/rights.ts';
 import { audienceNames } from '../../domain/access/tabs.ts';
 import type { Services } from '../../services.ts';
+import { codesOf, courseOf } from './queries.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 
 /** Explains, from the handings out and releases as they are, what the access rule answers for somebody. */
@@ -78,13 +73,10 @@ export async function why(
 /** The same viewer in the words of core. */
 async function toCoreViewer(db: Queries, viewer: Viewer, schoolId: string): Promise<CoreViewer> {
   if (viewer.asClass !== undefined) {
-    const [found] = await rows<{ courseId: string }>(
-      db,
-      sql`select course_id as "courseId" from classes where id = ${viewer.asClass}::uuid`,
-    );
+    const courseId = await courseOf(db, viewer.asClass);
     const membership = {
       classId: viewer.asClass,
-      courseId: found!.courseId,
+      courseId,
       from: null,
       until: null,
     };
@@ -99,25 +91,6 @@ async function toCoreViewer(db: Queries, viewer: Viewer, schoolId: string): Prom
       doors: viewer.doorIds.map((id) => ({ id, kind: 'public', schoolId })),
     };
   }
-  const [found] = await rows<{ staff: boolean; memberships: Membership[] | null }>(
-    db,
-    sql`select p.kind <> 'student' as staff, (
-        select json_agg(json_build_object('classId', m.class_id, 'courseId', c.course_id,
-          'from', ${ms(sql`m.from_at`)}, 'until', ${ms(sql`m.until_at`)}))
-        from memberships m join classes c on c.id = m.class_id where m.person_id = p.id) as memberships
-      from people p where p.id = ${viewer.personId}::uuid`,
-  );
-  const { staff, memberships } = found!;
-  return {
-    person: { id: viewer.personId, schoolId, staff, memberships: memberships ?? [] },
-    doors: [],
-  };
-}
-
-async function codesOf(db: Queries, ids: readonly string[]): Promise<string[]> {
-  const found = await rows<{ code: string }>(
-    db,
-    sql`select distinct code from classes where id = any (${sql.param([...ids])}::uuid[]) order by code`,
-  );
-  return found.map((c) => c.code);
+  const [person] = await loadPeople(db, [viewer.personId]);
+  return { person: person!, doors: [] };
 }

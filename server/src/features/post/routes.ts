@@ -1,21 +1,14 @@
 import { PostRoom } from '@sammlung/contract';
-import { desc } from 'drizzle-orm';
-import { postRoom } from '../../db/schema/index.ts';
 import type { App } from '../../app-type.ts';
 import { AppError } from '../../platform/errors.ts';
-
-const SHOWN = 200;
+import { newestLetters } from './queries.ts';
 
 /** The post room of the sample school. There is none where mails go to a real mail server. */
 export async function postRoutes(app: App) {
   const { db, settings } = app.services;
   app.get('/api/post-room', { schema: { response: { 200: PostRoom } } }, async () => {
     if (!settings.postRoom) throw new AppError('not-found');
-    const letters = await db
-      .select()
-      .from(postRoom)
-      .orderBy(desc(postRoom.receivedAt))
-      .limit(SHOWN);
+    const letters = await newestLetters(db);
     return {
       letters: letters.map((l) => ({ ...l, receivedAt: l.receivedAt.toISOString() })),
     };

@@ -2,17 +2,16 @@ import { randomInt } from 'node:crypto';
 import type { Invited, Slips } from '@sammlung/contract';
 import { signInStem, startWord } from '@sammlung/core';
 import { hash } from '@node-rs/argon2';
-import { eq, inArray, sql } from 'drizzle-orm';
 import type { z } from 'zod';
 import type { Queries } from '../../db/database.ts';
-import { memberships, people } from '../../db/schema/index.ts';
+import { changePerson } from '../../domain/people.ts';
 import { AppError } from '../../platform/errors.ts';
 import { LINK_HOURS, passwordToken, setStartWords } from '../../platform/passwords.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
-import { freeSignInNames } from './lists.ts';
-import { lasting } from '../../domain/memberships.ts';
-import { accountsOf, requireManagedClass, type Account } from './rights.ts';
+import { accountsOf, lastingMembers, type Account } from './queries.ts';
+import { requireManagedClass } from './rights.ts';
+import { freeSignInNames } from './sign-in-names.ts';
 
 /**
  * Sends members of a class a mail by which they set their first password. Whoever has no address needs a slip; whose
@@ -80,7 +79,7 @@ export async function printSlips(
       nameless.map((p) => signInStem(p.name)),
     );
     for (const [n, { id }] of nameless.entries())
-      await tx.update(people).set({ signInName: names[n] }).where(eq(people.id, id));
+      await changePerson(tx, id, { signInName: names[n]! });
     const nameOf = new Map(nameless.map((p, n) => [p.id, names[n]!]));
     const slips = found.map((p) => ({
       personId: p.id,
@@ -112,22 +111,7 @@ async function membersNamed(
   t: number,
   fits: (account: Account) => boolean,
 ) {
-  const members = await tx
-    .select({
-      id: people.id,
-      name: people.name,
-      email: people.email,
-      signInName: people.signInName,
-      language: people.language,
-    })
-    .from(memberships)
-    .innerJoin(people, eq(people.id, memberships.personId))
-    .where(
-      sql`${memberships.classId} = ${classId}::uuid and ${inArray(people.id, [...ids])}
-        and ${lasting(t)}`,
-    )
-    .groupBy(people.id)
-    .orderBy(people.name);
+  const members = await lastingMembers(tx, classId, ids, t);
   if (members.length < new Set(ids).size) throw new AppError('not-found');
   const accounts = await accountsOf(tx, person, ids);
   const may = ({ id }: { id: string }) => {

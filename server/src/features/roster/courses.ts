@@ -7,16 +7,31 @@ import type {
   NewCourse,
 } from '@sammlung/contract';
 import { Library } from '@sammlung/core';
-import { and, eq, inArray, isNull, or, sql, type SQL } from 'drizzle-orm';
 import type { z } from 'zod';
-import { at, rows, type Queries } from '../../db/database.ts';
-import { inSpan } from '../../domain/spans.ts';
-import { classes, courses, courseTeachers, grants, people, years } from '../../db/schema/index.ts';
+import type { Queries } from '../../db/database.ts';
 import { previewDifference } from '../../domain/access/preview-change.ts';
+import {
+  addClass,
+  addCourse,
+  addTeachers,
+  changeClass as writeClass,
+  changeCourse as writeCourse,
+  classById,
+  classesOfCourse,
+  classesRemovedAt,
+  courseById,
+  openYears,
+  removeClasses,
+  restoreClasses,
+  setTeachers,
+  yearById,
+} from '../../domain/courses.ts';
+import { giveBackTo, takeBackFrom } from '../../domain/grants.ts';
 import { AppError } from '../../platform/errors.ts';
-import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
-import { requireManagedClass, requireManagedCourse, refuseCodeTaken, runs } from './rights.ts';
+import type { Services } from '../../services.ts';
+import { coursesManaged, teachersOf } from './queries.ts';
+import { refuseCodeTaken, requireManagedClass, requireManagedCourse } from './rights.ts';
 import { worldOf } from './world.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;
@@ -25,35 +40,13 @@ type Needs = Pick<Services, 'db' | 'now'>;
 export async function coursesOf({ db, now }: Needs, person: SignedIn): Promise<Courses> {
   if (person.kind === 'student') throw new AppError('not-found');
   const t = now();
-  const found = await rows<Courses['courses'][number]>(
-    db,
-    sql`select k.id, k.title, k.colour, k.year_id as "yearId",
-        coalesce((select json_agg(json_build_object('id', p.id, 'name', p.name) order by p.name)
-          from course_teachers ct join people p on p.id = ct.person_id where ct.course_id = k.id), '[]') as teachers,
-        coalesce((select json_agg(x order by x.code) from (
-          select c.id, c.code, c.colour, count(distinct m.person_id)::int as students,
-            count(distinct m.person_id) filter (where exists (
-              select from credentials d where d.user_id = m.person_id and d.password is not null))::int as ready,
-            (select count(*)::int from grants g where g.taken_back_at is null and g.folder_id is not null
-              and (g.class_id = c.id or g.course_id = k.id)) as folders
-          from classes c left join memberships m on m.class_id = c.id
-            and ${inSpan(sql`m`, at(t))}
-          where c.course_id = k.id and c.removed_at is null group by c.id) x), '[]') as classes
-      from courses k join years y on y.id = k.year_id
-      where k.school_id = ${person.schoolId}::uuid and y.closed_at is null and k.removed_at is null and ${runs(person, sql`k.id`)}
-      order by k.title collate natural_order`,
-  );
-  const open = await db
-    .select({ id: years.id, label: years.label })
-    .from(years)
-    .where(and(eq(years.schoolId, person.schoolId), isNull(years.closedAt)))
-    .orderBy(years.firstDay);
-  const teachers = await db
-    .select({ id: people.id, name: people.name })
-    .from(people)
-    .where(and(eq(people.schoolId, person.schoolId), eq(people.kind, 'teacher')))
-    .orderBy(people.name);
-  return { years: open, courses: found, teachers };
+  const [found, open, teachers] = await Promise.all([
+    coursesManaged(db, person, t),
+    openYears(db, person.schoolId),
+    teachersOf(db, person.schoolId),
+  ]);
+  const years = open.reverse().map(({ id, label }) => ({ id, label }));
+  return { years, courses: found, teachers };
 }
 
 /** Makes a course with its first classes; whoever teaches and makes it is its teacher. Throws `code-taken`. */
@@ -64,19 +57,15 @@ export async function makeCourse(
 ) {
   if (person.kind === 'student') throw new AppError('not-found');
   return db.transaction(async (tx) => {
-    const [year] = await tx.select().from(years).where(eq(years.id, yearId));
+    const year = await yearById(tx, yearId);
     if (year?.schoolId !== person.schoolId || year.closedAt) throw new AppError('not-found');
     const { schoolId } = person;
-    const [course] = await tx
-      .insert(courses)
-      .values({ schoolId, yearId, title, colour })
-      .returning({ id: courses.id });
-    const courseId = course!.id;
+    const courseId = await addCourse(tx, { schoolId, yearId, title, colour });
     if (person.kind === 'teacher')
-      await tx.insert(courseTeachers).values({ schoolId, courseId, personId: person.id });
+      await addTeachers(tx, [{ schoolId, courseId, personId: person.id }]);
     for (const code of codes) {
       await refuseCodeTaken(tx, yearId, code);
-      await tx.insert(classes).values({ schoolId, courseId, yearId, code, colour });
+      await addClass(tx, { schoolId, courseId, yearId, code, colour });
     }
     return { id: courseId };
   });
@@ -89,25 +78,13 @@ export async function changeCourse(
   { teachers, ...facts }: z.infer<typeof CourseChange>,
 ) {
   await db.transaction(async (tx) => {
-    const { schoolId } = await requireManagedCourse(tx, person, courseId);
-    if (Object.keys(facts).length > 0)
-      await tx.update(courses).set(facts).where(eq(courses.id, courseId));
+    const course = await requireManagedCourse(tx, person, courseId);
+    await writeCourse(tx, courseId, facts);
     if (!teachers) return;
-    const known = await tx
-      .select({ id: people.id })
-      .from(people)
-      .where(
-        and(
-          eq(people.schoolId, schoolId),
-          eq(people.kind, 'teacher'),
-          inArray(people.id, teachers),
-        ),
-      );
-    if (known.length < new Set(teachers).size) throw new AppError('audience-unknown');
-    await tx.delete(courseTeachers).where(eq(courseTeachers.courseId, courseId));
-    await tx
-      .insert(courseTeachers)
-      .values(known.map(({ id }) => ({ schoolId, courseId, personId: id })));
+    const ids = [...new Set(teachers)];
+    const known = new Set((await teachersOf(tx, course.schoolId)).map(({ id }) => id));
+    if (!ids.every((id) => known.has(id))) throw new AppError('audience-unknown');
+    await setTeachers(tx, course, ids);
   });
 }
 
@@ -119,11 +96,7 @@ export async function makeClass(
   return db.transaction(async (tx) => {
     const { schoolId, yearId } = await requireManagedCourse(tx, person, courseId);
     await refuseCodeTaken(tx, yearId, code);
-    const [made] = await tx
-      .insert(classes)
-      .values({ schoolId, yearId, courseId, code, colour })
-      .returning({ id: classes.id });
-    return made!;
+    return { id: await addClass(tx, { schoolId, yearId, courseId, code, colour }) };
   });
 }
 
@@ -136,8 +109,7 @@ export async function changeClass(
   await db.transaction(async (tx) => {
     const { yearId } = await requireManagedClass(tx, person, classId);
     if (change.code !== undefined) await refuseCodeTaken(tx, yearId, change.code, classId);
-    if (Object.keys(change).length > 0)
-      await tx.update(classes).set(change).where(eq(classes.id, classId));
+    await writeClass(tx, classId, change);
   });
 }
 
@@ -150,15 +122,9 @@ async function concerned(db: Queries, person: SignedIn, what: Removing, state?: 
     return { classIds: [what.classId], courseIds: [] as string[] };
   }
   await requireManagedCourse(db, person, what.courseId, state);
-  const found = await db
-    .select({ id: classes.id })
-    .from(classes)
-    .where(eq(classes.courseId, what.courseId));
+  const found = await classesOfCourse(db, what.courseId);
   return { classIds: found.map((c) => c.id), courseIds: [what.courseId] };
 }
-
-const handedTo = ({ classIds, courseIds }: { classIds: string[]; courseIds: string[] }): SQL =>
-  or(inArray(grants.classId, classIds), inArray(grants.courseId, courseIds))!;
 
 /** What removing would take from whom. */
 export async function removal(
@@ -188,43 +154,26 @@ export async function removal(
 
 /** Removes a course or class. What was handed out to it is taken back with it; `bringBack` undoes both. */
 export async function remove({ db, now }: Needs, person: SignedIn, what: Removing) {
-  const removedAt = new Date(now());
+  const t = now();
+  const removedAt = new Date(t);
   await db.transaction(async (tx) => {
     const those = await concerned(tx, person, what);
-    await tx
-      .update(grants)
-      .set({ takenBackAt: removedAt, takenBackBy: person.id })
-      .where(and(handedTo(those), isNull(grants.takenBackAt)));
-    await tx
-      .update(classes)
-      .set({ removedAt })
-      .where(and(inArray(classes.id, those.classIds), isNull(classes.removedAt)));
-    if ('courseId' in what)
-      await tx.update(courses).set({ removedAt }).where(eq(courses.id, what.courseId));
+    await takeBackFrom(tx, those, { personId: person.id, t });
+    await removeClasses(tx, those.classIds, removedAt);
+    if ('courseId' in what) await writeCourse(tx, what.courseId, { removedAt });
   });
 }
 
 export async function bringBack({ db }: Needs, person: SignedIn, what: Removing) {
   await db.transaction(async (tx) => {
     const those = await concerned(tx, person, what, 'removed');
-    const removedAt =
-      'courseId' in what
-        ? (await tx.select().from(courses).where(eq(courses.id, what.courseId)))[0]!.removedAt!
-        : (await tx.select().from(classes).where(eq(classes.id, what.classId)))[0]!.removedAt!;
-    const back = await tx
-      .select()
-      .from(classes)
-      .where(and(inArray(classes.id, those.classIds), eq(classes.removedAt, removedAt)));
-    for (const c of back) await refuseCodeTaken(tx, c.yearId, c.code);
-    if ('courseId' in what)
-      await tx.update(courses).set({ removedAt: null }).where(eq(courses.id, what.courseId));
-    await tx
-      .update(classes)
-      .set({ removedAt: null })
-      .where(and(inArray(classes.id, those.classIds), eq(classes.removedAt, removedAt)));
-    await tx
-      .update(grants)
-      .set({ takenBackAt: null, takenBackBy: null })
-      .where(and(handedTo(those), eq(grants.takenBackAt, removedAt)));
+    const removed =
+      'courseId' in what ? await courseById(tx, what.courseId) : await classById(tx, what.classId);
+    const removedAt = removed!.removedAt!;
+    for (const { yearId, code } of await classesRemovedAt(tx, those.classIds, removedAt))
+      await refuseCodeTaken(tx, yearId, code);
+    if ('courseId' in what) await writeCourse(tx, what.courseId, { removedAt: null });
+    await restoreClasses(tx, those.classIds, removedAt);
+    await giveBackTo(tx, those, removedAt);
   });
 }

@@ -1,10 +1,8 @@
-import { randomInt } from 'node:crypto';
 import type {
   ClassList,
   Consequences,
   ListPreview,
   ListUndo,
-  Member,
   MembersForetold,
   MovedToClass,
   TakeList,
@@ -14,23 +12,45 @@ import {
   compareList,
   signInStem,
   type ComparedRow,
-  type KnownPerson,
   type Membership as Belonging,
   type World,
 } from '@sammlung/core';
-import { and, eq, inArray, isNull, sql } from 'drizzle-orm';
 import type { z } from 'zod';
-import { at, iso, rows, toDate, toIso, type Queries } from '../../db/database.ts';
-import { classes, memberships, people } from '../../db/schema/index.ts';
+import { toDate, toIso, type Queries } from '../../db/database.ts';
 import { previewDifference } from '../../domain/access/preview-change.ts';
+import { classesOfCourse } from '../../domain/courses.ts';
+import {
+  addMemberships,
+  columnsOf,
+  endMemberships,
+  lastingIn,
+  membershipById,
+  membershipsOfClass,
+  membershipsOfCourse,
+  removeMemberships,
+  setDays,
+  spanOf,
+  type Membership,
+  type NewMembership,
+} from '../../domain/memberships.ts';
+import { addPeople, changePerson } from '../../domain/people.ts';
+import { refuseEndBeforeStart } from '../../domain/spans.ts';
 import { AppError } from '../../platform/errors.ts';
-import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
-import { notOver, refuseEndBeforeStart } from '../../domain/spans.ts';
-import { chunks, columnsOf, endMemberships, lasting, spanOf } from '../../domain/memberships.ts';
-import { askToJoin, openRequests, withdrawRequests, type Asking } from './joining.ts';
+import type { Services } from '../../services.ts';
+import {
+  accountsOf,
+  askToJoin,
+  knownFor,
+  membersOf,
+  openRequests,
+  withdrawRequests,
+  type Account,
+  type Joining,
+} from './queries.ts';
 import { readListIn } from './reading.ts';
-import { accountsOf, requireManagedClass, noted, type Account } from './rights.ts';
+import { noted, requireManagedClass } from './rights.ts';
+import { freeSignInNames } from './sign-in-names.ts';
 import { worldOf } from './world.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;
@@ -45,31 +65,13 @@ export async function classList(
 ): Promise<ClassList> {
   const t = now();
   const { code, colour, course } = await requireManagedClass(db, person, classId);
-  const members = await rows<Omit<Member, 'managed'> & Record<string, unknown>>(
-    db,
-    sql`select m.id as "membershipId", p.id as "personId", p.name, p.email, p.sign_in_name as "signInName",
-        ${iso(sql`m.from_at`)} as "from", ${iso(sql`m.until_at`)} as until,
-        case when m.until_at <= ${at(t)} then 'left' when m.from_at > ${at(t)} then 'later' else 'now' end as state,
-        case when exists (select from credentials d where d.user_id = p.id and d.password is not null) then 'ready'
-          when exists (select from mails l where l.person_id = p.id and l.kind = 'invitation') then 'invited'
-          else 'none' end as access,
-        coalesce((select json_agg(distinct c.code) from memberships o join classes c on c.id = o.class_id
-          where o.person_id = p.id and c.course_id = ${course.id}::uuid and c.id <> m.class_id and c.removed_at is null
-            and ${notOver(sql`o`, at(t))}), '[]') as "otherClasses"
-      from memberships m join people p on p.id = m.person_id
-      where m.class_id = ${classId}::uuid
-      order by m.until_at <= ${at(t)} nulls first, p.name collate natural_order, m.from_at`,
-  );
+  const members = await membersOf(db, classId, course.id, t);
   const accounts = await accountsOf(
     db,
     person,
     members.map((m) => m.personId),
   );
-  const siblings = await db
-    .select({ id: classes.id, code: classes.code, colour: classes.colour })
-    .from(classes)
-    .where(and(eq(classes.courseId, course.id), isNull(classes.removedAt)))
-    .orderBy(classes.code);
+  const siblings = (await classesOfCourse(db, course.id)).filter((c) => c.removedAt === null);
   return {
     id: classId,
     code,
@@ -80,7 +82,9 @@ export async function classList(
       managed: accounts.get(m.personId)?.managed ?? false,
     })),
     asked: await openRequests(db, classId),
-    siblings: siblings.filter((c) => c.id !== classId),
+    siblings: siblings
+      .filter((c) => c.id !== classId)
+      .map((c) => ({ id: c.id, code: c.code, colour: c.colour })),
   };
 }
 
@@ -174,10 +178,9 @@ export async function membersTold(
   const { course } = await requireManagedClass(db, person, classId);
   const courseId = course.id;
   if (to !== undefined) await sisterClass(db, person, { id: classId, courseId }, to);
-  const concerned = await db
-    .select({ personId: memberships.personId, untilAt: memberships.untilAt })
-    .from(memberships)
-    .where(and(inArray(memberships.id, [...membershipIds]), eq(memberships.classId, classId)));
+  const concerned = (await membershipsOfClass(db, classId, membershipIds)).map(
+    ({ membership }) => membership,
+  );
   if (concerned.length < new Set(membershipIds).size) throw new AppError('not-found');
   const untilOf = new Map(concerned.map((m) => [m.personId, m.untilAt]));
   const { world, scope } = await worldOf(db, person.schoolId, {
@@ -201,50 +204,6 @@ export async function membersTold(
     ),
   };
   return previewDifference(db, world, after, { schoolId: person.schoolId, words: [], scope }, t);
-}
-
-type Known = Record<string, unknown> & KnownPerson & { membershipId: string | null };
-
-/** Everybody at the school to whom a row could refer, all members, and which addresses belong to other schools. */
-async function knownFor(
-  db: Queries,
-  schoolId: string,
-  classId: string,
-  courseId: string,
-  list: readonly {
-    name: string;
-    email: string | null;
-    signInName: string | null;
-    externalId: string | null;
-  }[],
-  t: number,
-) {
-  const texts = (values: readonly (string | null)[]) =>
-    sql`${sql.param([...new Set(values.filter((v) => v !== null))])}::text[]`;
-  const lower = (values: readonly (string | null)[]) =>
-    texts(values.map((v) => v?.toLowerCase() ?? null));
-  const known = await rows<Known>(
-    db,
-    sql`select p.id, p.name, p.kind, p.email, p.sign_in_name as "signInName", p.external_id as "externalId",
-        m.id is not null as member, m.id as "membershipId",
-        coalesce((select json_agg(distinct c.code) from memberships o join classes c on c.id = o.class_id
-          where o.person_id = p.id and c.course_id = ${courseId}::uuid and c.id <> ${classId}::uuid and c.removed_at is null
-            and ${notOver(sql`o`, at(t))}), '[]') as "otherClasses"
-      from people p left join lateral (
-        select m.id from memberships m where m.person_id = p.id and m.class_id = ${classId}::uuid
-          and ${notOver(sql`m`, at(t))} order by m.from_at nulls first limit 1) m on true
-      where p.school_id = ${schoolId}::uuid and (m.id is not null
-        or lower(p.email) = any (${lower(list.map((r) => r.email))})
-        or lower(p.sign_in_name) = any (${lower(list.map((r) => r.signInName))})
-        or p.external_id = any (${texts(list.map((r) => r.externalId))})
-        or lower(p.name) = any (${lower(list.map((r) => r.name))}))`,
-  );
-  const others = await rows<{ email: string }>(
-    db,
-    sql`select lower(email) as email from people
-      where school_id <> ${schoolId}::uuid and lower(email) = any (${lower(list.map((r) => r.email))})`,
-  );
-  return { known, elsewhere: new Set(others.map((o) => o.email)) };
 }
 
 /** The world in which everybody of whom the list is sure has joined. */
@@ -287,8 +246,8 @@ export async function takeList(
     const made = await makeAccounts(tx, person, list);
     const there = await currentMembers(tx, classId, t);
     const before: Undo['before'] = [];
-    const joining: (typeof memberships.$inferInsert)[] = [];
-    const requests: Asking[] = [];
+    const joining: NewMembership[] = [];
+    const requests: Joining[] = [];
     for (const [n, row] of list.entries()) {
       const personId = row.personId ?? made[n]!;
       const days = columnsOf(row, person.timeZone);
@@ -311,16 +270,12 @@ export async function takeList(
         until: toIso(member.untilAt),
       });
       if (changed)
-        await setDays(tx, person, member.id, {
+        await giveDays(tx, person, member.id, {
           fromAt: days.fromAt ?? member.fromAt,
           untilAt: days.untilAt ?? member.untilAt,
         });
     }
-    const joined: string[] = [];
-    for (const chunk of chunks(joining)) {
-      const put = await tx.insert(memberships).values(chunk).returning({ id: memberships.id });
-      joined.push(...put.map((m) => m.id));
-    }
+    const joined = await addMemberships(tx, joining);
     const asked = await askToJoin(tx, person, classId, requests, t);
     const left = await endNow(tx, person, classId, leaving, t);
     return {
@@ -347,10 +302,7 @@ async function nameAnew(
   const first = account.email === null ? email : null;
   const renamed = account.name !== name;
   if (renamed || first !== null)
-    await tx
-      .update(people)
-      .set({ name, ...(first !== null && { email: first }) })
-      .where(eq(people.id, account.id));
+    await changePerson(tx, account.id, { name, ...(first !== null && { email: first }) });
   return renamed;
 }
 
@@ -365,63 +317,26 @@ async function makeAccounts(
     tx,
     fresh.map(({ row }) => (row.email === null ? (row.signInName ?? signInStem(row.name)) : null)),
   );
+  const ids = await addPeople(
+    tx,
+    fresh.map(({ row }, n) => ({
+      schoolId: person.schoolId,
+      madeBy: noted(person),
+      kind: 'student' as const,
+      name: row.name,
+      email: row.email,
+      externalId: row.externalId,
+      signInName: names[n],
+    })),
+  );
   const made: (string | null)[] = list.map(() => null);
-  let done = 0;
-  for (const chunk of chunks(fresh)) {
-    const put = await tx
-      .insert(people)
-      .values(
-        chunk.map(({ row }, n) => ({
-          schoolId: person.schoolId,
-          madeBy: noted(person),
-          kind: 'student' as const,
-          name: row.name,
-          email: row.email,
-          externalId: row.externalId,
-          signInName: names[done + n],
-        })),
-      )
-      .returning({ id: people.id });
-    put.forEach(({ id }, n) => (made[chunk[n]!.n] = id));
-    done += chunk.length;
-  }
+  fresh.forEach(({ n: at }, n) => (made[at] = ids[n]!));
   return made;
 }
 
-/** A sign-in name that nobody has for each stem: with a number behind it. */
-export async function freeSignInNames(
-  tx: Queries,
-  stems: readonly (string | null)[],
-): Promise<(string | null)[]> {
-  const taken = new Set<string>();
-  const known = await rows<{ name: string }>(
-    tx,
-    sql`select lower(sign_in_name) as name from people where sign_in_name is not null
-      and regexp_replace(lower(sign_in_name), '[0-9]+$', '') = any (${sql.param([
-        ...new Set(stems.filter((s) => s !== null)),
-      ])}::text[])`,
-  );
-  for (const { name } of known) taken.add(name);
-  return stems.map((stem) => {
-    if (stem === null) return null;
-    for (let digits = 2; ; digits += 1) {
-      for (let tries = 0; tries < 20; tries += 1) {
-        const name = `${stem}${randomInt(10 ** (digits - 1), 10 ** digits)}`;
-        if (taken.has(name)) continue;
-        taken.add(name);
-        return name;
-      }
-    }
-  });
-}
-
+/** The memberships of a class that are on or will be, by whose they are; of several the first one. */
 async function currentMembers(tx: Queries, classId: string, t: number) {
-  const found = await tx
-    .select()
-    .from(memberships)
-    .where(and(eq(memberships.classId, classId), lasting(t)))
-    .orderBy(sql`${memberships.fromAt} desc nulls last`);
-  return new Map(found.map((m) => [m.personId, m]));
+  return new Map((await lastingIn(tx, [classId], t)).map((m) => [m.personId, m]));
 }
 
 /** Ends memberships of a class at `t`. Returns them as they were; throws `not-found` for one of another class. */
@@ -432,11 +347,7 @@ async function endNow(
   ids: readonly string[],
   t: number,
 ) {
-  const found = await tx
-    .select({ membership: memberships, name: people.name })
-    .from(memberships)
-    .innerJoin(people, eq(people.id, memberships.personId))
-    .where(and(inArray(memberships.id, [...ids]), eq(memberships.classId, classId)));
+  const found = await membershipsOfClass(tx, classId, ids);
   if (found.length < new Set(ids).size) throw new AppError('not-found');
   await endMemberships(tx, ids, t, person.id);
   return found.map(({ membership: m, name }) => ({
@@ -454,25 +365,13 @@ async function endNow(
 export async function undoList({ db, now }: Needs, person: SignedIn, classId: string, undo: Undo) {
   await db.transaction(async (tx) => {
     const { courseId } = await requireManagedClass(tx, person, classId);
-    const ofCourse = inArray(
-      memberships.classId,
-      tx.select({ id: classes.id }).from(classes).where(eq(classes.courseId, courseId)),
-    );
-    for (const chunk of chunks(undo.joined))
-      await tx.delete(memberships).where(and(ofCourse, inArray(memberships.id, chunk)));
+    await removeMemberships(tx, courseId, undo.joined);
     await withdrawRequests(tx, classId, undo.asked);
-    const found = await tx
-      .select()
-      .from(memberships)
-      .where(
-        and(
-          ofCourse,
-          inArray(
-            memberships.id,
-            undo.before.map((was) => was.membershipId),
-          ),
-        ),
-      );
+    const found = await membershipsOfCourse(
+      tx,
+      courseId,
+      undo.before.map((was) => was.membershipId),
+    );
     const members = new Map(found.map((member) => [member.id, member]));
     const accounts = await accountsOf(
       tx,
@@ -485,13 +384,11 @@ export async function undoList({ db, now }: Needs, person: SignedIn, classId: st
       const account = accounts.get(member.personId);
       const days = { fromAt: toDate(from), untilAt: toDate(until) };
       refuseReopening(person, member, account, days.untilAt, now());
-      await setDays(tx, person, membershipId, days);
+      await giveDays(tx, person, membershipId, days);
       if (account) await nameAnew(tx, account, { name, email: null });
     }
   });
 }
-
-type Membership = typeof memberships.$inferSelect;
 
 /**
  * Throws `not-allowed` when a membership that has ended would go on, unless the person manages the account, or ended it
@@ -511,17 +408,12 @@ function refuseReopening(
 }
 
 /** Gives a membership its days, and notes who gave it its end. */
-async function setDays(
+const giveDays = (
   tx: Queries,
   person: SignedIn,
-  membershipId: string,
-  days: { fromAt: Date | null; untilAt: Date | null },
-) {
-  await tx
-    .update(memberships)
-    .set({ ...days, endedBy: days.untilAt && person.id })
-    .where(eq(memberships.id, membershipId));
-}
+  id: string,
+  days: Pick<Membership, 'fromAt' | 'untilAt'>,
+) => setDays(tx, id, { ...days, endedBy: days.untilAt && person.id });
 
 /** Other days of joining and leaving. Throws `not-allowed` as `refuseReopening` does. */
 export async function changeMembership(
@@ -532,17 +424,17 @@ export async function changeMembership(
 ): Promise<void> {
   refuseEndBeforeStart(days);
   await db.transaction(async (tx) => {
-    const member = await membershipRun(tx, person, membershipId);
+    const member = await requireManagedMembership(tx, person, membershipId);
     const account = (await accountsOf(tx, person, [member.personId])).get(member.personId);
     const columns = columnsOf(days, person.timeZone);
     refuseReopening(person, member, account, columns.untilAt, now());
-    await setDays(tx, person, membershipId, columns);
+    await giveDays(tx, person, membershipId, columns);
   });
 }
 
-/** A membership of a class that the person runs. Throws `not-found`. */
-async function membershipRun(tx: Queries, person: SignedIn, membershipId: string) {
-  const [found] = await tx.select().from(memberships).where(eq(memberships.id, membershipId));
+/** A membership of a class that the person manages. Throws `not-found`. */
+async function requireManagedMembership(tx: Queries, person: SignedIn, membershipId: string) {
+  const found = await membershipById(tx, membershipId);
   if (!found) throw new AppError('not-found');
   await requireManagedClass(tx, person, found.classId);
   return found;
@@ -569,7 +461,7 @@ export async function moveToClass(
 ): Promise<MovedToClass> {
   const t = now();
   return db.transaction(async (tx) => {
-    const found = await membershipRun(tx, person, membershipId);
+    const found = await requireManagedMembership(tx, person, membershipId);
     const to = await sisterClass(
       tx,
       person,
@@ -579,17 +471,12 @@ export async function moveToClass(
     const before = await endNow(tx, person, found.classId, [membershipId], t);
     const there = await currentMembers(tx, classId, t);
     if (there.has(found.personId)) return { undo: { joined: [], asked: [], before } };
-    const [made] = await tx
-      .insert(memberships)
-      .values({
-        schoolId: to.schoolId,
-        classId,
-        personId: found.personId,
-        fromAt: new Date(t),
-        untilAt: found.untilAt,
-        addedBy: found.addedBy,
-      })
-      .returning({ id: memberships.id });
-    return { undo: { joined: [made!.id], asked: [], before } };
+    const joined = await addMemberships(tx, [
+      {
+        ...{ schoolId: to.schoolId, classId, personId: found.personId },
+        ...{ fromAt: new Date(t), untilAt: found.untilAt, addedBy: found.addedBy },
+      },
+    ]);
+    return { undo: { joined, asked: [], before } };
   });
 }

@@ -1,6 +1,6 @@
-import { sql } from 'drizzle-orm';
-import { rows, uuids, type Queries } from '../../db/database.ts';
+import type { Queries } from '../../db/database.ts';
 import { contentsBelow, loadWorld } from '../../domain/access/load-world.ts';
+import { handedOutTo } from './queries.ts';
 
 /** The part of a school that is handed out to some classes and courses, with everybody it reaches. */
 export async function worldOf(
@@ -8,11 +8,7 @@ export async function worldOf(
   schoolId: string,
   { classIds, courseIds }: { classIds: readonly string[]; courseIds: readonly string[] },
 ) {
-  const handed = await rows<{ folderId: string | null; itemId: string | null }>(
-    db,
-    sql`select folder_id as "folderId", item_id as "itemId" from grants
-      where taken_back_at is null and (class_id = any (${uuids(classIds)}) or course_id = any (${uuids(courseIds)}))`,
-  );
+  const handed = await handedOutTo(db, classIds, courseIds);
   const below = await contentsBelow(
     db,
     handed.flatMap((h) => h.folderId ?? []),

@@ -1,0 +1,35 @@
+import { eq } from 'drizzle-orm';
+import type { Queries } from '../db/database.ts';
+import { people } from '../db/schema/index.ts';
+import { chunks } from '../platform/chunks.ts';
+
+/** People of a school: nothing else writes their table, but for the sample. */
+
+export type Person = typeof people.$inferSelect;
+export type NewPerson = typeof people.$inferInsert;
+
+/** Makes accounts. Resolves to their ids, in the same order. */
+export async function addPeople(tx: Queries, those: readonly NewPerson[]): Promise<string[]> {
+  const ids: string[] = [];
+  for (const chunk of chunks(those)) {
+    const put = await tx.insert(people).values(chunk).returning({ id: people.id });
+    ids.push(...put.map(({ id }) => id));
+  }
+  return ids;
+}
+
+/** Gives a person other facts. */
+export async function changePerson(
+  db: Queries,
+  id: string,
+  change: Partial<
+    Pick<Person, 'name' | 'email' | 'externalId' | 'signInName' | 'language' | 'digest'>
+  >,
+): Promise<void> {
+  await db.update(people).set(change).where(eq(people.id, id));
+}
+
+/** Everybody at a school. */
+export function peopleOf(db: Queries, schoolId: string): Promise<Person[]> {
+  return db.select().from(people).where(eq(people.schoolId, schoolId));
+}

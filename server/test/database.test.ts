@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import { expect, it } from 'vitest';
+import { expect, it, vi } from 'vitest';
 import { openDatabase, rows } from '../src/db/database.ts';
 import { scratchDatabase } from './database.ts';
 
@@ -12,6 +12,14 @@ it('a connection that breaks ends no process, and none is lost to transactions t
         sql`select pg_terminate_backend(pid) from pg_stat_activity
           where datname = current_database() and pid <> pg_backend_pid()`,
       );
+    const atWork = async () => {
+      const found = await rows<{ count: number }>(
+        scratch.db,
+        sql`select count(*)::int as count from pg_stat_activity
+          where datname = current_database() and state = 'active' and query like '%pg_sleep(%' and pid <> pg_backend_pid()`,
+      );
+      return found[0]!.count > 0;
+    };
     for (let round = 0; round < 3; round += 1) {
       // Some end while they wait, some between two statements of a transaction, some before its first one.
       const broken = Array.from({ length: 12 }, () =>
@@ -21,7 +29,7 @@ it('a connection that breaks ends no process, and none is lost to transactions t
         }),
       );
       const settled = Promise.allSettled(broken);
-      await new Promise((resolve) => setTimeout(resolve, 100));
+      await vi.waitUntil(atWork, { timeout: 20_000, interval: 20 });
       await endAll();
       expect((await settled).filter((one) => one.status === 'rejected').length).toBeGreaterThan(0);
       const idle = await Promise.all(Array.from({ length: 12 }, () => pool.connect()));

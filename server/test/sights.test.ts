@@ -143,7 +143,7 @@ describe('on random schools', () => {
         items += things.length;
       }
     });
-    expect(items).toBeGreaterThan(50);
+    expect(items).toBeGreaterThan(20);
     expect(several).toBeGreaterThan(0);
   });
 
@@ -192,7 +192,7 @@ describe('on random schools', () => {
         folders += listed.length;
       }
     });
-    expect(folders).toBeGreaterThan(60);
+    expect(folders).toBeGreaterThan(20);
   });
 
   it('the staff room has the topmost folders of others, with the right there is in them', async () => {
@@ -218,7 +218,7 @@ describe('on random schools', () => {
         folders += listed.length;
       }
     });
-    expect(folders).toBeGreaterThan(40);
+    expect(folders).toBeGreaterThan(10);
   });
 
   it('what is taken along, copied or in a feed is all that is seen below, and there is nothing else', async () => {
@@ -293,7 +293,7 @@ describe('on random schools', () => {
         expect(headcount.get(`staff ${schoolId}`)).toBe(2);
       }
     });
-    for (const [what, times] of Object.entries(count)) expect(times, what).toBeGreaterThan(20);
+    for (const [what, times] of Object.entries(count)) expect(times, what).toBeGreaterThan(5);
   });
 
   it('pages that are told the same show the same', async () => {
@@ -399,7 +399,7 @@ describe('on random schools', () => {
         }
       }
     });
-    for (const [what, times] of Object.entries(count)) expect(times, what).toBeGreaterThan(50);
+    for (const [what, times] of Object.entries(count)) expect(times, what).toBeGreaterThan(10);
   });
 });
 

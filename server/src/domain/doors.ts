@@ -1,10 +1,10 @@
 import { timingSafeEqual } from 'node:crypto';
 import type { Door } from '@sammlung/contract';
 import type { ShownDoor } from '@sammlung/core';
-import { and, eq, inArray } from 'drizzle-orm';
+import { eq, inArray } from 'drizzle-orm';
 import type { FastifyRequest } from 'fastify';
 import { toIso, type Queries } from '../db/database.ts';
-import { doors, kept, schools } from '../db/schema/index.ts';
+import { doors, schools } from '../db/schema/index.ts';
 import { readCookie } from '../platform/cookies.ts';
 import { AppError } from '../platform/errors.ts';
 import type { Services } from '../services.ts';
@@ -112,20 +112,6 @@ export function passwordGiven(
   const right = Buffer.from(sign(`${door.id} ${door.wordHash} ${until}`));
   const given = Buffer.from(signature);
   return given.length === right.length && timingSafeEqual(given, right);
-}
-
-/** What somebody keeps of a door opens again once they have given its new word. */
-export async function unlockKept(
-  db: Queries,
-  person: Pick<SignedIn, 'id'>,
-  { door }: FoundDoor,
-): Promise<void> {
-  await db
-    .update(kept)
-    .set({ doorWordHash: door.wordHash })
-    .where(
-      and(eq(kept.personId, person.id), eq(kept.doorId, door.id), eq(kept.doorToken, door.token)),
-    );
 }
 
 /** Opens a door. Throws `already-handed-out` where one of its kind stands open. */

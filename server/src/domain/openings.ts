@@ -1,6 +1,7 @@
-import { sql, type SQL } from 'drizzle-orm';
-import { at, rows, type Queries } from '../db/database.ts';
-import type { AccessParams } from './access/access-sql.ts';
+import { and, eq, sql, type SQL } from 'drizzle-orm';
+import { at, rows, uuids, type Queries } from '../db/database.ts';
+import { openings } from '../db/schema/index.ts';
+import type { AccessParams, Viewer } from './access/access-sql.ts';
 
 /**
  * How long is kept who has opened what; after that only counts stay. What came in before that is not shown as new any
@@ -13,6 +14,58 @@ export const notOpened = ({ me, t }: Pick<AccessParams, 'me' | 't'>, since: SQL)
   ${since} > ${t} - ${KEPT} and not exists (
     select from openings o where o.person_id = ${me} and o.placement_id = p.id
       and o.version_id is not distinct from i.current_version_id))`;
+
+/** One state of what is at a placement. */
+export interface Opened {
+  readonly schoolId: string;
+  readonly placementId: string;
+  readonly versionId: string | null;
+}
+
+/** Notes that somebody opened or downloaded these; once an hour for the same is enough. */
+export async function noteOpenings(
+  db: Queries,
+  viewer: Viewer,
+  kind: 'opened' | 'downloaded',
+  opened: readonly Opened[],
+): Promise<void> {
+  // Whoever looks as somebody else leaves no trace of them.
+  if (opened.length === 0 || viewer.only) return;
+  const doorId = viewer.personId ? null : (viewer.doorIds[0] ?? null);
+  await db.execute(sql`
+    insert into openings (school_id, placement_id, version_id, person_id, door_id, kind)
+    select x.s, x.p, x.v, ${viewer.personId}::uuid, ${doorId}::uuid, ${kind}::opening_kind
+    from unnest(${uuids(opened.map((x) => x.schoolId))}, ${uuids(opened.map((x) => x.placementId))},
+      ${sql.param(opened.map((x) => x.versionId))}::uuid[]) x (s, p, v)
+    where not exists (
+      select from openings o where o.placement_id = x.p and o.version_id is not distinct from x.v
+        and o.person_id is not distinct from ${viewer.personId}::uuid
+        and o.door_id is not distinct from ${doorId}::uuid
+        and o.kind = ${kind}::opening_kind and o.at > now() - interval '1 hour')`);
+}
+
+/** Notes that what is at these placements, in the state it has, need not be shown as new to a person any more. */
+export async function markOpenings(
+  db: Queries,
+  personId: string,
+  t: number,
+  opened: readonly Opened[],
+): Promise<void> {
+  await db.execute(sql`
+    insert into openings (school_id, placement_id, version_id, person_id, kind, at)
+    select x.s, x.p, x.v, ${personId}::uuid, 'marked', ${at(t)}
+    from unnest(${uuids(opened.map((x) => x.schoolId))}, ${uuids(opened.map((x) => x.placementId))},
+      ${sql.param(opened.map((x) => x.versionId))}::uuid[]) x (s, p, v)`);
+}
+
+/** Undoes a marking: what was marked at that instant is new again. */
+export async function unmarkOpenings(db: Queries, personId: string, markedAt: Date): Promise<void> {
+  await db
+    .delete(openings)
+    .where(
+      and(eq(openings.personId, personId), eq(openings.kind, 'marked'), eq(openings.at, markedAt)),
+    );
+}
 
 /** Makes counts of openings that are older than a year. Resolves to how many there were. */
 export async function endOpenings(db: Queries, t: number): Promise<number> {

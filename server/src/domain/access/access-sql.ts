@@ -1,6 +1,6 @@
 import { sql, type SQL } from 'drizzle-orm';
 import { at, uuids } from '../../db/database.ts';
-import { inSpan } from '../spans.ts';
+import { inSpan, notOver } from '../spans.ts';
 
 /**
  * The access rule of core/access, in SQL. Every query that shows somebody something is put together from these
@@ -140,8 +140,39 @@ export function seesPlacement(p: SQL, f: SQL, params: AccessParams): SQL {
     else exists (select from ${openWaysIn(sql`${f}.path`, params)} open_ where ${placementOpens(p, sql`open_`, params)}) end)`;
 }
 
+/**
+ * `handed(folder_id, item_id, level, kind, way_id, reading)`, a common table expression: what is handed out to the viewer, on
+ * each way in. Whoever looks for what somebody sees begins here, so that the work grows with that and not with the school.
+ * Needs `ways_in`.
+ */
+export function handedTable(params: AccessParams): SQL {
+  return sql`handed as (
+    select h.folder_id, h.item_id, h.level, k.kind, k.id as way_id, k.reading
+    from ways_in k join handings_out h on ${handedTo(sql`h`, sql`k`, params)})`;
+}
+
+/** When what is on `path`, or the item `itemId` itself, was first handed out on the way in `k`. */
+export function handedSince(path: SQL, itemId: SQL, k: SQL, params: AccessParams): SQL {
+  return sql`(
+    select min(greatest(handed_.created_at, handed_.from_at)) from handings_out handed_
+    where (handed_.folder_id = any (${path}) or handed_.item_id = ${itemId}) and ${handedTo(sql`handed_`, k, params)})`;
+}
+
+/** The folders of `ownerId` that are handed out at `t` or will be, as an array of ids. */
+export function foldersHandedOut(ownerId: SQL, t: SQL): SQL {
+  return sql`(
+    select array_agg(handed_.folder_id) from handings_out handed_ join folders node_ on node_.id = handed_.folder_id
+    where node_.owner_id = ${ownerId} and ${notOver(sql`handed_`, t)})`;
+}
+
+/** Whether something on `path` is handed out to an audience, whenever that may be. */
+export function handedToAudience(path: SQL, audienceId: string): SQL {
+  return sql`exists (select from handings_out handed_
+    where handed_.audience_id = ${audienceId}::uuid and handed_.folder_id = any (${path}))`;
+}
+
 /** Whether the handing out `h` is, at `t`, to the audience of the way in `k`. */
-export function handedTo(h: SQL, k: SQL, { t }: AccessParams): SQL {
+function handedTo(h: SQL, k: SQL, { t }: AccessParams): SQL {
   return sql`(${h}.audience_kind = ${k}.kind and ${h}.audience_id = ${k}.id and ${inSpan(h, t)})`;
 }
 

@@ -4,10 +4,10 @@ import { join } from 'node:path';
 import { freeFileTitle, freeTitle, nameKey, withExtension } from '@sammlung/core';
 import { ZipArchive } from 'archiver';
 import type { Queries } from '../../db/database.ts';
+import { noteOpenings } from '../../domain/openings.ts';
 import { thingsBelow, type FolderRecord, type ItemRecord } from '../../domain/access/below.ts';
 import type { Viewer } from '../../domain/access/access-sql.ts';
 import { isCode, type Storage } from '../../platform/storage.ts';
-import { noteTaken } from './queries.ts';
 
 type Source = FileHandle | Buffer | string | null;
 
@@ -37,7 +37,7 @@ export async function archiveOf(
   things: readonly Taken[],
 ): Promise<{ name: string; entries: Entry[] }> {
   const { folders, items } = await thingsBelow(db, viewer, things);
-  await noteTaken(db, viewer, items);
+  await noteOpenings(db, viewer, 'downloaded', items);
   const [first] = folders;
   const name =
     things.length === 1 && first ? first.title : (items[0]?.folderTitle ?? first?.title ?? '');

@@ -20,6 +20,7 @@ import {
   lockedPlacement,
   unbinPlacement,
 } from '../../domain/placements.ts';
+import { destroy, giveBack, lockForGood } from '../../domain/purge.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
@@ -27,11 +28,8 @@ import { sweep } from '../../domain/contents.ts';
 import {
   binned,
   countLastPlaces,
-  destroy,
-  giveBack,
   inBin,
   liesInBin,
-  lockForGood,
   ownersOf,
   ownersOverdue,
   type InBin,

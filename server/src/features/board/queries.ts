@@ -3,7 +3,7 @@ import { at, rows, uuids, type Queries } from '../../db/database.ts';
 import { inSpan } from '../../domain/spans.ts';
 import {
   accessParams,
-  handedTo,
+  handedTable,
   waysInTable,
   rightIn,
   type Viewer,
@@ -23,10 +23,10 @@ export function foldersDecided(db: Queries, viewer: Viewer): Promise<FolderRecor
   const params = accessParams(viewer);
   return rows<FolderRecord>(
     db,
-    sql`with ${waysInTable(params)},
+    sql`with ${waysInTable(params)}, ${handedTable(params)},
       managed as materialized (
         select array_agg(f.id) as ids
-        from ways_in k join handings_out h on ${handedTo(sql`h`, sql`k`, params)} join folders f on f.id = h.folder_id
+        from handed h join folders f on f.id = h.folder_id
         where h.level = 'manage' and f.owner_id <> ${params.me} and ${rightIn(sql`f`, params)} >= 3),
       found as materialized (
         select f.* from folders f where f.owner_id = ${params.me}

@@ -14,13 +14,8 @@ import {
   TokenParams,
 } from '@sammlung/contract';
 import { readSayable } from '@sammlung/core';
-import {
-  denialReason,
-  doorOf,
-  unlockKept,
-  passwordCookie,
-  tokenOfShort,
-} from '../../domain/doors.ts';
+import { denialReason, doorOf, passwordCookie, tokenOfShort } from '../../domain/doors.ts';
+import { unlockKept } from '../../domain/kept.ts';
 import type { App } from '../../app-type.ts';
 import { AppError } from '../../platform/errors.ts';
 import { ATOM } from '../../domain/feeds.ts';

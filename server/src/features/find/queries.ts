@@ -12,7 +12,8 @@ import {
 import { inSpan } from '../../domain/spans.ts';
 import {
   accessParams,
-  handedTo,
+  handedTable,
+  handedToAudience,
   waysInTable,
   openWaysIn,
   ownsFolder,
@@ -73,15 +74,13 @@ function beginnings(text: string): string {
 }
 
 /**
- * The folders somebody sees (`folder_id`, `path`), once for each key on which they come through, with the columns of
+ * The folders somebody sees (`folder_id`, `path`), once for each way in that leads there, with the columns of
  * `openWaysIn` and whether they are the person’s `own`; found from what was handed out to them rather than by looking at
  * every folder of the school: so the work grows with what one person sees, not with how much the school has.
  */
 function seenFolders(params: AccessParams): SQL {
-  return sql`${waysInTable(params)},
-    roots as materialized (
-      select distinct h.folder_id, h.item_id from ways_in k join handings_out h on ${handedTo(sql`h`, sql`k`, params)}
-      where k.kind <> 'door'),
+  return sql`${waysInTable(params)}, ${handedTable(params)},
+    roots as materialized (select distinct folder_id, item_id from handed where kind <> 'door'),
     reached as materialized (
       select f.id from folders f where f.path && (select array_agg(folder_id) from roots where folder_id is not null)
       union
@@ -120,9 +119,7 @@ export function found(
   const written = sql`(case when i.kind = 'page' then to_tsvector('simple', left(i.body, 300000)) else x.words end)`;
   const onlyFolders = query.kind === 'folder';
   const onlyItems = query.kind !== undefined && !onlyFolders;
-  const handed = query.class
-    ? sql`exists (select from handings_out h where h.audience_id = ${query.class}::uuid and h.folder_id = any (f.path))`
-    : sql`true`;
+  const handed = query.class ? handedToAudience(sql`f.path`, query.class) : sql`true`;
   const ofYear = query.year
     ? sql`(exists (select from folders n where n.id = any (f.path) and n.year_id = ${query.year}::uuid)
         or exists (select from grants g join classes c on c.id = g.class_id

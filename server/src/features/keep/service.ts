@@ -8,15 +8,8 @@ import type { Viewer } from '../../domain/access/access-sql.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import type { FastifyRequest } from 'fastify';
-import {
-  doorsKept,
-  keptBy,
-  noteNames,
-  orderKept,
-  putKept,
-  removeKept,
-  type NewKept,
-} from './queries.ts';
+import { noteNames, orderKept, putKept, removeKept, type NewKept } from '../../domain/kept.ts';
+import { doorsKept, keptBy } from './queries.ts';
 
 type Needs = Pick<Services, 'db' | 'now' | 'sign'>;
 type Request = Pick<FastifyRequest, 'person' | 'headers'>;

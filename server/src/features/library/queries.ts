@@ -1,7 +1,7 @@
 import type { Colour } from '@sammlung/contract';
 import { sql } from 'drizzle-orm';
 import { at, rows, uuids, type Queries } from '../../db/database.ts';
-import { notOver } from '../../domain/spans.ts';
+import { foldersHandedOut } from '../../domain/access/access-sql.ts';
 
 export type TreeRecord = {
   id: string;
@@ -17,8 +17,7 @@ export function treeOf(db: Queries, ownerId: string, t: number): Promise<TreeRec
   return rows<TreeRecord>(
     db,
     sql`with handed as materialized (
-        select array_agg(h.folder_id) as ids from handings_out h join folders o on o.id = h.folder_id
-        where o.owner_id = ${ownerId}::uuid and ${notOver(sql`h`, at(t))}),
+        select ${foldersHandedOut(sql`${ownerId}::uuid`, at(t))} as ids),
       binned as materialized (
         select array_agg(id) as ids from folders where owner_id = ${ownerId}::uuid and binned_at is not null)
       select f.id, f.parent_id as "parentId", f.title, f.mark, f.colour,

@@ -208,33 +208,6 @@ export async function otherPlaces(
   );
 }
 
-/** Notes that somebody opened or downloaded a placement; once an hour for the same is enough. */
-export async function noteOpening(
-  db: Queries,
-  opening: {
-    schoolId: string;
-    placementId: string;
-    versionId: string | null;
-    viewer: Viewer;
-    kind: 'opened' | 'downloaded';
-  },
-) {
-  const { viewer } = opening;
-  // Whoever looks as somebody else leaves no trace of them.
-  if (viewer.only) return;
-  const doorId = viewer.personId ? null : (viewer.doorIds[0] ?? null);
-  await db.execute(sql`
-    insert into openings (school_id, placement_id, version_id, person_id, door_id, kind)
-    select ${opening.schoolId}::uuid, ${opening.placementId}::uuid, ${opening.versionId}::uuid,
-      ${viewer.personId}::uuid, ${doorId}::uuid, ${opening.kind}::opening_kind
-    where not exists (
-      select from openings o where o.placement_id = ${opening.placementId}::uuid
-        and o.version_id is not distinct from ${opening.versionId}::uuid
-        and o.person_id is not distinct from ${viewer.personId}::uuid
-        and o.door_id is not distinct from ${doorId}::uuid
-        and o.kind = ${opening.kind}::opening_kind and o.at > now() - interval '1 hour')`);
-}
-
 /** All states of a file, newest first. */
 export function versionsOfItem(db: Queries, itemId: string) {
   return db

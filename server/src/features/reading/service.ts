@@ -14,13 +14,13 @@ import { loadLibrary } from '../../domain/access/load-library.ts';
 import { mayChangeItem } from '../../domain/access/rights.ts';
 import { audienceNames, folderTabs, itemTabs } from '../../domain/access/tabs.ts';
 import type { Viewer } from '../../domain/access/access-sql.ts';
+import { noteOpenings } from '../../domain/openings.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { Content } from './content.ts';
 import {
   countIn,
   foldersIn,
   itemsIn,
-  noteOpening,
   otherPlaces,
   placementFor,
   toItemRow,
@@ -175,7 +175,7 @@ export async function contentOf(
   if (of !== undefined && found.version !== of) throw new AppError('changed-since');
   if (found.hash === null || found.mediaType === null) throw new AppError('not-found');
   if (as === 'attachment' && (range === undefined || /^bytes=0-/u.test(range)))
-    await noteOpening(db, { ...found, viewer, kind: 'downloaded' });
+    await noteOpenings(db, viewer, 'downloaded', [found]);
   return {
     schoolId: found.schoolId,
     hash: found.hash,
@@ -186,5 +186,5 @@ export async function contentOf(
 
 export async function noteOpened(db: Queries, viewer: Viewer, placementId: string) {
   const found = await placementFor(db, viewer, placementId);
-  await noteOpening(db, { ...found, viewer, kind: 'opened' });
+  await noteOpenings(db, viewer, 'opened', [found]);
 }

@@ -1,9 +1,10 @@
+import { changePerson } from '../../domain/people.ts';
 import { viewerOf } from '../../domain/access/viewer.ts';
 import { wallTime } from '@sammlung/core';
 import type { Mail } from '../../platform/mail.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
-import { setDigest, wantingDigest, whatCame } from './queries.ts';
+import { wantingDigest, whatCame } from './queries.ts';
 
 type Needs = Pick<Services, 'db' | 'now' | 'post'>;
 
@@ -14,7 +15,7 @@ const NAMED = 20;
 
 /** Whether somebody gets a mail each day with what is new. */
 export async function chooseDigest({ db }: Needs, person: SignedIn, digest: boolean) {
-  await setDigest(db, person.id, digest);
+  await changePerson(db, person.id, { digest });
 }
 
 /**

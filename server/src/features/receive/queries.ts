@@ -1,10 +1,11 @@
 import type { HandedFolder, ItemRow, NewThings, StaffRoom } from '@sammlung/contract';
 import { and, eq, isNotNull, sql } from 'drizzle-orm';
 import { at, ms, rows, uuids, type Queries } from '../../db/database.ts';
-import { classes, openings, people, schools } from '../../db/schema/index.ts';
+import { classes, people, schools } from '../../db/schema/index.ts';
 import {
   accessParams,
-  handedTo,
+  handedSince,
+  handedTable,
   waysInTable,
   openWaysIn,
   placementOpens,
@@ -12,21 +13,18 @@ import {
   type AccessParams,
   type Viewer,
 } from '../../domain/access/access-sql.ts';
-import { notOpened } from '../../domain/openings.ts';
+import { notOpened, type Opened } from '../../domain/openings.ts';
 
 /** Audiences by roster are announced; school and public are not, they open by their door. */
 const ANNOUNCED = sql`('person', 'class', 'course')`;
 
 /**
- * `keys`, `roots` (what was handed out to the viewer by roster), and `reached`: the folders below, once for each key
- * that comes through to them, with the columns of `openWaysIn`; `within` leaves out all other folders.
+ * `ways_in`, `roots` (what was handed out to the viewer by roster), and `reached`: the folders below, once for each way
+ * in that leads to them, with the columns of `openWaysIn`; `within` leaves out all other folders.
  */
 function reachedFolders(params: AccessParams, within?: readonly string[]) {
-  return sql`${waysInTable(params)},
-    roots as materialized (
-      select h.folder_id, h.item_id, k.kind, k.id as key_id, k.reading
-      from ways_in k join handings_out h on ${handedTo(sql`h`, sql`k`, params)}
-      where k.kind in ${ANNOUNCED}),
+  return sql`${waysInTable(params)}, ${handedTable(params)},
+    roots as materialized (select * from handed where kind in ${ANNOUNCED}),
     reached as materialized (
       select k.*, f.id as folder_id, f.title, f.path, (
           select max(case when r.id is null then n.from_at else r.from_at end)
@@ -64,10 +62,8 @@ function came(params: AccessParams, within?: readonly string[]) {
   return sql`${reachedFolders(params, within)},
     ways as (
       select p.id, p.item_id, k.reading, case when k.rank > 0 then k.title end as folder_title,
-        greatest(k.opened_at, p.added_at, coalesce(r.from_at, p.from_at), (
-          select min(greatest(h.created_at, h.from_at)) from handings_out h
-          where (h.folder_id = any (k.path) or h.item_id = p.item_id)
-            and ${handedTo(sql`h`, sql`k`, params)})) as at
+        greatest(k.opened_at, p.added_at, coalesce(r.from_at, p.from_at), 
+          ${handedSince(sql`k.path`, sql`p.item_id`, sql`k`, params)}) as at
       from reached k join placements p on p.folder_id = k.folder_id
         left join class_releases r on r.placement_id = p.id and r.class_id = k.reading
       where ${placementOpens(sql`p`, sql`k`, params)}),
@@ -134,22 +130,19 @@ export async function whatCame(
   return { things: found!.things ?? [], counts: found!.counts };
 }
 
-/** Notes that what came in until `until` need not be shown as new any more. Resolves to how much that was. */
-export async function markCame(
+/** What came in until `until` and has not been opened. */
+export function unopenedUntil(
   db: Queries,
-  viewer: Viewer & { personId: string },
+  viewer: Viewer,
   { by, until }: { by?: string | undefined; until: number },
-): Promise<number> {
-  const marked = await rows<{ id: string }>(
+): Promise<Opened[]> {
+  return rows<Opened & Record<string, unknown>>(
     db,
     sql`with ${came(accessParams(viewer))}
-      insert into openings (school_id, placement_id, version_id, person_id, kind, at)
-      select p.school_id, p.id, came.current_version_id, ${viewer.personId}::uuid, 'marked', ${at(viewer.at)}
+      select p.school_id as "schoolId", p.id as "placementId", came.current_version_id as "versionId"
       from came join placements p on p.id = came.id
-      where not came.opened and came.at <= ${at(until)} and ${cameBy(by)}
-      returning id::text`,
+      where not came.opened and came.at <= ${at(until)} and ${cameBy(by)}`,
   );
-  return marked.length;
 }
 
 /** The viewer's classes; to a teacher who sees as somebody else, those that the teacher teaches or has handed to. */
@@ -189,7 +182,7 @@ export function handedFolders(db: Queries, viewer: Viewer) {
     sql`with ${reachedFolders(params)},
       tops as (
         select distinct k.folder_id as id, k.reading as class_id
-        from reached k join roots o on o.folder_id = k.folder_id and o.kind = k.kind and o.key_id = k.id
+        from reached k join roots o on o.folder_id = k.folder_id and o.kind = k.kind and o.way_id = k.id
         where k.rank > 0 and not exists (
           select from roots a where a.folder_id = any (k.path) and a.folder_id <> k.folder_id
             and a.reading is not distinct from k.reading)),
@@ -223,11 +216,10 @@ export function staffFolders(db: Queries, viewer: Viewer) {
   const params = accessParams(viewer);
   return rows<StaffRoom['folders'][number]>(
     db,
-    sql`with ${waysInTable(params)},
+    sql`with ${waysInTable(params)}, ${handedTable(params)},
       roots as materialized (
-        select distinct f.id from ways_in k join handings_out h on ${handedTo(sql`h`, sql`k`, params)}
-          join folders f on f.id = h.folder_id
-        where k.kind in ('staff', 'person') and f.owner_id is distinct from ${params.me}),
+        select distinct f.id from handed h join folders f on f.id = h.folder_id
+        where h.kind in ('staff', 'person') and f.owner_id is distinct from ${params.me}),
       found as (select f.*, ${rightIn(sql`f`, params)} as right_here from roots join folders f on f.id = roots.id)
     select f.id, f.title, f.mark, o.name as "ownerName", (array['view', 'view', 'add', 'manage'])[f.right_here + 1] as right, (
         select count(*)::int from placements p where p.folder_id = f.id and p.binned_at is null) as items, (
@@ -252,11 +244,6 @@ export async function ownNotes(
   return found ?? { digest: null, joinRequests: 0 };
 }
 
-/** Whether somebody wants a mail each day with what is new. */
-export async function setDigest(db: Queries, personId: string, digest: boolean): Promise<void> {
-  await db.update(people).set({ digest }).where(eq(people.id, personId));
-}
-
 /** Everybody who wants that mail and has not had one after `since`. */
 export function wantingDigest(db: Queries, since: number) {
   return db
@@ -276,15 +263,6 @@ export function wantingDigest(db: Queries, since: number) {
         sql`not exists (select from mails m where m.person_id = ${people.id} and m.kind = 'digest'
           and m.created_at > ${at(since)})`,
       ),
-    );
-}
-
-/** Undoes a marking: what was marked at that instant is new again. */
-export async function unmarkCame(db: Queries, personId: string, markedAt: Date): Promise<void> {
-  await db
-    .delete(openings)
-    .where(
-      and(eq(openings.personId, personId), eq(openings.kind, 'marked'), eq(openings.at, markedAt)),
     );
 }
 

@@ -14,17 +14,17 @@ import type { Queries } from '../../db/database.ts';
 import type { z } from 'zod';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
+import { markOpenings, unmarkOpenings } from '../../domain/openings.ts';
 import { viewerOf } from '../../domain/access/viewer.ts';
 import type { Viewer } from '../../domain/access/access-sql.ts';
 import {
   classesOf,
   codeOf,
   handedFolders,
-  markCame,
   nameOf,
   ownNotes,
   staffFolders,
-  unmarkCame,
+  unopenedUntil,
   whatCame,
   type CameRecord,
 } from './queries.ts';
@@ -93,12 +93,13 @@ export async function markNew(
 ): Promise<Marked> {
   const t = now();
   const viewer = viewerOf(person, t);
-  const count = await markCame(db, viewer, { until: Date.parse(until), by });
-  return { count, at: new Date(t).toISOString() };
+  const fresh = await unopenedUntil(db, viewer, { until: Date.parse(until), by });
+  await markOpenings(db, person.id, t, fresh);
+  return { count: fresh.length, at: new Date(t).toISOString() };
 }
 
 export async function undoMark({ db }: Needs, person: SignedIn, at: string): Promise<void> {
-  await unmarkCame(db, person.id, new Date(at));
+  await unmarkOpenings(db, person.id, new Date(at));
 }
 
 export async function myClasses(db: Queries, viewer: Viewer): Promise<MyClasses> {

@@ -1,6 +1,5 @@
 import { SAMPLE_PASSWORD, SAMPLE_SIGN_INS } from '@sammlung/demo/sign-ins';
 import { and, eq, inArray, sql } from 'drizzle-orm';
-import type { Language } from '@sammlung/contract';
 import type { Queries } from '../../db/database.ts';
 import { people, schools } from '../../db/schema/index.ts';
 import type { Services } from '../../services.ts';
@@ -67,13 +66,4 @@ export async function personByEmail(
     .innerJoin(schools, eq(schools.id, people.schoolId))
     .where(and(sql`lower(${people.email}) = ${email.toLowerCase()}`, mayEnter(settings)));
   return found ?? null;
-}
-
-/** The language in which somebody reads; null is that of their browser. */
-export async function setLanguage(
-  db: Queries,
-  personId: string,
-  language: Language | null,
-): Promise<void> {
-  await db.update(people).set({ language }).where(eq(people.id, personId));
 }

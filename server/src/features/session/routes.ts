@@ -12,10 +12,11 @@ import { PASSWORD_LENGTH } from '@sammlung/core';
 import { APIError } from 'better-auth/api';
 import type { FastifyRequest } from 'fastify';
 import type { z } from 'zod';
+import { changePerson } from '../../domain/people.ts';
 import type { App } from '../../app-type.ts';
 import { AppError } from '../../platform/errors.ts';
 import { signedIn, type SignedIn } from '../../platform/sessions.ts';
-import { sampleSignIns, setLanguage, signInKeys } from './queries.ts';
+import { sampleSignIns, signInKeys } from './queries.ts';
 import { mailPassword } from './forgotten.ts';
 import { setPasswordBy, tokenForStart } from '../../platform/passwords.ts';
 import { countAttempt } from '../../platform/rate-limits.ts';
@@ -76,7 +77,7 @@ export async function sessionRoutes(app: App) {
     '/api/session/language',
     { schema: { body: LanguageChoice, response: { 204: Nothing } } },
     async (request, reply) => {
-      await setLanguage(db, signedIn(request).id, request.body.language);
+      await changePerson(db, signedIn(request).id, { language: request.body.language });
       return reply.code(204).send(null);
     },
   );

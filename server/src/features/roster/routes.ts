@@ -46,15 +46,8 @@ import {
   remove,
 } from './courses.ts';
 import { answerRequest, requestsFor, withdrawRequest } from './joining.ts';
-import {
-  changeMembership,
-  classList,
-  membersTold,
-  moveToClass,
-  previewList,
-  takeList,
-  undoList,
-} from './lists.ts';
+import { previewList, takeList, undoList } from './lists.ts';
+import { changeMembership, classList, moveToClass, previewMembers } from './members.ts';
 
 /** Largest list that is read, in bytes. */
 const LIST_BYTES = 8 * 1024 * 1024;
@@ -172,7 +165,7 @@ export async function rosterRoutes(app: App) {
       bodyLimit: LIST_BYTES,
       schema: { params: ClassParams, body: MembersForetold, response: { 200: Consequences } },
     },
-    (request) => membersTold(services, signedIn(request), request.params.class, request.body),
+    (request) => previewMembers(services, signedIn(request), request.params.class, request.body),
   );
   app.patch(
     '/api/memberships/:membership',

@@ -1,6 +1,6 @@
 export * from './common.ts';
 export * from './session.ts';
-export * from './made.ts';
+export * from './ssr.ts';
 export * from './reading.ts';
 export * from './library.ts';
 export * from './intake.ts';

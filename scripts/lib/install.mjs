@@ -107,7 +107,7 @@ function lockState() {
 
 /**
  * Builds the web application when its sources have changed; resolves to the folder of the build, in which `public` is
- * for browsers and `made` for the server. Each state of the sources has a folder of its own, so that a server keeps what
+ * for browsers and `ssr` for the server. Each state of the sources has a folder of its own, so that a server keeps what
  * it serves while another run builds something newer.
  */
 export async function ensureBuilt() {
@@ -122,7 +122,7 @@ export async function ensureBuilt() {
   };
   const results = await Promise.all([
     build('vite.config.ts', 'public'),
-    build('vite.made.config.ts', 'made'),
+    build('vite.ssr.config.ts', 'ssr'),
   ]);
   for (const { code, output } of results)
     if (code !== 0)

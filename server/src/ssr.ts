@@ -1,6 +1,6 @@
 import { Readable } from 'node:stream';
 import { constants, createGzip } from 'node:zlib';
-import { Language, type Brought, type MadePages, type Session } from '@sammlung/contract';
+import { Language, type InitialState, type PageRenderer, type Session } from '@sammlung/contract';
 import type { FastifyReply, FastifyRequest } from 'fastify';
 import type { App } from './app-type.ts';
 import { readCookie } from './platform/cookies.ts';
@@ -10,14 +10,14 @@ export type Manifest = Readonly<Record<string, { file: string; imports?: readonl
 
 const EMPTY = '<div id="app"></div>';
 
-type Replies = Brought['replies'];
+type Replies = InitialState['replies'];
 
 /**
  * Gives a function that sends a page with its contents in it, where it is one that is made, and resolves to whether it
  * was. It is given the HTML of the empty page. What the page shows are the replies of the API to whoever sent the
  * request, and nothing else. `manifest` says what was built of the web application.
  */
-export function pageRenderer(app: App, pages: MadePages, manifest: Manifest) {
+export function pageRenderer(app: App, pages: PageRenderer, manifest: Manifest) {
   /** What the API answers to the sender of a request; null when that is a refusal. */
   async function ask(request: FastifyRequest, path: string): Promise<unknown> {
     const reply = await app.inject({
@@ -75,9 +75,9 @@ export function pageRenderer(app: App, pages: MadePages, manifest: Manifest) {
         const loads = [...scripts(made.modules)]
           .filter((file) => !head.includes(file))
           .map((file) => `<link rel="modulepreload" crossorigin href="/${file}">`);
-        const brought: Brought = { at, replies };
-        const json = JSON.stringify(brought).replaceAll('<', '\\u003c');
-        return `${loads.join('')}<div id="app">${made.html}</div><script type="application/json" id="brought">${json}</script>`;
+        const initial: InitialState = { at, replies };
+        const json = JSON.stringify(initial).replaceAll('<', '\\u003c');
+        return `${loads.join('')}<div id="app">${made.html}</div><script type="application/json" id="initial-state">${json}</script>`;
       } catch (error) {
         // The empty page fetches the same by itself, and says what is wrong.
         app.log.error(error);

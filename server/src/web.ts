@@ -2,7 +2,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import fastifyStatic from '@fastify/static';
-import { TokenParams, type MadePages } from '@sammlung/contract';
+import { TokenParams, type PageRenderer } from '@sammlung/contract';
 import type { FastifyReply, FastifyRequest } from 'fastify';
 import { coverOf, type Cover } from './features/door/cover.ts';
 import { doorOf } from './domain/doors.ts';
@@ -43,7 +43,7 @@ export async function webApplication(app: App, { folder }: { folder: string }) {
     },
   });
   const page = readFileSync(join(root, 'index.html'), 'utf8');
-  const pages = (await import(pathToFileURL(join(folder, 'made', 'made.js')).href)) as MadePages;
+  const pages = (await import(pathToFileURL(join(folder, 'ssr', 'ssr.js')).href)) as PageRenderer;
   const manifest = JSON.parse(
     readFileSync(join(root, '.vite', 'manifest.json'), 'utf8'),
   ) as Manifest;

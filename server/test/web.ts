@@ -28,7 +28,7 @@ export function makeWeb() {
   );
   write('made/package.json', '{ "type": "module" }');
   write(
-    'made/made.js',
+    'ssr/ssr.js',
     `
 export function asks(path, replies) {
   const door = /^\\/(open|embed)\\/([^/]+)$/.exec(path)?.[2];

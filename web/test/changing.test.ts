@@ -20,7 +20,7 @@ vi.mock('../src/app/problems.ts', () => ({
 
 const CHANGE: Change = { do: 'remove', things: [{ kind: 'folder', id: 'f' }] };
 const consequences = (asks: boolean) => ({ asks }) as Consequences;
-const { then, consent, attempt } = useChanging();
+const { withRefresh, consent, attempt } = useChanging();
 
 afterEach(() => {
   invalidated.mockReset();
@@ -54,7 +54,7 @@ describe('a change', () => {
   it('brings the screen up to date once it was made, without being waited for', async () => {
     let caughtUp = false;
     invalidated.mockImplementation(() => new Promise(() => (caughtUp = true)));
-    expect(await then(Promise.resolve('made'))).toBe('made');
+    expect(await withRefresh(Promise.resolve('made'))).toBe('made');
     expect(caughtUp).toBe(true);
     const names = invalidated.mock.calls.map(([{ key }]) => key[0] as string);
     for (const name of ['tree', 'folder', 'audience', 'bin', 'board', 'today'])
@@ -63,7 +63,7 @@ describe('a change', () => {
 
   it('that is refused brings the screen up to date too: something else may have changed', async () => {
     const refusal = new ApiError({ code: 'not-found', status: 404 });
-    await expect(then(Promise.reject(refusal))).rejects.toBe(refusal);
+    await expect(withRefresh(Promise.reject(refusal))).rejects.toBe(refusal);
     expect(invalidated).toHaveBeenCalled();
   });
 

@@ -2,7 +2,7 @@
 import { ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import AppButton from '../ui/AppButton.vue';
-import { useTrying } from './trying.ts';
+import { useSubmit } from './submit.ts';
 
 /** Asks whoever decides to be let in, with a few words. */
 const { asked, ask } = defineProps<{
@@ -14,7 +14,7 @@ const { asked, ask } = defineProps<{
 const { t } = useI18n();
 const message = ref('');
 const done = ref(asked);
-const { fault, tried } = useTrying();
+const { fault, tried } = useSubmit();
 
 async function send() {
   await tried(async () => {

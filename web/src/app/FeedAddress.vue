@@ -5,8 +5,8 @@ import { useClipboard } from '@vueuse/core';
 import { computed } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { api } from './api.ts';
-import { useAttempt } from './attempt.ts';
-import { drawAtOnce } from './brought.ts';
+import { useAction } from './action.ts';
+import { drawAtOnce } from './initial-state.ts';
 import { say } from './toast.ts';
 import AppButton from '../ui/AppButton.vue';
 
@@ -24,7 +24,7 @@ drawAtOnce(useQueryCache(), ['feeds'], '/api/feeds');
 const feeds = useQuery({ key: ['feeds'], query: () => api<Feeds>('GET', '/api/feeds') });
 const feed = computed(() => feeds.data.value?.feeds.find((one) => one.classId === classId));
 
-const attempt = useAttempt(() => feeds.refetch());
+const attempt = useAction(() => feeds.refetch());
 const make = () => attempt(() => api<Feed>('POST', '/api/feeds', { classId }));
 const end = (id: string) =>
   attempt(async () => {

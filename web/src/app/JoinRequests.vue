@@ -4,7 +4,7 @@ import { useQuery, useQueryCache } from '@pinia/colada';
 import { useI18n } from 'vue-i18n';
 import AppButton from '../ui/AppButton.vue';
 import { api } from './api.ts';
-import { useAttempt } from './attempt.ts';
+import { useAction } from './action.ts';
 import { say } from './toast.ts';
 
 /** Classes that somebody is asked to join: the student’s own requests, or with `office` those of the whole school. */
@@ -15,7 +15,7 @@ const requests = useQuery({
   key: ['join-requests'],
   query: () => api<JoinRequests>('GET', '/api/join-requests'),
 });
-const attempt = useAttempt(() =>
+const attempt = useAction(() =>
   Promise.all(
     [['join-requests'], ['new'], ['classes'], ['courses']].map((key) =>
       cache.invalidateQueries({ key }),

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { Language } from '@sammlung/contract';
 import { useI18n } from 'vue-i18n';
-import { useAttempt } from './attempt.ts';
+import { useAction } from './action.ts';
 import { LANGUAGES } from './i18n.ts';
 import { useSession } from './session.ts';
 
@@ -9,7 +9,7 @@ import { useSession } from './session.ts';
 const { t, locale } = useI18n();
 const session = useSession();
 
-const attempt = useAttempt();
+const attempt = useAction();
 const choose = (language: Language) => attempt(() => session.choose(language));
 </script>
 

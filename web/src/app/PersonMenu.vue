@@ -3,7 +3,7 @@ import { onClickOutside } from '@vueuse/core';
 import { computed, ref, useTemplateRef } from 'vue';
 import { useI18n } from 'vue-i18n';
 import LanguageChoice from './LanguageChoice.vue';
-import { useAttempt } from './attempt.ts';
+import { useAction } from './action.ts';
 import { useInstall } from './install.ts';
 import { useSession } from './session.ts';
 
@@ -30,7 +30,7 @@ function close() {
   button.value?.focus();
 }
 
-const attempt = useAttempt();
+const attempt = useAction();
 const signOut = () => attempt(session.signOut);
 </script>
 

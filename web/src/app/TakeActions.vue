@@ -9,7 +9,7 @@ import { useKeeping, useKept } from './keeping.ts';
 import { useReadingPlace } from './place.ts';
 import { explain } from './problems.ts';
 import { say } from './toast.ts';
-import { useTrying } from './trying.ts';
+import { useSubmit } from './submit.ts';
 
 /** Keeps what is on the screen at hand, and takes copies of it or of what was chosen in it. */
 const {
@@ -31,7 +31,7 @@ const place = useReadingPlace();
 const cache = useQueryCache();
 const kept = useKept();
 const { keep, letGo } = useKeeping();
-const { busy, tried } = useTrying();
+const { busy, tried } = useSubmit();
 
 const all = computed(() => kept.data.value?.things ?? []);
 const known = computed(() =>

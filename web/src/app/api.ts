@@ -1,6 +1,6 @@
 import type { Problem } from '@sammlung/contract';
 import { ref } from 'vue';
-import { takeBrought } from './brought.ts';
+import { takeInitial } from './initial-state.ts';
 import { setClock } from './clock.ts';
 import { AS_OF } from './device/keys.ts';
 
@@ -34,13 +34,13 @@ export function whenSessionEnds(wait: typeof sessionBack): void {
 type Method = 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE';
 
 /**
- * One request to the API, typed by the contract; a Blob is sent as it is. What the page has brought along is not asked
+ * One request to the API, typed by the contract; a Blob is sent as it is. What came with the page is not asked
  * for. When the session has ended in the middle of work it waits until the person has signed in again and then goes on.
  * Throws ApiError or OfflineError.
  */
 export async function api<T>(method: Method, path: string, body?: unknown): Promise<T> {
-  const brought = method === 'GET' ? takeBrought<T>(path) : undefined;
-  if (brought !== undefined) return brought;
+  const initial = method === 'GET' ? takeInitial<T>(path) : undefined;
+  if (initial !== undefined) return initial;
   let reply = await send(method, path, body);
   if (reply.status === 401 && path !== '/api/session' && (await sessionBack()))
     reply = await send(method, path, body);

@@ -32,7 +32,7 @@ export function useChanging() {
   const changed = () =>
     Promise.all(CONCERNED.map((name) => cache.invalidateQueries({ key: [name] })));
 
-  async function then<T>(done: Promise<T>): Promise<T> {
+  async function withRefresh<T>(done: Promise<T>): Promise<T> {
     try {
       return await done;
     } finally {
@@ -59,5 +59,5 @@ export function useChanging() {
     }
   }
 
-  return { changed, then, consent, attempt };
+  return { changed, withRefresh, consent, attempt };
 }

@@ -18,7 +18,7 @@ export const AT_ONCE: Terms = { level: 'view', from: null, until: null };
 
 /** Handing out and taking back. Each resolves, as soon as the server has done it, to how to undo it. */
 export function useHandingOut() {
-  const { changed, then } = useChanging();
+  const { changed, withRefresh } = useChanging();
   const undoing = (method: 'POST' | 'PUT' | 'DELETE', path: string, body?: object) => async () => {
     await api<unknown>(method, path, body);
     await changed();
@@ -30,7 +30,7 @@ export function useHandingOut() {
     terms: Terms = AT_ONCE,
     note: CoverNote | null = null,
   ) {
-    const { already, noted, ...handed } = await then(
+    const { already, noted, ...handed } = await withRefresh(
       api<HandedOut>('POST', '/api/grants', {
         things,
         audiences: audiences.map(({ kind, id }) => ({ kind, id })),
@@ -50,22 +50,22 @@ export function useHandingOut() {
   }
 
   async function takeBack(grants: readonly string[]) {
-    await then(api<null>('POST', '/api/grants/take-back', { grants }));
+    await withRefresh(api<null>('POST', '/api/grants/take-back', { grants }));
     return undoing('POST', '/api/grants/restore', { grants });
   }
 
   async function changeTerms(grant: string, terms: Terms) {
-    const before = await then(api<Terms>('PUT', `/api/grants/${grant}`, terms));
+    const before = await withRefresh(api<Terms>('PUT', `/api/grants/${grant}`, terms));
     return undoing('PUT', `/api/grants/${grant}`, before);
   }
 
   async function openDoor(thing: Thing, kind: Door['kind']) {
-    const door = await then(api<Door>('POST', '/api/doors', { thing, kind }));
+    const door = await withRefresh(api<Door>('POST', '/api/doors', { thing, kind }));
     return undoing('DELETE', `/api/doors/${door.id}`);
   }
 
   async function closeDoor(door: string) {
-    await then(api<null>('DELETE', `/api/doors/${door}`));
+    await withRefresh(api<null>('DELETE', `/api/doors/${door}`));
     return undoing('POST', `/api/doors/${door}/reopen`);
   }
 

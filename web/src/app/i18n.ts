@@ -1,6 +1,6 @@
 import type { Language } from '@sammlung/contract';
 import { createI18n } from 'vue-i18n';
-import { isMade } from './brought.ts';
+import { isRendered } from './initial-state.ts';
 
 /** The languages of the screens, by their own names. */
 export const LANGUAGES: Readonly<Record<Language, string>> = { en: 'English', de: 'Deutsch' };
@@ -83,7 +83,7 @@ export function rememberLanguage(language: Language): void {
  */
 function firstLanguage(): Language {
   if (import.meta.env.SSR) return 'en';
-  const made = isMade() ? document.documentElement.lang : '';
+  const made = isRendered() ? document.documentElement.lang : '';
   const chosen = /(?:^|; )language=(\w+)/u.exec(document.cookie)?.[1] ?? '';
   const asked = [made, chosen, ...navigator.languages].map((tag) => tag.slice(0, 2));
   return asked.find((tag): tag is Language => tag in LANGUAGES) ?? 'en';

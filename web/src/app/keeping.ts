@@ -2,9 +2,9 @@ import type { Kept, KeptThing } from '@sammlung/contract';
 import { useQuery, useQueryCache } from '@pinia/colada';
 import { useI18n } from 'vue-i18n';
 import { api } from './api.ts';
-import { useAttempt } from './attempt.ts';
+import { useAction } from './action.ts';
 import { useDevice } from './device/device.ts';
-import { drawAtOnce } from './brought.ts';
+import { drawAtOnce } from './initial-state.ts';
 import { say } from './toast.ts';
 
 /** What a student keeps at hand. */
@@ -24,7 +24,7 @@ export function useKeeping() {
     return cache.invalidateQueries({ key: ['kept'] });
   }
 
-  const attempt = useAttempt(refresh);
+  const attempt = useAction(refresh);
 
   const drop = (id: string) => api<null>('DELETE', `/api/kept/${id}`);
   const put = (what: Pick<KeptThing, 'folderId' | 'placementId' | 'token'>) =>

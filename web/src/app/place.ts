@@ -9,7 +9,7 @@ import { setInfiniteQueryData, useInfiniteQuery, useQuery, useQueryCache } from 
 import { computed, inject, type InjectionKey, type Ref } from 'vue';
 import type { RouteLocationRaw } from 'vue-router';
 import { api, ApiError, OfflineError } from './api.ts';
-import { drawAtOnce, takeBrought } from './brought.ts';
+import { drawAtOnce, takeInitial } from './initial-state.ts';
 import { useSession } from './session.ts';
 
 /** From where somebody reads: as themselves, or through a door with its token. */
@@ -121,7 +121,7 @@ export function useContents(
     });
     return `${place.base}/folders/${id()}/contents?${query}`;
   };
-  const first = takeBrought<Contents>(path(''));
+  const first = takeInitial<Contents>(path(''));
   if (first) setInfiniteQueryData(useQueryCache(), key(), { pages: [first], pageParams: [''] });
   return useInfiniteQuery<Contents, Error, string>({
     key,

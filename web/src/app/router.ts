@@ -7,7 +7,7 @@ import {
   type RouteRecordRaw,
 } from 'vue-router';
 import { connected } from './api.ts';
-import { dropBrought } from './brought.ts';
+import { dropInitial } from './initial-state.ts';
 import { loadTexts } from './i18n.ts';
 import { useSession } from './session.ts';
 
@@ -257,7 +257,7 @@ export function createPages(history: RouterHistory): Router {
   });
   router.beforeEach(guard);
   router.afterEach((_to, from) => {
-    if (from !== START_LOCATION) dropBrought();
+    if (from !== START_LOCATION) dropInitial();
     // Pages that show something of a name take its name.
     if (!import.meta.env.SSR) document.title = 'Sammlung';
   });

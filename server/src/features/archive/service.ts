@@ -106,11 +106,14 @@ async function fill(archive: ZipArchive, storage: Storage, entries: readonly Ent
         continue;
       }
       const done = once(archive, 'entry', { signal: gone.signal });
-      archive.append(isOpen(source) ? readAll(source) : source, {
-        name: path,
-        ...(item && { date: new Date(item.changedAt) }),
-      });
-      await done;
+      const content = isOpen(source) ? readAll(source) : source;
+      archive.append(content, { name: path, ...(item && { date: new Date(item.changedAt) }) });
+      try {
+        await done;
+      } finally {
+        // With it goes the open file, also where nobody has read it to its end.
+        if (typeof content === 'object' && 'destroy' in content) content.destroy();
+      }
     }
   } catch (error) {
     if (gone.signal.aborted) return;

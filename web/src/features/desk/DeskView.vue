@@ -7,7 +7,7 @@ import { computed, ref, useTemplateRef, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink, useRoute } from 'vue-router';
 import { api } from '../../app/api.ts';
-import { useAttempt } from '../../app/attempt.ts';
+import { useAction } from '../../app/action.ts';
 import { readDropped } from '../../app/dropped.ts';
 import { useFormat } from '../../app/format.ts';
 import { useMeta } from '../../app/meta.ts';
@@ -59,7 +59,7 @@ const names = computed(() => folders.value.map((row) => row.title));
 
 const refresh = () =>
   Promise.all([['folder'], ['desk'], ['tree']].map((key) => cache.invalidateQueries({ key })));
-const attempt = useAttempt(refresh);
+const attempt = useAction(refresh);
 
 // A page of the list that is left shows nothing half done.
 type Row = { kind: 'folder'; row: FolderRow } | { kind: 'placement'; row: ItemRow };

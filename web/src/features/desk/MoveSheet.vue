@@ -5,7 +5,7 @@ import { useI18n } from 'vue-i18n';
 import { api } from '../../app/api.ts';
 import FolderChooser, { type Choosable } from '../../app/FolderChooser.vue';
 import { say } from '../../app/toast.ts';
-import { useTrying } from '../../app/trying.ts';
+import { useSubmit } from '../../app/submit.ts';
 import AppButton from '../../ui/AppButton.vue';
 import ModalSheet from '../../ui/ModalSheet.vue';
 
@@ -14,7 +14,7 @@ const { thing, title } = defineProps<{ thing: Thing; title: string }>();
 const emit = defineEmits<{ close: []; moved: [] }>();
 const { t } = useI18n();
 const chosen = ref<Choosable[]>([]);
-const { fault, busy, tried } = useTrying();
+const { fault, busy, tried } = useSubmit();
 
 async function move() {
   const [to] = chosen.value;

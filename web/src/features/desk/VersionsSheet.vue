@@ -4,7 +4,7 @@ import { useQuery, useQueryCache } from '@pinia/colada';
 import { useI18n } from 'vue-i18n';
 import { api } from '../../app/api.ts';
 import { useFormat } from '../../app/format.ts';
-import { useTrying } from '../../app/trying.ts';
+import { useSubmit } from '../../app/submit.ts';
 import AppButton from '../../ui/AppButton.vue';
 import ModalSheet from '../../ui/ModalSheet.vue';
 import PageState from '../../ui/PageState.vue';
@@ -15,7 +15,7 @@ const emit = defineEmits<{ close: [] }>();
 const { t } = useI18n();
 const { moment, size } = useFormat();
 const cache = useQueryCache();
-const { fault, busy, tried } = useTrying();
+const { fault, busy, tried } = useSubmit();
 const versions = useQuery({
   key: () => ['versions', row.placementId],
   query: () => api<Versions>('GET', `/api/placements/${row.placementId}/versions`),

@@ -16,7 +16,7 @@ import { codeAddress, spoken, tokenOf } from './door.ts';
 const { door: given, title } = defineProps<{ door: Door; title: string }>();
 const emit = defineEmits<{ close: [] }>();
 const { t } = useI18n();
-const { attempt, then } = useChanging();
+const { attempt, withRefresh } = useChanging();
 const { copy, copied, text: copiedText } = useClipboard({ legacy: true, copiedDuring: 4000 });
 const door = ref(given);
 const until = ref(given.until);
@@ -25,7 +25,7 @@ const coverText = ref(given.coverText);
 
 const change = (facts: DoorChange, said: string) =>
   attempt(async () => {
-    door.value = await then(api<Door>('PATCH', `/api/doors/${door.value.id}`, facts));
+    door.value = await withRefresh(api<Door>('PATCH', `/api/doors/${door.value.id}`, facts));
     say({ text: t(said, { title }) });
     return true;
   });

@@ -5,7 +5,7 @@ import { useI18n } from 'vue-i18n';
 import { RouterLink, useRoute } from 'vue-router';
 import { api } from '../../app/api.ts';
 import AskToSee from '../../app/AskToSee.vue';
-import { useTrying } from '../../app/trying.ts';
+import { useSubmit } from '../../app/submit.ts';
 import AppButton from '../../ui/AppButton.vue';
 import { useFormat } from '../../app/format.ts';
 
@@ -21,7 +21,7 @@ const facts = computed(() => ({
 const path = computed(() => `/api/open/${encodeURIComponent(token)}`);
 
 const word = ref('');
-const { fault, tried } = useTrying();
+const { fault, tried } = useSubmit();
 async function say() {
   await tried(async () => {
     await api<null>('POST', `${path.value}/word`, { word: word.value });

@@ -5,7 +5,7 @@ import { computed, defineAsyncComponent, provide, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterView, useRoute, useRouter } from 'vue-router';
 import { api } from '../../app/api.ts';
-import { drawAtOnce } from '../../app/brought.ts';
+import { drawAtOnce } from '../../app/initial-state.ts';
 import { loadTexts } from '../../app/i18n.ts';
 import PageState from '../../ui/PageState.vue';
 import { READING_PLACE } from '../../app/place.ts';

@@ -4,7 +4,7 @@ import { onMounted, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { useRoute, useRouter } from 'vue-router';
 import { api } from '../../app/api.ts';
-import { useTrying } from '../../app/trying.ts';
+import { useSubmit } from '../../app/submit.ts';
 import AppButton from '../../ui/AppButton.vue';
 
 /** Where a sayable address is typed; one with a slip still leads on. */
@@ -12,7 +12,7 @@ const { t } = useI18n();
 const route = useRoute();
 const router = useRouter();
 const typed = ref(typeof route.params.typed === 'string' ? route.params.typed : '');
-const { fault, tried } = useTrying();
+const { fault, tried } = useSubmit();
 
 async function go() {
   if (typed.value.trim() === '') return;

@@ -22,7 +22,7 @@ const bare = ({ kind, id }: Thing): Thing => ({ kind, id });
  */
 export function useLibraryChanges() {
   const { t } = useI18n();
-  const { changed, then, consent, attempt } = useChanging();
+  const { changed, withRefresh, consent, attempt } = useChanging();
 
   const named = (rows: readonly Row[]) =>
     rows.length === 1 ? rows[0]!.title : t('count.things', rows.length);
@@ -40,13 +40,13 @@ export function useLibraryChanges() {
         ? ''
         : await consent({ do: 'move', things, to: to.id }, t('library.move-yes'));
       if (text === null) return false;
-      const { from } = await then(
+      const { from } = await withRefresh(
         api<Moved>('POST', '/api/moves', { things, to: to.id, before: before && bare(before) }),
       );
       const key = within ? 'library.ordered' : 'library.moved';
       say({
         text: sentence(t(key, { title: named(rows), folder: to.title }, rows.length), text),
-        undo: () => then(api<null>('POST', '/api/moves/back', { from })),
+        undo: () => withRefresh(api<null>('POST', '/api/moves/back', { from })),
       });
       return true;
     });
@@ -57,14 +57,14 @@ export function useLibraryChanges() {
       const change = { placements, to: to.map((folder) => folder.id) };
       const text = await consent({ do: 'place', ...change }, t('library.put-yes'));
       if (text === null) return false;
-      const { made } = await then(api<Placed>('POST', '/api/placements', change));
+      const { made } = await withRefresh(api<Placed>('POST', '/api/placements', change));
       const folder = to.length === 1 ? to[0]!.title : t('count.folders', to.length);
       if (made.length === 0) say({ text: t('library.put-nothing', { folder }) });
       else
         say({
           text: sentence(t('library.put', { title: named(rows), folder }, rows.length), text),
           undo: () =>
-            then(
+            withRefresh(
               api<Binned>('POST', '/api/bin', {
                 things: made.map((id) => ({ kind: 'placement', id })),
               }),
@@ -78,12 +78,12 @@ export function useLibraryChanges() {
       const things = rows.map(bare);
       const text = await consent({ do: 'remove', things }, t('library.remove-yes'));
       if (text === null) return false;
-      const { lastPlaces } = await then(api<Binned>('POST', '/api/bin', { things }));
+      const { lastPlaces } = await withRefresh(api<Binned>('POST', '/api/bin', { things }));
       const folders = rows.filter((row) => row.kind === 'folder').length;
       const key = lastPlaces + folders > 0 ? 'library.binned' : 'library.removed';
       say({
         text: sentence(t(key, { title: named(rows) }, rows.length), text),
-        undo: () => then(api<Restored>('POST', '/api/bin/restore', { things })),
+        undo: () => withRefresh(api<Restored>('POST', '/api/bin/restore', { things })),
       });
       return true;
     });
@@ -96,18 +96,24 @@ export function useLibraryChanges() {
     text: string,
   ) {
     const path = `/api/${row.kind === 'folder' ? 'folders' : 'placements'}/${row.id}`;
-    await then(api<null>('PATCH', path, facts));
-    say({ text, undo: () => then(api<null>('PATCH', path, before)) });
+    await withRefresh(api<null>('PATCH', path, facts));
+    say({ text, undo: () => withRefresh(api<null>('PATCH', path, before)) });
   }
 
   const makeFolder = (parentId: string | null, title: string) =>
-    then(api<{ id: string }>('POST', '/api/folders', { parentId, title }));
+    withRefresh(api<{ id: string }>('POST', '/api/folders', { parentId, title }));
   const binFolders = (ids: readonly string[]) =>
-    then(api<Binned>('POST', '/api/bin', { things: ids.map((id) => ({ kind: 'folder', id })) }));
+    withRefresh(
+      api<Binned>('POST', '/api/bin', { things: ids.map((id) => ({ kind: 'folder', id })) }),
+    );
   const addLink = (folderId: string, url: string, title?: string) =>
-    then(api<MadePlacement>('POST', '/api/links', { folderId, url, ...(title && { title }) }));
+    withRefresh(
+      api<MadePlacement>('POST', '/api/links', { folderId, url, ...(title && { title }) }),
+    );
   const takeAway = (placementId: string) =>
-    then(api<Binned>('POST', '/api/bin', { things: [{ kind: 'placement', id: placementId }] }));
+    withRefresh(
+      api<Binned>('POST', '/api/bin', { things: [{ kind: 'placement', id: placementId }] }),
+    );
 
   return {
     changed,

@@ -13,8 +13,8 @@ import {
 } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { api } from '../../app/api.ts';
-import { useAttempt } from '../../app/attempt.ts';
-import { drawAtOnce } from '../../app/brought.ts';
+import { useAction } from '../../app/action.ts';
+import { drawAtOnce } from '../../app/initial-state.ts';
 import { useFormat } from '../../app/format.ts';
 import { useLive } from '../../app/live.ts';
 import { noteOpened, useReadingPlace } from '../../app/place.ts';
@@ -65,7 +65,7 @@ useLive(() => (place.live ? '/api/new/live' : null), {
   },
 });
 
-const attempt = useAttempt();
+const attempt = useAction();
 const refresh = () => Promise.all([came.refetch(), classes.refetch()]);
 
 const chooseDigest = (digest: boolean) =>

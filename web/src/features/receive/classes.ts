@@ -1,7 +1,7 @@
 import type { MyClasses } from '@sammlung/contract';
 import { useQuery, useQueryCache } from '@pinia/colada';
 import { api } from '../../app/api.ts';
-import { drawAtOnce } from '../../app/brought.ts';
+import { drawAtOnce } from '../../app/initial-state.ts';
 import { useReadingPlace } from '../../app/place.ts';
 
 export function useClasses() {

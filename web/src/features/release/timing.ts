@@ -17,7 +17,7 @@ export function useTiming(thing: () => Thing) {
 
 /** Other releases for things, all at once; resolves to how to undo that, or to null when it was better not made. */
 export function useReleasing() {
-  const { changed, then, consent } = useChanging();
+  const { changed, withRefresh, consent } = useChanging();
 
   async function release(
     things: readonly Thing[],
@@ -27,7 +27,7 @@ export function useReleasing() {
     const asked: Releasing = { things: [...things], rules };
     const text = await consent({ do: 'release', ...asked }, yes);
     if (text === null) return null;
-    const { before } = await then(api<Released>('POST', '/api/releases', asked));
+    const { before } = await withRefresh(api<Released>('POST', '/api/releases', asked));
     return {
       text,
       undo: async () => {

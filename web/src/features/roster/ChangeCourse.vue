@@ -2,7 +2,7 @@
 import type { CourseView, Teacher } from '@sammlung/contract';
 import { ref } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { useTrying } from '../../app/trying.ts';
+import { useSubmit } from '../../app/submit.ts';
 import AppButton from '../../ui/AppButton.vue';
 import ColourPicker from '../../ui/ColourPicker.vue';
 import { COLOURS, useRoster } from './roster.ts';
@@ -15,7 +15,7 @@ const { change } = useRoster();
 const title = ref(course.title);
 const colour = ref(course.colour);
 const chosen = ref(course.teachers.map((x) => x.id));
-const { fault, tried } = useTrying();
+const { fault, tried } = useSubmit();
 
 async function save() {
   const before = {

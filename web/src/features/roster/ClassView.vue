@@ -23,7 +23,7 @@ const { day } = useFormat();
 const route = useRoute();
 const router = useRouter();
 const session = useSession();
-const { attempt, changed, then } = useChanging();
+const { attempt, changed, withRefresh } = useChanging();
 const { remove, leave, moveTo } = useRoster();
 const id = computed(() => String(route.params.class));
 const list = useClassList(() => id.value);
@@ -95,7 +95,7 @@ function act(name: string, member: Member) {
 }
 const withdraw = (requestId: string, name: string) =>
   attempt(async () => {
-    await then(api<null>('DELETE', `/api/join-requests/${requestId}`));
+    await withRefresh(api<null>('DELETE', `/api/join-requests/${requestId}`));
     say({ text: t('roster.withdrawn', { name }) });
     return true;
   });

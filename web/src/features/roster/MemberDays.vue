@@ -2,7 +2,7 @@
 import type { Member } from '@sammlung/contract';
 import { computed, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { useTrying } from '../../app/trying.ts';
+import { useSubmit } from '../../app/submit.ts';
 import AppButton from '../../ui/AppButton.vue';
 import { useRoster } from './roster.ts';
 
@@ -18,7 +18,7 @@ const { t } = useI18n();
 const { changeDays } = useRoster();
 const joins = ref(from ?? '');
 const leaves = ref(until ?? '');
-const { fault, tried } = useTrying();
+const { fault, tried } = useSubmit();
 const backwards = computed(
   () => joins.value !== '' && leaves.value !== '' && leaves.value <= joins.value,
 );

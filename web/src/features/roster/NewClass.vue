@@ -3,7 +3,7 @@ import type { CourseView } from '@sammlung/contract';
 import { onMounted, ref, useTemplateRef } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { useRouter } from 'vue-router';
-import { useTrying } from '../../app/trying.ts';
+import { useSubmit } from '../../app/submit.ts';
 import AppButton from '../../ui/AppButton.vue';
 import ColourPicker from '../../ui/ColourPicker.vue';
 import { COLOURS, useRoster } from './roster.ts';
@@ -19,7 +19,7 @@ const used = course.classes.map((c) => c.colour);
 const colour = ref(
   used.includes(course.colour) ? (COLOURS.find((c) => !used.includes(c)) ?? 'leaf') : course.colour,
 );
-const { fault, tried } = useTrying();
+const { fault, tried } = useSubmit();
 const field = useTemplateRef('field');
 onMounted(() => field.value?.focus());
 

@@ -2,7 +2,7 @@
 import type { Colour, Courses } from '@sammlung/contract';
 import { onMounted, ref, useTemplateRef } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { useTrying } from '../../app/trying.ts';
+import { useSubmit } from '../../app/submit.ts';
 import { say } from '../../app/toast.ts';
 import AppButton from '../../ui/AppButton.vue';
 import ColourPicker from '../../ui/ColourPicker.vue';
@@ -17,7 +17,7 @@ const title = ref('');
 const codes = ref('');
 const colour = ref(free);
 const yearId = ref(years.at(-1)!.id);
-const { fault, tried } = useTrying();
+const { fault, tried } = useSubmit();
 const field = useTemplateRef('field');
 onMounted(() => field.value?.focus());
 

@@ -11,7 +11,7 @@ import ModalSheet from '../../ui/ModalSheet.vue';
 /** Takes in courses, classes and people from the school's system (OneRoster CSV): looked at first, then taken. */
 const emit = defineEmits<{ close: [] }>();
 const { t } = useI18n();
-const { then, attempt } = useChanging();
+const { withRefresh, attempt } = useChanging();
 const archive = ref<Blob | null>(null);
 const told = ref<TakenRoster | null>(null);
 const leave = ref(false);
@@ -35,7 +35,7 @@ const tell = () =>
   });
 const take = () =>
   attempt(async () => {
-    const taken = await then(send('yes'));
+    const taken = await withRefresh(send('yes'));
     say({ text: t('roster.system.taken', { joined: taken.joined, left: taken.left }) });
     emit('close');
     return true;

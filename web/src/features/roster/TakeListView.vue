@@ -5,7 +5,7 @@ import { useI18n } from 'vue-i18n';
 import { useRoute, useRouter } from 'vue-router';
 import { useSentences } from '../../app/sentence.ts';
 import { say } from '../../app/toast.ts';
-import { useTrying } from '../../app/trying.ts';
+import { useSubmit } from '../../app/submit.ts';
 import AppButton from '../../ui/AppButton.vue';
 import PageState from '../../ui/PageState.vue';
 import ClassWay from './ClassWay.vue';
@@ -24,7 +24,7 @@ const pasted = ref('');
 const order = ref<'first' | 'last'>('first');
 const given = ref<Blob | null>(null);
 const preview = ref<ListPreview | null>(null);
-const { fault, busy, tried } = useTrying();
+const { fault, busy, tried } = useSubmit();
 
 async function look(blob: Blob) {
   given.value = blob;

@@ -52,7 +52,7 @@ type MemberDays = NonNullable<MembersForetold['days']>;
 export function useRoster() {
   const { t } = useI18n();
   const { told } = useSentences();
-  const { changed, then, attempt } = useChanging();
+  const { changed, withRefresh, attempt } = useChanging();
   const undoing =
     (method: 'POST' | 'PATCH' | 'DELETE', path: string, body?: object) => async () => {
       await api<unknown>(method, path, body);
@@ -64,12 +64,12 @@ export function useRoster() {
     colour: Colour;
     yearId: string;
     classes: string[];
-  }) => then(api<Made>('POST', '/api/courses', course));
+  }) => withRefresh(api<Made>('POST', '/api/courses', course));
   const makeClass = (courseId: string, code: string, colour: Colour) =>
-    then(api<Made>('POST', '/api/classes', { courseId, code, colour }));
+    withRefresh(api<Made>('POST', '/api/classes', { courseId, code, colour }));
 
   async function change(path: string, facts: object, before: object, text: string) {
-    await then(api<null>('PATCH', path, facts));
+    await withRefresh(api<null>('PATCH', path, facts));
     say({ text, undo: undoing('PATCH', path, before) });
   }
 
@@ -82,7 +82,7 @@ export function useRoster() {
       const yes = t('roster.remove');
       if (consequences.asks && !(await ask({ title: t('consequence.title'), text, yes })))
         return false;
-      await then(api<null>('DELETE', path));
+      await withRefresh(api<null>('DELETE', path));
       say({
         text: t('roster.removed', { name }),
         undo: undoing('POST', `${path}/restore`),
@@ -91,7 +91,7 @@ export function useRoster() {
     });
 
   async function take(classId: string, rows: object[], leaving: string[]): Promise<TakenList> {
-    return then(api<TakenList>('POST', `/api/classes/${classId}/list`, { rows, leaving }));
+    return withRefresh(api<TakenList>('POST', `/api/classes/${classId}/list`, { rows, leaving }));
   }
   const undoTaking = (classId: string, { undo }: MovedToClass) =>
     undoing('POST', `/api/classes/${classId}/list/undo`, undo);
@@ -117,7 +117,7 @@ export function useRoster() {
       const { membershipId, name } = member;
       const consequences = await foretold(classId, { memberships: [membershipId], to: to.id });
       const path = `/api/memberships/${membershipId}/move`;
-      const moved = await then(api<MovedToClass>('POST', path, { classId: to.id }));
+      const moved = await withRefresh(api<MovedToClass>('POST', path, { classId: to.id }));
       const text = saidOf(t('roster.moved', { name, code: to.code }), consequences);
       say({ text, undo: undoTaking(classId, moved) });
       return true;

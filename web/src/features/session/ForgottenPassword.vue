@@ -2,14 +2,14 @@
 import { ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { api } from '../../app/api.ts';
-import { useTrying } from '../../app/trying.ts';
+import { useSubmit } from '../../app/submit.ts';
 import AppButton from '../../ui/AppButton.vue';
 
 /** Asks for a mail with a link by which a password can be set. */
 const emit = defineEmits<{ back: [] }>();
 const { t } = useI18n();
 const email = ref('');
-const { fault, tried } = useTrying();
+const { fault, tried } = useSubmit();
 const asked = ref(false);
 
 async function ask() {

@@ -4,7 +4,7 @@ import { ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink, useRoute } from 'vue-router';
 import { api } from '../../app/api.ts';
-import { useTrying } from '../../app/trying.ts';
+import { useSubmit } from '../../app/submit.ts';
 import AppButton from '../../ui/AppButton.vue';
 import ChosenPassword from './ChosenPassword.vue';
 
@@ -12,7 +12,7 @@ import ChosenPassword from './ChosenPassword.vue';
 const { t } = useI18n();
 const route = useRoute();
 const password = ref('');
-const { fault, tried } = useTrying();
+const { fault, tried } = useSubmit();
 const done = ref(false);
 
 async function save() {

@@ -6,7 +6,7 @@ import { useI18n } from 'vue-i18n';
 import { useRoute, useRouter } from 'vue-router';
 import { api } from '../../app/api.ts';
 import LanguageChoice from '../../app/LanguageChoice.vue';
-import { useTrying } from '../../app/trying.ts';
+import { useSubmit } from '../../app/submit.ts';
 import { useSession } from '../../app/session.ts';
 import ForgottenPassword from './ForgottenPassword.vue';
 import SignInForm from './SignInForm.vue';
@@ -15,7 +15,7 @@ const { t } = useI18n();
 const router = useRouter();
 const route = useRoute();
 const session = useSession();
-const { fault, tried } = useTrying();
+const { fault, tried } = useSubmit();
 const forgotten = ref(false);
 const { data: sample } = useQuery({
   key: ['sample'],

@@ -4,7 +4,7 @@ import { ref, useTemplateRef } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { api } from '../../app/api.ts';
 import { useSession } from '../../app/session.ts';
-import { useTrying } from '../../app/trying.ts';
+import { useSubmit } from '../../app/submit.ts';
 import AppButton from '../../ui/AppButton.vue';
 import ChosenPassword from './ChosenPassword.vue';
 
@@ -13,7 +13,7 @@ const { t } = useI18n();
 const session = useSession();
 const email = ref('');
 const password = ref('');
-const { fault, busy, tried } = useTrying();
+const { fault, busy, tried } = useSubmit();
 const passwordField = useTemplateRef('passwordField');
 
 /** With this a password of one's own is chosen, in place of the start word that was just given. */

@@ -1,5 +1,13 @@
 <script setup lang="ts">
-import type { Answer, Answered, Flag, RequestView, Thing, Today, ScheduledChange } from '@sammlung/contract';
+import type {
+  Answer,
+  Answered,
+  Flag,
+  RequestView,
+  Thing,
+  Today,
+  ScheduledChange,
+} from '@sammlung/contract';
 import { useQuery } from '@pinia/colada';
 import { computed, defineAsyncComponent, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
@@ -16,7 +24,7 @@ import PageState from '../../ui/PageState.vue';
 /** What a teacher wants to know when the day begins: what goes out, who asks, what may want a look, what came in. */
 const { t } = useI18n();
 const { moment, day } = useFormat();
-const { then, attempt, consent } = useChanging();
+const { withRefresh, attempt, consent } = useChanging();
 const { undoHanding } = useHandingOut();
 const today = useQuery({
   key: ['today'],
@@ -50,7 +58,9 @@ const answer = (request: RequestView, given: Answer, name: string) =>
       );
       if (text === null) return false;
     }
-    const answered = await then(api<Answered>('POST', `/api/requests/${request.id}/answer`, given));
+    const answered = await withRefresh(
+      api<Answered>('POST', `/api/requests/${request.id}/answer`, given),
+    );
     say({
       text:
         given.answer === 'no'
@@ -65,7 +75,7 @@ const answer = (request: RequestView, given: Answer, name: string) =>
   });
 const again = (noteId: string) =>
   attempt(async () => {
-    await then(api<null>('POST', `/api/notes/${noteId}/again`));
+    await withRefresh(api<null>('POST', `/api/notes/${noteId}/again`));
     say({ text: t('today.trying-again') });
     return true;
   });

@@ -14,7 +14,7 @@ import PageState from '../../ui/PageState.vue';
 /** The words by which a name looks confidential. */
 const emit = defineEmits<{ close: [] }>();
 const { t } = useI18n();
-const { then, attempt } = useChanging();
+const { withRefresh, attempt } = useChanging();
 const words = useQuery({
   key: ['confidential'],
   query: () => api<Confidential>('GET', '/api/confidential'),
@@ -28,7 +28,7 @@ watch(
 );
 const save = (list: string[], said: string) =>
   attempt(async () => {
-    await then(api<null>('PUT', '/api/confidential', { words: list }));
+    await withRefresh(api<null>('PUT', '/api/confidential', { words: list }));
     say({ text: t(said) });
     emit('close');
     return true;

@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { api } from '../src/app/api.ts';
-import { bring, drawAtOnce, dropBrought } from '../src/app/brought.ts';
+import { setInitial, drawAtOnce, dropInitial } from '../src/app/initial-state.ts';
 
 /** A server that counts what it is asked for, and answers with how often that was. */
 const asked: string[] = [];
@@ -13,7 +13,7 @@ beforeEach(() => {
   });
 });
 afterEach(() => {
-  dropBrought();
+  dropInitial();
   vi.unstubAllEnvs();
   vi.unstubAllGlobals();
 });
@@ -29,7 +29,7 @@ function drawn() {
 
 describe('what a page has brought along', () => {
   it('answers whoever asks first, in place of the server', async () => {
-    bring({ '/api/new': { nth: 0 }, '/api/classes': [] });
+    setInitial({ '/api/new': { nth: 0 }, '/api/classes': [] });
     expect(await api('GET', '/api/classes')).toEqual([]);
     expect(asked).toEqual([]);
     expect([await ask(), await ask(), await ask()]).toEqual([{ nth: 0 }, { nth: 1 }, { nth: 2 }]);
@@ -37,24 +37,24 @@ describe('what a page has brought along', () => {
     expect(asked).toEqual(['/api/new', '/api/new', '/api/classes']);
   });
   it('is drawn at once, and is then no answer any more', async () => {
-    bring({ '/api/new': { nth: 0 } });
+    setInitial({ '/api/new': { nth: 0 } });
     expect(drawn()).toEqual({ nth: 0 });
     expect(drawn()).toBeUndefined();
     expect(await ask()).toEqual({ nth: 1 });
   });
   it('answers no change, and nothing once another page is shown', async () => {
-    bring({ '/api/new': { nth: 0 } });
+    setInitial({ '/api/new': { nth: 0 } });
     await api('PUT', '/api/new', {});
     expect(asked).toEqual(['/api/new']);
-    dropBrought();
+    dropInitial();
     expect(await ask()).toEqual({ nth: 2 });
   });
   it('is all that the server has to make a page of, however often it is wanted', async () => {
     vi.stubEnv('SSR', true);
-    bring({ '/api/new': { nth: 0 } });
+    setInitial({ '/api/new': { nth: 0 } });
     expect([await ask(), drawn(), await ask()]).toEqual([{ nth: 0 }, { nth: 0 }, { nth: 0 }]);
     await expect(api('GET', '/api/classes')).rejects.toThrow('/api/classes is not among');
-    bring({ '/api/classes': [] });
+    setInitial({ '/api/classes': [] });
     await expect(ask()).rejects.toThrow('/api/new is not among');
     expect(asked).toEqual([]);
   });

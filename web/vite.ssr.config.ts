@@ -9,5 +9,5 @@ export default defineConfig({
   // However the server runs: while developing, the frameworks keep all that was ever made, to look into it.
   define: { ...define, 'process.env.NODE_ENV': '"production"' },
   ssr: { noExternal: true },
-  build: { ssr: 'src/made.ts', target: 'node20', copyPublicDir: false },
+  build: { ssr: 'src/ssr.ts', target: 'node20', copyPublicDir: false },
 });

@@ -1,4 +1,4 @@
-import type { Brought, NewThings, Session } from '@sammlung/contract';
+import type { InitialState, NewThings, Session } from '@sammlung/contract';
 import { eq } from 'drizzle-orm';
 import { afterAll, describe, expect, it, vi } from 'vitest';
 import { people } from '../src/db/schema/index.ts';
@@ -20,26 +20,28 @@ async function page(who: Who, path: string, headers: Record<string, string> = {}
   const reply = await call(who, 'GET', path, undefined, { 'content-type': '', ...headers });
   expect(reply.status).toBe(200);
   const html = await reply.text();
-  const json = /<script type="application\/json" id="brought">(.*?)<\/script>/su.exec(html)?.[1];
-  const brought = json === undefined ? null : (JSON.parse(json) as Brought);
+  const json = /<script type="application\/json" id="initial-state">(.*?)<\/script>/su.exec(
+    html,
+  )?.[1];
+  const initial = json === undefined ? null : (JSON.parse(json) as InitialState);
   expect(html).toContain('<p>End</p></body></html>');
-  if (!brought) expect(html).toContain(EMPTY);
-  return { html, brought, cache: reply.headers.get('cache-control') };
+  if (!initial) expect(html).toContain(EMPTY);
+  return { html, initial, cache: reply.headers.get('cache-control') };
 }
-const whose = ({ brought }: { brought: Brought | null }) =>
-  (brought?.replies['/api/session'] as Session | undefined)?.person?.name;
+const whose = ({ initial }: { initial: InitialState | null }) =>
+  (initial?.replies['/api/session'] as Session | undefined)?.person?.name;
 
 describe('a page that the server makes', () => {
   it('shows what the API replies to whoever asks, and brings the replies along', async () => {
     const scene = await server.scene();
-    const { html, brought, cache } = await page('student in', '/new');
+    const { html, initial, cache } = await page('student in', '/new');
     const told = await ask<NewThings>('student in', 'GET', '/api/new?limit=100');
-    expect(brought!.replies).toEqual({
+    expect(initial!.replies).toEqual({
       '/api/session': await ask('student in', 'GET', '/api/session'),
       '/api/new?limit=100': told,
     });
     expect(told.things.map(({ placementId }) => placementId)).toContain(scene.placement);
-    expect(brought!.at).toBe(new Date(server.clock.now).toISOString());
+    expect(initial!.at).toBe(new Date(server.clock.now).toISOString());
     expect(html).toContain(`<div id="app"><main>{"language":"en"`);
     expect(cache).toBe('no-store');
   });
@@ -58,7 +60,7 @@ describe('a page that the server makes', () => {
     const got = await Promise.all(askers.map((who) => page(who, '/new')));
     for (const [n, one] of got.entries()) {
       expect(whose(one)).toBe((await ask<Session>(askers[n]!, 'GET', '/api/session')).person!.name);
-      const { things } = one.brought!.replies['/api/new?limit=100'] as NewThings;
+      const { things } = one.initial!.replies['/api/new?limit=100'] as NewThings;
       expect(things.length > 0).toBe(askers[n] === 'student in');
     }
   });
@@ -104,7 +106,7 @@ describe('a page that the server makes', () => {
         'accept-encoding': encoding,
       });
       expect(reply.headers.get('content-encoding')).toBe(encoding === 'identity' ? null : 'gzip');
-      expect(await reply.text()).toContain('id="brought"');
+      expect(await reply.text()).toContain('id="initial-state"');
     }
   });
 });
@@ -116,24 +118,24 @@ describe('a page is empty, and fetches by itself,', () => {
       ['visitor without', '/new'],
       ['owner', '/library'],
     ] as const) {
-      const { brought, cache } = await page(who, path);
-      expect(brought, path).toBeNull();
+      const { initial, cache } = await page(who, path);
+      expect(initial, path).toBeNull();
       expect(cache, path).toBe('no-cache');
     }
-    const { brought } = await page('student in', '/new', { cookie: 'sammlung=nonsense; a' });
-    expect(brought).toBeNull();
+    const { initial } = await page('student in', '/new', { cookie: 'sammlung=nonsense; a' });
+    expect(initial).toBeNull();
   });
 
   it('while too many are being made', async () => {
-    const { brought, cache } = await page('student in', '/busy');
-    expect(brought).toBeNull();
+    const { initial, cache } = await page('student in', '/busy');
+    expect(initial).toBeNull();
     expect(cache).toBe('no-store');
   });
 
   it('where making it fails, which the log tells', async () => {
     const log = vi.spyOn(server.app.log, 'error').mockImplementation(() => undefined);
-    const { brought, html } = await page('student in', '/broken');
-    expect(brought).toBeNull();
+    const { initial, html } = await page('student in', '/broken');
+    expect(initial).toBeNull();
     expect(html).toContain('<title>Sammlung</title>');
     expect(log).toHaveBeenCalledWith(expect.objectContaining({ message: 'cannot be made' }));
     log.mockRestore();
@@ -144,8 +146,8 @@ describe('a page behind a door', () => {
   it('is made for everybody, with the title for link previews, and in frames', async () => {
     const scene = await server.scene();
     for (const path of [`/open/${scene.token}`, `/embed/${scene.token}`]) {
-      const { brought, html, cache } = await page('visitor without', path);
-      expect(Object.keys(brought!.replies)).toEqual([
+      const { initial, html, cache } = await page('visitor without', path);
+      expect(Object.keys(initial!.replies)).toEqual([
         `/api/open/${scene.token}`,
         `/api/open/${scene.token}/folders/${scene.handed}`,
       ]);
@@ -161,7 +163,7 @@ describe('a page behind a door', () => {
     for (const token of [scene.token, 'no-such-token-was-ever-made', '%E0%A4%A', '..'])
       for (const place of ['open', 'embed']) {
         const reply = await call('visitor without', 'GET', `/${place}/${token}`);
-        expect(await reply.text(), token).not.toMatch(/brought|Handed out/u);
+        expect(await reply.text(), token).not.toMatch(/initial|Handed out/u);
       }
   });
 });

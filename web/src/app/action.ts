@@ -3,7 +3,7 @@ import { explain } from './problems.ts';
 import { say } from './toast.ts';
 
 /** Runs what somebody asked for at once; a refusal is told in a toast. `after` follows either way. */
-export function useAttempt(after: () => unknown = () => undefined) {
+export function useAction(after: () => unknown = () => undefined) {
   const { t } = useI18n();
   return async function attempt(run: () => Promise<unknown>): Promise<void> {
     try {

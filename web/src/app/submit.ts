@@ -6,7 +6,7 @@ import { explain } from './problems.ts';
  * What a form does when it is sent: `tried` runs it, once at a time (`busy`), and puts a refusal into words (`fault`), to
  * stand in the form. It resolves to whether all went well.
  */
-export function useTrying() {
+export function useSubmit() {
   const { t } = useI18n();
   const fault = ref('');
   const busy = ref(false);

@@ -1,7 +1,7 @@
-import type { Behind, MadePages, Session } from '@sammlung/contract';
+import type { Behind, PageRenderer, Session } from '@sammlung/contract';
 import { createMemoryHistory, type RouteLocation } from 'vue-router';
 import { renderToString } from 'vue/server-renderer';
-import { bring } from './app/brought.ts';
+import { setInitial } from './app/initial-state.ts';
 import { createSammlung } from './app/create.ts';
 import { beginPage, textFiles } from './app/i18n.ts';
 import { createPages } from './app/router.ts';
@@ -16,7 +16,7 @@ const MOST = 20;
 /** A page that takes longer is given up, so that it holds up no others. Milliseconds. */
 const LIMIT = 5000;
 
-export const asks: MadePages['asks'] = (path, replies) => {
+export const asks: PageRenderer['asks'] = (path, replies) => {
   const to = pages.resolve(path);
   return to.meta.visitors ? doorAsks(to, replies) : ownAsks(to, replies);
 };
@@ -52,7 +52,7 @@ const folderAsks = (base: string, folder: unknown) => [
   `${base}/folders/${String(folder)}/contents?`,
 ];
 
-export const make: MadePages['make'] = async (page) => {
+export const make: PageRenderer['make'] = async (page) => {
   if (waiting >= MOST) return null;
   waiting += 1;
   const made = turn.then(() => within(LIMIT, draw(page)));
@@ -73,7 +73,7 @@ async function within<T>(limit: number, work: Promise<T>): Promise<T> {
 }
 
 async function draw({ path, language, replies }: Page) {
-  bring(replies);
+  setInitial(replies);
   await beginPage(language);
   const { app, router } = createSammlung(createMemoryHistory());
   await router.push(path);
@@ -82,5 +82,5 @@ async function draw({ path, language, replies }: Page) {
   return { html, modules: [...context.modules!, ...textFiles()] };
 }
 
-type Page = Parameters<MadePages['make']>[0];
+type Page = Parameters<PageRenderer['make']>[0];
 type Replies = Page['replies'];

@@ -1,33 +1,33 @@
 import type { EntryKey, useQueryCache } from '@pinia/colada';
-import type { Brought } from '@sammlung/contract';
+import type { InitialState } from '@sammlung/contract';
 import { setClock } from './clock.ts';
 
-const ID = 'brought';
-const brought = new Map<string, unknown>();
+const ID = 'initial-state';
+const initial = new Map<string, unknown>();
 
 /** Whether this page came from the server with its contents in it. */
-export const isMade = (): boolean => document.getElementById(ID) !== null;
+export const isRendered = (): boolean => document.getElementById(ID) !== null;
 
 /** Takes over what such a page was made of. */
-export function bringMade(): void {
-  const { at, replies } = JSON.parse(document.getElementById(ID)!.textContent) as Brought;
+export function takeOverPage(): void {
+  const { at, replies } = JSON.parse(document.getElementById(ID)!.textContent) as InitialState;
   setClock(at);
-  bring(replies);
+  setInitial(replies);
 }
 
 /** From now on these replies of the API are here, by path, and no others. */
-export function bring(replies: Brought['replies']): void {
-  brought.clear();
-  for (const [path, reply] of Object.entries(replies)) brought.set(path, reply);
+export function setInitial(replies: InitialState['replies']): void {
+  initial.clear();
+  for (const [path, reply] of Object.entries(replies)) initial.set(path, reply);
 }
 
 /**
  * The reply that is here for a path, else undefined. In a browser it is to be had once: who asks again wants to know
  * how things are now. The server makes a page of nothing else.
  */
-export function takeBrought<T>(path: string): T | undefined {
-  const reply = brought.get(path) as T | undefined;
-  if (!import.meta.env.SSR) brought.delete(path);
+export function takeInitial<T>(path: string): T | undefined {
+  const reply = initial.get(path) as T | undefined;
+  if (!import.meta.env.SSR) initial.delete(path);
   return reply;
 }
 
@@ -37,9 +37,9 @@ export function drawAtOnce(
   key: EntryKey,
   path: string,
 ): void {
-  const reply = takeBrought(path);
+  const reply = takeInitial(path);
   if (reply !== undefined) cache.setQueryData(key, reply);
 }
 
 /** For when another page is shown. */
-export const dropBrought = (): void => brought.clear();
+export const dropInitial = (): void => initial.clear();

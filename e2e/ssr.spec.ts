@@ -5,7 +5,7 @@ import {
   type Browser,
   type Page,
 } from '@playwright/test';
-import type { Brought, NewThings } from '@sammlung/contract';
+import type { InitialState, NewThings } from '@sammlung/contract';
 import { DEVICES } from './devices.ts';
 import { api, goTo, openAs, PEOPLE } from './steps.ts';
 
@@ -29,7 +29,9 @@ for (const [device, options] of Object.entries(DEVICES))
     const page = await withoutScripts(browser, student, options);
     await page.goto('/');
     await expect(page.getByRole('heading', { level: 1 })).toContainText('new');
-    const { replies } = JSON.parse((await page.locator('#brought').textContent())!) as Brought;
+    const { replies } = JSON.parse(
+      (await page.locator('#initial-state').textContent())!,
+    ) as InitialState;
     const { things } = replies['/api/new?limit=100'] as NewThings;
     const rows = await page.locator('#main a[data-row]').allTextContents();
     expect(rows.length).toBeGreaterThan(5);
@@ -111,7 +113,7 @@ test('no two people’s pages are mixed up, however many ask at once, in whateve
     }),
   );
   for (const { name, german, html } of got) {
-    expect(html).toContain('id="brought"');
+    expect(html).toContain('id="initial-state"');
     expect(html).toContain(german ? '<html lang="de">' : '<html lang="en">');
     expect(html).toContain(german ? `Angemeldet: ${name}` : `Signed in as ${name}`);
     expect(html).toContain(german ? 'Meine Klassen' : 'My classes');

@@ -1,4 +1,4 @@
-import { audienceName, keysOf, type Key } from './audience.ts';
+import { audienceName, waysIn, type WayIn } from './audience.ts';
 import type {
   Folder,
   HandingOut,
@@ -80,7 +80,7 @@ export class Library {
     if (owns(viewer, path)) return path.some((f) => f.binned) ? 'none' : 'own';
     const staff = viewer.person?.staff === true;
     let right: Right = 'none';
-    for (const key of keysOf(viewer, t)) {
+    for (const key of waysIn(viewer, t)) {
       if (!passes(path, key, t)) continue;
       for (const handing of this.#onPath(path, key)) {
         if (!within(handing, t)) continue;
@@ -97,7 +97,7 @@ export class Library {
     const path = placement && this.#path(placement.folderId);
     if (!path) return false;
     if (owns(viewer, path)) return !placement.binned && !path.some((f) => f.binned);
-    return keysOf(viewer, t).some((key) =>
+    return waysIn(viewer, t).some((key) =>
       this.seenOn(key, placement.folderId, placement).some(
         ({ from, until }) => from <= t && t < until,
       ),
@@ -108,7 +108,7 @@ export class Library {
    * The instants at which somebody who is reached in this one way sees a folder, or, given a placement in it, the
    * placement: the rule of `seesFolder` and `seesPlacement` over all time.
    */
-  seenOn(key: Key, folderId: Id, placement: Placement | null): Stretches {
+  seenOn(key: WayIn, folderId: Id, placement: Placement | null): Stretches {
     const path = this.#path(folderId);
     if (!path || placement?.binned || path.some((f) => f.binned)) return NEVER;
     let open: Stretch | null = { from: -Infinity, until: Infinity };
@@ -146,7 +146,7 @@ export class Library {
   }
 
   /** What is handed out on a path to somebody who is reached in this one way, at any time. */
-  #onPath(path: readonly Folder[], key: Key): HandingOut[] {
+  #onPath(path: readonly Folder[], key: WayIn): HandingOut[] {
     return path.flatMap(({ id }) => this.#handedOut.get(targetName('folder', id, key)) ?? []);
   }
 }
@@ -168,7 +168,7 @@ function owns(viewer: Viewer, path: readonly Folder[]): boolean {
 }
 
 /** Rule 2 for the folders of a path, read on one way in. */
-function passes(path: readonly Folder[], key: Key, t: Instant): boolean {
+function passes(path: readonly Folder[], key: WayIn, t: Instant): boolean {
   return path.every(
     (f) => !f.binned && (key.exempt || (!f.yearClosed && isOut(f.release, key.reading, t))),
   );

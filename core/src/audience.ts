@@ -5,7 +5,7 @@ import { within } from './release.ts';
  * One way in which a viewer may be reached. `reading` is the class whose releases count on that way, null for the
  * general ones; `exempt` is set for staff, to whom what is due never depends on release or a closed year.
  */
-export interface Key extends Audience {
+export interface WayIn extends Audience {
   readonly reading: Id | null;
   readonly exempt: boolean;
 }
@@ -19,15 +19,15 @@ export function audienceName(a: Audience): string {
 }
 
 /** Every way in which `viewer` is reached at `t` (model.md, `audiences(v, t)`). */
-export function keysOf(viewer: Viewer, t: Instant): Key[] {
-  return keysOverTime(viewer).flatMap(({ key, span }) => (within(span, t) ? [key] : []));
+export function waysIn(viewer: Viewer, t: Instant): WayIn[] {
+  return waysInOverTime(viewer).flatMap(({ key, span }) => (within(span, t) ? [key] : []));
 }
 
 const ALWAYS: Span = { from: null, until: null };
 
 /** The same at any time, each with the span in which it reaches the viewer. */
-export function keysOverTime({ person, doors }: Viewer): { key: Key; span: Span }[] {
-  const keys: { key: Key; span: Span }[] = [];
+export function waysInOverTime({ person, doors }: Viewer): { key: WayIn; span: Span }[] {
+  const keys: { key: WayIn; span: Span }[] = [];
   const add = (audience: Audience, span = ALWAYS, reading: Id | null = null, exempt = false) =>
     keys.push({ key: { ...audience, reading, exempt }, span });
   if (person) {

@@ -58,7 +58,7 @@ export function readWords(lines: string): string[] {
   ];
 }
 
-/** Lower case, anything that is no letter or digit as one blank: `Answer_key-2.pdf` is `answer key 2 pdf`. */
+/** Lower case, anything that is no letter or digit as one space: `Answer_key-2.pdf` is `answer key 2 pdf`. */
 function plain(text: string): string {
   return text
     .normalize('NFC')

@@ -1,6 +1,6 @@
 import { Library } from './access.ts';
 import { groupAlike, type AlikeThings, type Place } from './alike.ts';
-import { audienceName, type Key } from './audience.ts';
+import { audienceName, type WayIn } from './audience.ts';
 import type { Audience, HandingOut, Id, Instant, ShownDoor, Viewer } from './model.ts';
 import type { InPieces } from './pieces.ts';
 import { partiesOf, type Party, type Way } from './parties.ts';
@@ -102,7 +102,7 @@ function distinctAudiences(libraries: readonly Library[]): Audience[] {
 
 /** When things are seen on each way in, in one state of a library; each answer is worked out once. */
 class Sight {
-  readonly #seen = new Map<Key, Stretches[]>();
+  readonly #seen = new Map<WayIn, Stretches[]>();
 
   constructor(
     readonly library: Library,
@@ -111,14 +111,14 @@ class Sight {
   ) {}
 
   /** When the things of the n-th group are seen on a way in. */
-  of(key: Key, n: number): Stretches {
+  of(key: WayIn, n: number): Stretches {
     let known = this.#seen.get(key);
     if (!known) this.#seen.set(key, (known = []));
     return (known[n] ??= whenSeen(this.library, key, this.groups[n]![this.side]));
   }
 }
 
-function whenSeen(library: Library, key: Key, places: readonly Place[]): Stretches {
+function whenSeen(library: Library, key: WayIn, places: readonly Place[]): Stretches {
   if (places.length === 0) return NEVER;
   const each = places.map((p) => library.seenOn(key, p.folderId, p.placement));
   return each.length === 1 ? each[0]! : union(each.flat());

@@ -4,7 +4,7 @@ export * from './audience.ts';
 export * from './access.ts';
 export * from './consequence.ts';
 export * from './pieces.ts';
-export * from './signs.ts';
+export * from './characters.ts';
 export * from './password.ts';
 export * from './naming.ts';
 export * from './intake.ts';

@@ -5,9 +5,9 @@ export const NAME_READABLE = 32;
 /** Files come named by others and are not refused for length; this is what is kept of their names. */
 export const FILE_NAME_LIMIT = 120;
 
-/** Those of `FORBIDDEN_SIGNS`. */
+/** Those of `FORBIDDEN_CHARACTERS`. */
 const FORBIDDEN = /[\\/:*?"<>|]/u;
-// Control signs, line and paragraph separators, and the signs that turn the direction of text round.
+// Control characters, line and paragraph separators, and the characters that turn the direction of text round.
 const INVISIBLE = /[\p{Cc}\u2028\u2029\u061C\u200E\u200F\u202A-\u202E\u2066-\u2069\uFEFF]/u;
 const LONE_SURROGATE = /\p{Surrogate}/u;
 const EDGES = /^[\s.]|[\s.]$/u;
@@ -22,7 +22,7 @@ export interface NameCheck {
   readonly long: boolean;
 }
 
-/** Number of signs as a reader counts code points. */
+/** Number of characters as a reader counts code points. */
 function length(name: string): number {
   return [...name].length;
 }
@@ -62,7 +62,7 @@ const EXTENSION = /\.([\p{L}\p{N}]{1,12})$/u;
 
 /**
  * The title and extension under which a file from somewhere else is kept. Folders in its name, invisible and
- * forbidden signs go, what is too long is cut before the extension, a reserved device name gets a low line.
+ * forbidden characters go, what is too long is cut before the extension, a reserved device name gets a low line.
  * Null when nothing is left to call it by.
  */
 export function fileName(given: string): FileName | null {
@@ -91,7 +91,7 @@ export function folderName(given: string): string | null {
 
 /**
  * `title` when no sibling has it, else the first free one of `title 2`, `title 3` and so on, cut before the number to
- * at most `limit` signs. `taken` holds the siblings' name keys; `suffix` is what follows the title in them.
+ * at most `limit` characters. `taken` holds the siblings' name keys; `suffix` is what follows the title in them.
  */
 export function freeTitle(
   title: string,
@@ -130,7 +130,7 @@ export function withExtension(title: string, extension: string): string {
   return extension ? `${title}.${extension}` : title;
 }
 
-/** Without invisible signs, and with forbidden ones as dashes. */
+/** Without invisible characters, and with forbidden ones as dashes. */
 function cleaned(name: string): string {
   return [...name]
     .filter((sign) => !INVISIBLE.test(sign) && !LONE_SURROGATE.test(sign))
@@ -183,7 +183,7 @@ export function checkPattern(pattern: string): PatternFault[] {
 
 /**
  * Fills a pattern in. `{year}` is the school year (`2026-27`), `{year2}` its short form (`26-27`), a width pads
- * numbers with zeros. Blanks left by empty parts close up. Throws RangeError for a pattern with faults.
+ * numbers with zeros. Spaces left by empty parts close up. Throws RangeError for a pattern with faults.
  */
 export function fillPattern(pattern: string, parts: NameParts): string {
   const [fault] = checkPattern(pattern);

@@ -1,4 +1,4 @@
-import { audienceName, keysOverTime, type Key } from './audience.ts';
+import { audienceName, waysInOverTime, type WayIn } from './audience.ts';
 import type { Audience, Id, Membership, ShownDoor, Viewer } from './model.ts';
 import { stretchesOf, type Stretches } from './spans.ts';
 import type { World } from './consequence.ts';
@@ -8,7 +8,7 @@ type Person = NonNullable<Viewer['person']>;
 /** One way in which a party is reached, for as long as it is. */
 export interface Way {
   /** The same object for all who are reached in this way. */
-  readonly key: Key;
+  readonly key: WayIn;
   /** The audience, as `audienceName` has it. */
   readonly audience: string;
   readonly when: Stretches;
@@ -36,9 +36,9 @@ export function partiesOf(before: World, after: World, audiences: readonly Audie
   for (const p of after.people)
     pairs.set(p.id, { before: pairs.get(p.id)?.before ?? null, after: p });
 
-  const keys = new Map<string, Key>();
+  const keys = new Map<string, WayIn>();
   const waysOf = (viewer: Viewer | null): Way[] =>
-    (viewer ? keysOverTime(viewer) : []).flatMap(({ key, span }) => {
+    (viewer ? waysInOverTime(viewer) : []).flatMap(({ key, span }) => {
       const audience = audienceName(key);
       if (!names.has(audience)) return [];
       const name = `${audience}/${key.reading}/${key.exempt}`;

@@ -1,2 +1,2 @@
-/** How many signs a password has at least (NIST SP 800-63B asks for eight; a short sentence has more). */
+/** How many characters a password has at least (NIST SP 800-63B asks for eight; a short sentence has more). */
 export const PASSWORD_LENGTH = 10;

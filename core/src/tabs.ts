@@ -60,7 +60,7 @@ export function standingsOf(
     );
 }
 
-/** In which ways the people of an audience read releases, as `keysOf` has it for each of them. */
+/** In which ways the people of an audience read releases, as `waysIn` has it for each of them. */
 function readingsOf(
   { data: { readers } }: Library,
   { kind, id }: Audience,

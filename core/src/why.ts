@@ -1,5 +1,5 @@
 import type { Library } from './access.ts';
-import { keysOf, sameAudience, type Key } from './audience.ts';
+import { waysIn, sameAudience, type WayIn } from './audience.ts';
 import type { Folder, HandingOut, Id, Instant, Placement, Viewer } from './model.ts';
 import { releaseFor, releaseState, type ReleaseState } from './release.ts';
 
@@ -17,7 +17,7 @@ export interface Obstacle {
 export interface Reason {
   readonly handing: HandingOut;
   /** The way on which the viewer is reached. */
-  readonly key: Key;
+  readonly key: WayIn;
   readonly obstacle: Obstacle | null;
 }
 
@@ -53,7 +53,7 @@ export function explain(
   const handings = [...folders.map((f) => f.id), ...(placement ? [placement.itemId] : [])].flatMap(
     (id) => library.handingsOn(id),
   );
-  const reasons = keysOf(viewer, t).flatMap((key) =>
+  const reasons = waysIn(viewer, t).flatMap((key) =>
     handings
       .filter((h) => sameAudience(h.audience, key))
       .map((handing) => ({
@@ -67,7 +67,7 @@ export function explain(
 
 function obstacleOn(
   handing: HandingOut,
-  key: Key,
+  key: WayIn,
   folders: readonly Folder[],
   placement: Placement | undefined,
   t: Instant,

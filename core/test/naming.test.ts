@@ -6,7 +6,7 @@ import {
   FILE_NAME_LIMIT,
   fileName,
   fillPattern,
-  FORBIDDEN_SIGNS,
+  FORBIDDEN_CHARACTERS,
   folderName,
   freeTitle,
   linkTitle,
@@ -40,7 +40,7 @@ describe('checkName', () => {
   });
 
   it('refuses each character that is told to be forbidden', () => {
-    const each = FORBIDDEN_SIGNS.split(' ');
+    const each = FORBIDDEN_CHARACTERS.split(' ');
     expect(each).toHaveLength(9);
     for (const one of each) expect(checkName(`a${one}b`).faults, one).toEqual(['forbidden-sign']);
   });

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { afterAll, describe, expect, it } from 'vitest';
 import { viewerOf } from '../src/domain/access/viewer.ts';
-import { keysOf, Library, type Viewer as CoreViewer } from '@sammlung/core';
+import { waysIn, Library, type Viewer as CoreViewer } from '@sammlung/core';
 import { belongs, opening, sees, type RandomSchool, type Spot } from '@sammlung/core/testing';
 import { board } from '../src/features/board/service.ts';
 import { found } from '../src/features/find/queries.ts';
@@ -305,7 +305,7 @@ describe('on random schools', () => {
         const audiences = await audiencesOf(tx, id);
         const told = new Map<string, string>();
         for (const viewer of school.viewers) {
-          const name = sightName('folder', keysOf(viewer, now), audiences);
+          const name = sightName('folder', waysIn(viewer, now), audiences);
           if (name === null) continue;
           const shows = sightIn(school, viewer, id, now);
           if (told.has(name)) {

@@ -14,14 +14,14 @@ const walls = read('en.wall.json');
 const desks = read('en.desk.json');
 const teaching = read('en.teaching.json');
 
-function* keysOf(node: object, prefix = ''): Generator<string> {
+function* waysIn(node: object, prefix = ''): Generator<string> {
   for (const [key, value] of Object.entries(node)) {
     if (typeof value === 'string') yield prefix + key;
-    else yield* keysOf(value as object, `${prefix}${key}.`);
+    else yield* waysIn(value as object, `${prefix}${key}.`);
   }
 }
 const ALL = [everybodys, viewers, walls, peoples, desks, teaching];
-const known = new Set(ALL.flatMap((texts) => [...keysOf(texts)]));
+const known = new Set(ALL.flatMap((texts) => [...waysIn(texts)]));
 /** What a visitor at a door comes to see. */
 const VISITING =
   /features\/(reading\/|door\/OpenDoor)|\/ui\/|app\/(App|NothingHere|ToastArea|api|place|format|meta|toast)\./u;
@@ -61,26 +61,26 @@ describe('the texts on the screen', () => {
   });
 
   it('are loaded for everybody where everybody reads them, and once', () => {
-    const all = ALL.flatMap((texts) => [...keysOf(texts)]);
+    const all = ALL.flatMap((texts) => [...waysIn(texts)]);
     expect(all.length).toBe(known.size);
     const reading = [...sources(root)]
       .filter((path) => !TEACHING.test(path))
       .map((path) => readFileSync(path, 'utf8'))
       .join('\n');
-    expect([...keysOf(teaching)].filter((key) => reading.includes(`'${key}'`))).toEqual([]);
+    expect([...waysIn(teaching)].filter((key) => reading.includes(`'${key}'`))).toEqual([]);
     const studying = [...sources(root)]
       .filter((path) => !TEACHING.test(path) && !DESK.test(path))
       .map((path) => readFileSync(path, 'utf8'))
       .join('\n');
-    expect([...keysOf(desks)].filter((key) => studying.includes(`'${key}'`))).toEqual([]);
+    expect([...waysIn(desks)].filter((key) => studying.includes(`'${key}'`))).toEqual([]);
     const visiting = [...sources(root)]
       .filter((path) => VISITING.test(path))
       .map((path) => readFileSync(path, 'utf8'))
       .join('\n');
-    const more = [walls, peoples, desks, teaching].flatMap((texts) => [...keysOf(texts)]);
+    const more = [walls, peoples, desks, teaching].flatMap((texts) => [...waysIn(texts)]);
     expect(more.filter((key) => visiting.includes(`'${key}'`))).toEqual([]);
     const folder = readFileSync(join(root, 'features/reading/FolderReading.vue'), 'utf8');
-    expect([...keysOf(viewers)].filter((key) => folder.includes(`'${key}'`))).toEqual([]);
+    expect([...waysIn(viewers)].filter((key) => folder.includes(`'${key}'`))).toEqual([]);
   });
 
   it('are all used', () => {
@@ -96,7 +96,7 @@ describe('the texts on the screen', () => {
 
   it('praise nobody and shout at nobody', () => {
     for (const texts of ALL)
-      for (const key of keysOf(texts)) {
+      for (const key of waysIn(texts)) {
         const text = key
           .split('.')
           .reduce<unknown>((node, part) => (node as Record<string, unknown>)[part], texts);

@@ -23,7 +23,7 @@ export function startWord(draw: Draw): string {
 }
 
 /**
- * A sayable address as it was meant, from how it was typed: any case, blanks or nothing in place of the line, letters
+ * A sayable address as it was meant, from how it was typed: any case, spaces or nothing in place of the line, letters
  * for the digits they look like, and a word with one slip. Null for what cannot be one.
  */
 export function readSayable(typed: string, digits: number): string | null {

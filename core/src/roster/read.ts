@@ -121,7 +121,7 @@ export function readList(text: string, options: { lastNameFirst?: boolean } = {}
   };
 }
 
-/** Control signs that no list holds, or signs that could not be read. */
+/** Control characters that no list holds, or characters that could not be read. */
 function isBinary(text: string): boolean {
   const start = text.slice(0, 4000);
   const odd = start.match(/[\u0000-\u0008\u000E-\u001F\uFFFD]/gu)?.length ?? 0;
@@ -248,7 +248,7 @@ function withoutEnds(text: string, characters: string, ends: 'both' | 'end' = 'b
   return text.slice(start, end);
 }
 
-/** Without blanks around, without invisible signs, and not beginning a formula. */
+/** Without spaces around, without invisible characters, and not beginning a formula. */
 function tidy(value: string): string {
   return value
     .normalize('NFC')

@@ -203,7 +203,7 @@ async function putOff(db: Database, mail: DueMail, { final, words }: Refusal) {
   );
 }
 
-/** Line ends and other control signs have no place in a heading. */
+/** Line ends and other control characters have no place in a heading. */
 const oneLine = (text: string) => text.replace(/[\p{Cc}\p{Cf}\u2028\u2029]+/gu, ' ').trim();
 
 function textOf({ note, body, path }: DueMail, address: string): string {

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { checkName, FORBIDDEN_SIGNS } from '@sammlung/core';
+import { checkName, FORBIDDEN_CHARACTERS } from '@sammlung/core';
 import { computed, onMounted, ref, useTemplateRef } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { explain } from './problems.ts';
@@ -35,7 +35,7 @@ const check = computed(() => checkName(title.value.trim(), siblings));
 const fault = computed(() => {
   const [first] = check.value.faults;
   return title.value !== '' && first
-    ? t(`problem.name.${first}`, { signs: FORBIDDEN_SIGNS })
+    ? t(`problem.name.${first}`, { signs: FORBIDDEN_CHARACTERS })
     : refused.value;
 });
 

@@ -62,7 +62,7 @@ export function accessValues(viewer: Viewer) {
 
 /**
  * `ways_in(kind, id, reading, exempt)`, a common table expression: the audiences to which the viewer belongs, each with the
- * class whose releases are read on that way (`reading`) and whether releases matter to it. As `keysOf` in core.
+ * class whose releases are read on that way (`reading`) and whether releases matter to it. As `waysIn` in core.
  */
 export function waysInTable({ me, doors, asClass, t }: AccessParams): SQL {
   return sql`ways_in as materialized (

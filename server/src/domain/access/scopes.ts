@@ -9,33 +9,33 @@ import { viewerOf } from './viewer.ts';
 import { signedIn } from '../../platform/sessions.ts';
 import type { Services } from '../../services.ts';
 
-/** Who reads, and as of when. */
-export interface Visit {
+/** Who reads in a scope. */
+export interface Scoped {
   readonly viewer: Viewer;
   /** The door they came through. */
   readonly door?: ShownDoor;
 }
 
-/** A part of the API under which things are read. */
-export interface Place {
+/** A part of the API under which things are read: for oneself, through a door, or as somebody else. */
+export interface Scope {
   readonly prefix: string;
-  /** Its parameters; routes add theirs. */
+  /** The parameters of the prefix; routes add theirs. */
   readonly params: z.ZodObject<Record<never, never>>;
-  visit(services: Services, request: FastifyRequest): Promise<Visit>;
+  viewerIn(services: Services, request: FastifyRequest): Promise<Scoped>;
 }
 
 /** For people with a session. */
-export const OWN: Place = {
+export const OWN: Scope = {
   prefix: '/api',
   params: z.object({}),
-  visit: async (services, request) => ({ viewer: viewerOf(signedIn(request), services.now()) }),
+  viewerIn: async (services, request) => ({ viewer: viewerOf(signedIn(request), services.now()) }),
 };
 
 /** For whoever shows the token of a door. */
-export const AT_DOOR: Place = {
+export const AT_DOOR: Scope = {
   prefix: '/api/open/:token',
   params: TokenParams,
-  async visit(services, request) {
+  async viewerIn(services, request) {
     const { token } = TokenParams.parse(request.params);
     const { viewer, door } = await throughDoor(services, request, token);
     return { viewer, door };
@@ -43,14 +43,14 @@ export const AT_DOOR: Place = {
 };
 
 /** For a teacher who looks at their own things as somebody else, at some time. */
-export const SEEN_AS: Place = {
+export const SEEN_AS: Scope = {
   prefix: '/api/as/:as/:at',
   params: AsParams,
-  async visit(services, request) {
+  async viewerIn(services, request) {
     const { as, at } = AsParams.parse(request.params);
     const t = at === 'now' ? services.now() : at;
     return { viewer: await viewerAs(services.db, signedIn(request), as, t) };
   },
 };
 
-export const PLACES: readonly Place[] = [OWN, AT_DOOR, SEEN_AS];
+export const SCOPES: readonly Scope[] = [OWN, AT_DOOR, SEEN_AS];

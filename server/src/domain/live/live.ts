@@ -1,4 +1,4 @@
-import { audienceName, keysOf, type Key, type ShownDoor } from '@sammlung/core';
+import { audienceName, waysIn, type WayIn, type ShownDoor } from '@sammlung/core';
 import type pg from 'pg';
 import type { Database } from '../../db/database.ts';
 import { loadPeople } from '../access/load-world.ts';
@@ -228,7 +228,7 @@ export function startLive(needs: {
       ones.map((one) => {
         const { viewer, door } = one.watch;
         const person = people.get(viewer.personId ?? '') ?? null;
-        return [one, keysOf({ person, doors: door ? [door] : [] }, now())];
+        return [one, waysIn({ person, doors: door ? [door] : [] }, now())];
       }),
     );
   }
@@ -306,7 +306,7 @@ export function startLive(needs: {
  */
 export function sightName(
   news: string,
-  keys: readonly Key[],
+  keys: readonly WayIn[],
   audiences: ReadonlySet<string>,
 ): string | null {
   const held = keys.filter((key) => audiences.has(audienceName(key)));

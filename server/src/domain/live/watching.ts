@@ -1,12 +1,12 @@
 import type { FastifyReply, FastifyRequest } from 'fastify';
-import type { Visit } from '../access/scopes.ts';
+import type { Scoped } from '../access/scopes.ts';
 import type { Live, Watch } from './live.ts';
 import { openStream } from '../../platform/live/stream.ts';
 
 /** Keeps a page up to date with what it shows; the reply ends when the page goes. */
 export function keepUpToDate(
   live: Live,
-  { viewer, door }: Visit,
+  { viewer, door }: Scoped,
   request: FastifyRequest,
   reply: FastifyReply,
   shows: Pick<Watch, 'schoolId' | 'folderId' | 'news'>,

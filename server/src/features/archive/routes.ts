@@ -3,7 +3,7 @@ import type { FastifyReply } from 'fastify';
 import type { Viewer } from '../../domain/access/access-sql.ts';
 import type { App } from '../../app-type.ts';
 import { disposition } from '../../platform/disposition.ts';
-import { PLACES } from '../../domain/access/scopes.ts';
+import { SCOPES } from '../../domain/access/scopes.ts';
 import { archiveOf, streamArchive, type Taken } from './service.ts';
 
 /** Taking along: a folder, or several things at once, as one archive. */
@@ -20,12 +20,12 @@ export async function archiveRoutes(app: App) {
       })
       .send(streamArchive(services.storage, entries));
   }
-  for (const { prefix, params, visit } of PLACES) {
+  for (const { prefix, params, viewerIn } of SCOPES) {
     app.get(
       `${prefix}/folders/:folder/archive`,
       { schema: { params: params.extend({ folder: Id }) } },
       async (request, reply) => {
-        const { viewer } = await visit(services, request);
+        const { viewer } = await viewerIn(services, request);
         return send(reply, viewer, [{ kind: 'folder', id: request.params.folder }]);
       },
     );
@@ -33,7 +33,7 @@ export async function archiveRoutes(app: App) {
       `${prefix}/archive`,
       { schema: { params, querystring: ArchiveQuery } },
       async (request, reply) => {
-        const { viewer } = await visit(services, request);
+        const { viewer } = await viewerIn(services, request);
         return send(reply, viewer, read(request.query.things));
       },
     );

@@ -19,13 +19,13 @@ export async function deskRoutes(app: App) {
   app.post('/api/desk', { schema: { response: { 200: Desk } } }, (request) =>
     deskOf(services, signedIn(request)),
   );
-  for (const { prefix, params, visit } of [OWN, AT_DOOR])
+  for (const { prefix, params, viewerIn } of [OWN, AT_DOOR])
     app.post(
       `${prefix}/copies`,
       { schema: { params, body: Copying, response: { 200: Copied } } },
       async (request) => {
         const person = signedIn(request);
-        const { viewer } = await visit(services, request);
+        const { viewer } = await viewerIn(services, request);
         return takeCopies(services, person, viewer, request.body);
       },
     );

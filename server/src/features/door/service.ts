@@ -81,7 +81,7 @@ async function freeShort(db: Needs['db']): Promise<string> {
   }
 }
 
-/** A word as it is compared: nobody minds capitals and blanks when it is said aloud. */
+/** A word as it is compared: nobody minds capitals and spaces when it is said aloud. */
 const plainWord = (word: string) => word.normalize('NFC').trim().toLowerCase();
 
 /** Whether this is the word of the door. */

@@ -224,7 +224,7 @@ async function ofRecording(content: string, folder: string, mediaType: string): 
 async function readText(path: string): Promise<string> {
   const { size } = await stat(path);
   const bytes = size <= TEXT_LIMIT ? await readFile(path) : await beginning(path);
-  // A sign may be cut at the end; signs that PostgreSQL cannot keep are left out.
+  // A character may be cut at the end; characters that PostgreSQL cannot keep are left out.
   return decode(bytes).replaceAll('\u0000', '').slice(0, TEXT_LIMIT);
 }
 

@@ -4,7 +4,7 @@ import type { FastifyReply, FastifyRequest } from 'fastify';
 import type { Viewer } from '../../domain/access/access-sql.ts';
 import type { App } from '../../app-type.ts';
 import { AppError } from '../../platform/errors.ts';
-import { PLACES } from '../../domain/access/scopes.ts';
+import { SCOPES } from '../../domain/access/scopes.ts';
 import type { Form } from '../../platform/storage.ts';
 import { madeFor } from './queries.ts';
 import { startPreparing } from './service.ts';
@@ -41,12 +41,12 @@ export async function previewRoutes(app: App) {
   }
 
   for (const form of ['small', 'shown'] as const)
-    for (const { prefix, params, visit } of PLACES)
+    for (const { prefix, params, viewerIn } of SCOPES)
       app.get(
         `${prefix}/placements/:placement/${form}`,
         { schema: { params: params.extend({ placement: Id }) } },
         async (request, reply) => {
-          const { viewer } = await visit(services, request);
+          const { viewer } = await viewerIn(services, request);
           return sendMade(request, reply, viewer, request.params.placement, form);
         },
       );

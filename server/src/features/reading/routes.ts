@@ -16,7 +16,7 @@ import type { App } from '../../app-type.ts';
 import { viewerOf } from '../../domain/access/viewer.ts';
 import { signedIn } from '../../platform/sessions.ts';
 import { keepUpToDate } from '../../domain/live/watching.ts';
-import { AT_DOOR, OWN, PLACES } from '../../domain/access/scopes.ts';
+import { AT_DOOR, OWN, SCOPES } from '../../domain/access/scopes.ts';
 import {
   contentOf,
   contents,
@@ -34,14 +34,14 @@ export async function readingRoutes(app: App) {
   const { services } = app;
   const { db } = services;
 
-  for (const { prefix, params, visit } of PLACES) {
+  for (const { prefix, params, viewerIn } of SCOPES) {
     const folder = params.extend({ folder: Id });
     const placement = params.extend({ placement: Id });
     app.get(
       `${prefix}/folders/:folder`,
       { schema: { params: folder, response: { 200: FolderView } } },
       async (request) => {
-        const { viewer } = await visit(services, request);
+        const { viewer } = await viewerIn(services, request);
         return folderView(db, viewer, request.params.folder);
       },
     );
@@ -49,7 +49,7 @@ export async function readingRoutes(app: App) {
       `${prefix}/folders/:folder/contents`,
       { schema: { params: folder, querystring: ContentsQuery, response: { 200: Contents } } },
       async (request) => {
-        const { viewer } = await visit(services, request);
+        const { viewer } = await viewerIn(services, request);
         return contents(db, viewer, request.params.folder, request.query);
       },
     );
@@ -57,7 +57,7 @@ export async function readingRoutes(app: App) {
       `${prefix}/placements/:placement`,
       { schema: { params: placement, response: { 200: PlacementView } } },
       async (request) => {
-        const { viewer } = await visit(services, request);
+        const { viewer } = await viewerIn(services, request);
         return placementView(db, viewer, request.params.placement);
       },
     );
@@ -67,7 +67,7 @@ export async function readingRoutes(app: App) {
       async (request, reply) => {
         const { as, version, of } = request.query;
         const { placement: id } = request.params;
-        const { viewer } = await visit(services, request);
+        const { viewer } = await viewerIn(services, request);
         // Earlier versions are for whoever may change the item.
         const found =
           version && prefix === OWN.prefix
@@ -78,24 +78,24 @@ export async function readingRoutes(app: App) {
     );
   }
 
-  for (const { prefix, params, visit } of [OWN, AT_DOOR]) {
+  for (const { prefix, params, viewerIn } of [OWN, AT_DOOR]) {
     app.get(
       `${prefix}/folders/:folder/live`,
       { schema: { params: params.extend({ folder: Id }), querystring: LiveQuery } },
       async (request, reply) => {
-        const visiting = await visit(services, request);
+        const scoped = await viewerIn(services, request);
         const news = folderNews(db, request.params.folder, request.query.order);
-        const seen = await folderSeen(db, visiting.viewer, request.params.folder);
-        return keepUpToDate(services.live, visiting, request, reply, { ...seen, news });
+        const seen = await folderSeen(db, scoped.viewer, request.params.folder);
+        return keepUpToDate(services.live, scoped, request, reply, { ...seen, news });
       },
     );
     app.get(
       `${prefix}/placements/:placement/live`,
       { schema: { params: params.extend({ placement: Id }) } },
       async (request, reply) => {
-        const visiting = await visit(services, request);
-        const seen = await placementSeen(db, visiting.viewer, request.params.placement);
-        return keepUpToDate(services.live, visiting, request, reply, { ...seen, news: null });
+        const scoped = await viewerIn(services, request);
+        const seen = await placementSeen(db, scoped.viewer, request.params.placement);
+        return keepUpToDate(services.live, scoped, request, reply, { ...seen, news: null });
       },
     );
   }

@@ -71,20 +71,20 @@ export async function receiveRoutes(app: App) {
   );
   app.get('/api/new/live', async (request, reply) => {
     const { schoolId } = signedIn(request);
-    const visiting = await OWN.visit(services, request);
+    const scoped = await OWN.viewerIn(services, request);
     const news = cameNews(db);
-    return keepUpToDate(services.live, visiting, request, reply, {
+    return keepUpToDate(services.live, scoped, request, reply, {
       schoolId,
       folderId: null,
       news,
     });
   });
-  for (const { prefix, params, visit } of [OWN, SEEN_AS]) {
+  for (const { prefix, params, viewerIn } of [OWN, SEEN_AS]) {
     app.get(
       `${prefix}/new`,
       { schema: { params, querystring: NewQuery, response: { 200: NewThings } } },
       async (request) => {
-        const { viewer } = await visit(services, request);
+        const { viewer } = await viewerIn(services, request);
         return newThings(db, viewer, request.query);
       },
     );
@@ -92,7 +92,7 @@ export async function receiveRoutes(app: App) {
       `${prefix}/classes`,
       { schema: { params, response: { 200: MyClasses } } },
       async (request) => {
-        const { viewer } = await visit(services, request);
+        const { viewer } = await viewerIn(services, request);
         return myClasses(db, viewer);
       },
     );
@@ -100,7 +100,7 @@ export async function receiveRoutes(app: App) {
       `${prefix}/staff-room`,
       { schema: { params, response: { 200: StaffRoom } } },
       async (request) => {
-        const { viewer } = await visit(services, request);
+        const { viewer } = await viewerIn(services, request);
         return staffRoom(db, viewer);
       },
     );
@@ -109,7 +109,7 @@ export async function receiveRoutes(app: App) {
     `${SEEN_AS.prefix}/name`,
     { schema: { params: SEEN_AS.params, response: { 200: SeenAs } } },
     async (request) => {
-      const { viewer } = await SEEN_AS.visit(services, request);
+      const { viewer } = await SEEN_AS.viewerIn(services, request);
       return seenAs(db, viewer);
     },
   );

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { FORBIDDEN_SIGNS, nameKey, type LaidFolder, type LyingFolder } from '@sammlung/core';
+import { FORBIDDEN_CHARACTERS, nameKey, type LaidFolder, type LyingFolder } from '@sammlung/core';
 import { computed } from 'vue';
 import { useI18n } from 'vue-i18n';
 
@@ -34,7 +34,7 @@ const rows = computed(() =>
         <span>
           {{ folder.title || t('layout.no-name') }}
           <span v-if="folder.faults[0]" class="block text-meta font-medium">{{
-            t(`problem.name.${folder.faults[0]}`, { signs: FORBIDDEN_SIGNS })
+            t(`problem.name.${folder.faults[0]}`, { signs: FORBIDDEN_CHARACTERS })
           }}</span>
           <span v-else-if="there" class="text-meta">· {{ t('layout.there') }}</span>
           <span v-else-if="folder.long" class="block text-meta text-saffron-ink">{{

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { PlacementView, Versions } from '@sammlung/contract';
-import { checkName, FORBIDDEN_SIGNS } from '@sammlung/core';
+import { checkName, FORBIDDEN_CHARACTERS } from '@sammlung/core';
 import { useQuery } from '@pinia/colada';
 import { computed, ref, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
@@ -44,7 +44,7 @@ watch(item, (now) => now && (facts.value = factsOf(now)), { immediate: true });
 const fault = computed(() => {
   if (!item.value || facts.value.title === item.value.title) return refused.value;
   const [first] = checkName(facts.value.title.trim()).faults;
-  return first ? t(`problem.name.${first}`, { signs: FORBIDDEN_SIGNS }) : refused.value;
+  return first ? t(`problem.name.${first}`, { signs: FORBIDDEN_CHARACTERS }) : refused.value;
 });
 const changed = computed(
   () => item.value && JSON.stringify(factsOf(item.value)) !== JSON.stringify(facts.value),

@@ -1,2 +1,0 @@
-/** Signs that file systems or archives take for something else, as people read them. */
-export const FORBIDDEN_SIGNS = '\\ / : * ? " < > |';

@@ -60,7 +60,8 @@ module.exports = {
     },
     {
       name: 'sql-in-queries-and-domain',
-      comment: 'What a feature asks the database is in its queries.ts; what several ask is in domain',
+      comment:
+        'What a feature asks the database is in its queries.ts; what several ask is in domain',
       severity: 'error',
       from: { path: '^server/src/features/', pathNot: '/queries\\.ts$' },
       to: { path: '^server/src/db/schema/|node_modules/drizzle-orm' },

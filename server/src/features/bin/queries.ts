@@ -71,15 +71,6 @@ export function inBin(db: Queries, personId: string, before: number | null = nul
   );
 }
 
-/** Of these placements, how many are the last place of their item. */
-export async function countLastPlaces(db: Queries, ids: readonly string[]): Promise<number> {
-  const [found] = await rows<{ count: number }>(
-    db,
-    sql`select count(*)::int as count from placements p where p.id = any (${uuids(ids)}) and ${LAST_PLACE}`,
-  );
-  return found!.count;
-}
-
 /** Everybody in whose Bin something has lain since before an instant. */
 export async function ownersOverdue(db: Queries, before: number): Promise<string[]> {
   const found = await rows<{ id: string }>(

@@ -1,7 +1,8 @@
 import { Bin, Binned, EmptyBin, IntoBin, Nothing, OutOfBin, Restored } from '@sammlung/contract';
+import { remove } from '../../domain/files/remove.ts';
 import type { App } from '../../app-type.ts';
 import { signedIn } from '../../platform/sessions.ts';
-import { bin, emptyBin, emptyOverdue, intoBin, outOfBin } from './service.ts';
+import { bin, emptyBin, emptyOverdue, outOfBin } from './service.ts';
 
 export async function binRoutes(app: App) {
   const { services } = app;
@@ -11,7 +12,7 @@ export async function binRoutes(app: App) {
     bin(services, signedIn(request)),
   );
   app.post('/api/bin', { schema: { body: IntoBin, response: { 200: Binned } } }, (request) =>
-    intoBin(services, signedIn(request), request.body.things),
+    remove(services, signedIn(request), request.body.things),
   );
   app.post(
     '/api/bin/restore',

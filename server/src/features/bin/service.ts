@@ -1,11 +1,10 @@
-import type { Bin, Binned, EmptyBin, IntoBin, OutOfBin, Restored } from '@sammlung/contract';
+import type { Bin, EmptyBin, IntoBin, OutOfBin, Restored } from '@sammlung/contract';
 import { FILE_NAME_LIMIT, freeTitle, nameKey } from '@sammlung/core';
 import type { z } from 'zod';
 import type { Queries } from '../../db/database.ts';
 import type { SeenFolder } from '../../domain/access/folders.ts';
 import { mayChangeItem, Rights } from '../../domain/access/rights.ts';
 import {
-  binFolders,
   folderById,
   folderNamesIn,
   lockTree,
@@ -14,36 +13,24 @@ import {
   type Folder,
 } from '../../domain/folders.ts';
 import {
-  binPlacements,
   changeItem,
   itemNamesIn,
   lockedPlacement,
   unbinPlacement,
 } from '../../domain/placements.ts';
 import { destroy, giveBack, lockForGood } from '../../domain/purge.ts';
+import { idsOf } from '../../domain/files/remove.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import { sweep } from '../../domain/contents.ts';
-import {
-  binned,
-  countLastPlaces,
-  inBin,
-  liesInBin,
-  ownersOf,
-  ownersOverdue,
-  type InBin,
-} from './queries.ts';
+import { binned, inBin, liesInBin, ownersOf, ownersOverdue, type InBin } from './queries.ts';
 
 type Needs = Pick<Services, 'db' | 'now' | 'storage'>;
 type Things = z.infer<typeof IntoBin>['things'];
 
 /** Things stay in the Bin this long. */
 export const KEPT_MS = 30 * 24 * 60 * 60 * 1000;
-
-const idsOf = (things: Things, kind: Things[number]['kind']) => [
-  ...new Set(things.filter((thing) => thing.kind === kind).map((thing) => thing.id)),
-];
 
 export async function bin({ db, now }: Pick<Needs, 'db' | 'now'>, person: SignedIn): Promise<Bin> {
   const found = await binned(db, person.id, now());
@@ -54,28 +41,6 @@ export async function bin({ db, now }: Pick<Needs, 'db' | 'now'>, person: Signed
       leavesAt: new Date(binnedAt + KEPT_MS).toISOString(),
     })),
   };
-}
-
-/**
- * Takes items away from where they lie, and folders with all below them. From its last place an item goes to the
- * Bin. Who only may add removes their own.
- */
-export async function intoBin(
-  { db, now }: Needs,
-  person: SignedIn,
-  things: Things,
-): Promise<z.infer<typeof Binned>> {
-  const at = { binnedAt: new Date(now()), binnedBy: person.id };
-  return db.transaction(async (tx) => {
-    const rights = new Rights(tx, person, now());
-    await rights.removableFolders(idsOf(things, 'folder'));
-    const taken = await rights.placements(idsOf(things, 'placement'));
-    if (taken.some((placement) => placement.binned)) throw new AppError('not-found');
-    const ids = taken.map((placement) => placement.id);
-    await binFolders(tx, idsOf(things, 'folder'), at);
-    await binPlacements(tx, ids, at);
-    return { lastPlaces: await countLastPlaces(tx, ids) };
-  });
 }
 
 /**

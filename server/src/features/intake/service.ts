@@ -1,45 +1,26 @@
 import { randomUUID } from 'node:crypto';
-import type {
-  Instead,
-  IntakeLimits,
-  Known,
-  PlacedUpload,
-  PlaceUpload,
-  SameName,
-} from '@sammlung/contract';
-import {
-  allows,
-  fileName,
-  freeFileTitle,
-  intake,
-  lessonDateIn,
-  nameKey,
-  withExtension,
-  type FileName,
-} from '@sammlung/core';
+import type { Instead, IntakeLimits, Known, PlacedUpload, PlaceUpload } from '@sammlung/contract';
+import { fileName, freeFileTitle, withExtension } from '@sammlung/core';
 import type { z } from 'zod';
 import type { Queries } from '../../db/database.ts';
 import { viewerOf } from '../../domain/access/viewer.ts';
 import { folderFor, type SeenFolder } from '../../domain/access/folders.ts';
-import { mayChangeItem, Rights } from '../../domain/access/rights.ts';
+import { Rights } from '../../domain/access/rights.ts';
+import { putFile, type FreshContent, type PutFile } from '../../domain/files/put.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
-import { giveUpRoom, lockRoom, quotaOf, refuseBeyondQuota, usedBy } from '../../domain/quota.ts';
+import { giveUpRoom, lockRoom, quotaOf, usedBy } from '../../domain/quota.ts';
 import { isPreparable, sendToPrepare } from '../../domain/previews.ts';
 import type { Storage } from '../../platform/storage.ts';
-import { lockContent, recordContent, sweep } from '../../domain/contents.ts';
+import { lockContent, sweep } from '../../domain/contents.ts';
 import { addItem, addPlacement, itemById, itemNamesIn } from '../../domain/placements.ts';
 import { addVersion, withdrawVersion } from '../../domain/versions.ts';
-import type { Settings } from '../../settings.ts';
 import { mediaTypeOf } from './media-type.ts';
 import { isGone, ownUpload } from './open-uploads.ts';
 import {
   changeUpload,
-  lockIntake,
   lockUpload,
-  lyingElsewhere,
-  lyingIn,
   noteUpload,
   ownContent,
   placesOf,
@@ -154,91 +135,24 @@ export async function placeKnown(
   return (await alreadyPlaced(db, person, uploadId))!;
 }
 
-interface Arrived {
-  readonly hash: string;
-  readonly size: number;
-  readonly mediaType: string;
-  readonly name: FileName;
-  readonly given: string;
+interface Arrived extends PutFile {
   readonly uploadId: string;
-  readonly sameName: SameName;
 }
 
-/**
- * Writes the records of an arrived file. Files that arrive in one folder at the same time wait for each other.
- * `fresh` keeps content that has been sent, within the quota; null when it is there already.
- */
+/** Puts an arrived file into its folder, and notes what became of the upload. */
 async function recordUpload(
   tx: Queries,
   person: SignedIn,
   folder: SeenFolder,
-  file: Arrived,
+  { uploadId, ...file }: Arrived,
   t: number,
-  fresh: { keep: () => Promise<void>; settings: Settings } | null,
+  fresh: FreshContent | null,
 ) {
-  const { schoolId } = person;
-  const folderId = folder.id;
-  await lockIntake(tx, folderId);
-  const elsewhere = await lyingElsewhere(tx, person.id, file.hash);
-  const here = await lyingIn(tx, folderId, {
-    hash: file.hash,
-    keys: elsewhere.map((other) => nameKey(other.name)),
-    // The twin, and what a free title must not be either: `title 2` and so on.
-    beginning: nameKey(file.name.title).slice(0, 20),
-  });
-  const decided = intake(file.name, file.hash, here, elsewhere, file.sameName);
-  const twin =
-    'itemId' in decided ? here.find((lying) => lying.itemId === decided.itemId) : undefined;
-  if (decided.outcome === 'version' && !mayAddVersion(person, folder, twin!))
-    throw new AppError('name-taken');
-  if (fresh && (decided.outcome === 'new' || decided.outcome === 'version')) {
-    if (elsewhere.length === 0) await refuseBeyondQuota(tx, fresh.settings, person, file.size);
-    await fresh.keep();
-    await recordContent(tx, { schoolId, ...file });
-  }
-  const createdAt = new Date(t);
-  const version = {
-    schoolId,
-    hash: file.hash,
-    size: file.size,
-    mediaType: file.mediaType,
-    originalName: file.given,
-    createdBy: person.id,
-    createdAt,
-  };
-  const putting = { schoolId, addedBy: person.id, addedAt: createdAt };
-  const place = (itemId: string) => addPlacement(tx, { ...putting, folderId, itemId });
-  let placementId: string | null = null;
-  let versionId: string | null = null;
-  if (decided.outcome === 'new') {
-    const { extension } = file.name;
-    const today = new Intl.DateTimeFormat('sv-SE', { timeZone: person.timeZone }).format(createdAt);
-    const itemId = await addItem(tx, {
-      ...{ schoolId, ownerId: person.id, kind: 'file', title: decided.title, extension },
-      ...{ lessonDate: lessonDateIn(file.name.title, today), createdAt },
-    });
-    versionId = await addVersion(tx, itemId, version);
-    placementId = await place(itemId);
-  } else if (decided.outcome === 'placed') {
-    placementId = await place(decided.itemId);
-  } else if (decided.outcome !== 'skipped') {
-    placementId = twin!.placementId;
-    if (decided.outcome === 'version') versionId = await addVersion(tx, twin!.itemId, version);
-  }
+  const { outcome, placementId, versionId } = await putFile(tx, person, folder, file, t, fresh);
   await noteUpload(tx, {
-    ...{ id: file.uploadId, schoolId, personId: person.id, folderId, placementId, versionId },
-    ...{ outcome: decided.outcome, givenName: file.given, createdAt },
+    ...{ id: uploadId, schoolId: person.schoolId, personId: person.id, folderId: folder.id },
+    ...{ placementId, versionId, outcome, givenName: file.given, createdAt: new Date(t) },
   });
-}
-
-/** Whether a person may give a file that lies in a folder its next version: files only, and what they may change. */
-function mayAddVersion(
-  { id }: SignedIn,
-  folder: SeenFolder,
-  { addedBy, ownerId, number }: { addedBy: string; ownerId: string; number: number | null },
-): boolean {
-  if (number === null) return false;
-  return addedBy === id || (allows(folder.right, 'manage') && mayChangeItem(id, folder, ownerId));
 }
 
 /**

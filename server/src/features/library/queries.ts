@@ -69,31 +69,3 @@ export async function itemNameTaken(
   );
   return twin?.title ?? null;
 }
-
-/** Folders with what they are called, by the keys of their names: those that would come into `to` from elsewhere. */
-export function foldersComing(tx: Queries, ids: readonly string[], to: string | null) {
-  return rows<{ title: string; key: string }>(
-    tx,
-    sql`select f.title, f.name_key as key from folders f
-      where f.id = any (${uuids(ids)}) and f.parent_id is distinct from ${to}::uuid`,
-  );
-}
-
-/** The same for items by their placements. */
-export function itemsComing(tx: Queries, placementIds: readonly string[], to: string) {
-  return rows<{ title: string; key: string }>(
-    tx,
-    sql`select i.title, p.name_key as key from placements p join items i on i.id = p.item_id
-      where p.id = any (${uuids(placementIds)}) and p.folder_id <> ${to}::uuid`,
-  );
-}
-
-/** Where these folders are, in this order. */
-export function placesOfFolders(tx: Queries, ids: readonly string[]) {
-  return rows<{ kind: 'folder'; id: string; folderId: string | null; position: number }>(
-    tx,
-    sql`select 'folder' as kind, id, parent_id as "folderId", position
-      from folders where id = any (${uuids(ids)})
-      order by array_position(${uuids(ids)}, id)`,
-  );
-}

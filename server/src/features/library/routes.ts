@@ -18,13 +18,14 @@ import {
   TopFolders,
   Tree,
 } from '@sammlung/contract';
+import { makeFolder } from '../../domain/files/make-folder.ts';
+import { move, moveBack } from '../../domain/files/move.ts';
 import type { App } from '../../app-type.ts';
 import { signedIn } from '../../platform/sessions.ts';
-import { move, moveBack } from './moves.ts';
+
 import {
   changeFolder,
   changePlacement,
-  makeFolder,
   makeLink,
   makePaths,
   place,

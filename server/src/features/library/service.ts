@@ -1,7 +1,6 @@
 import type {
   FolderChange,
   MadePaths,
-  NewFolder,
   NewLink,
   Paths,
   PlacementChange,
@@ -10,14 +9,15 @@ import type {
   TopFolders,
   Tree,
 } from '@sammlung/contract';
-import { checkName, freeTitle, linkTitle, nameKey } from '@sammlung/core';
+import { freeTitle, linkTitle, nameKey } from '@sammlung/core';
 import type { z } from 'zod';
 import type { Queries } from '../../db/database.ts';
 import { loadLibrary } from '../../domain/access/load-library.ts';
 import { Rights } from '../../domain/access/rights.ts';
 import { audienceNames, folderTabs } from '../../domain/access/tabs.ts';
 import { ensureFolderPaths } from '../../domain/folder-paths.ts';
-import { addFolder, changeFolder as writeFolder } from '../../domain/folders.ts';
+import { checkedTitle, notOnTop } from '../../domain/files/make-folder.ts';
+import { changeFolder as writeFolder } from '../../domain/folders.ts';
 import {
   addItem,
   addPlacement,
@@ -45,25 +45,6 @@ export async function topFolders({ db, now }: Needs, person: SignedIn): Promise<
   const library = await loadLibrary(db, { folderIds: found.map((f) => f.id), itemIds: [] });
   const names = await audienceNames(db, library.data.handingsOut);
   return { folders: found.map((f) => ({ ...f, tabs: folderTabs(library, names, f.id, now()) })) };
-}
-
-/** Makes a folder: at the top of the person's own library, or in a folder to which they may add. */
-export async function makeFolder(
-  { db, now }: Needs,
-  person: SignedIn,
-  { parentId, title: typed }: z.infer<typeof NewFolder>,
-) {
-  notOnTop(person, parentId);
-  const title = checkedTitle(typed);
-  const parent = parentId && (await new Rights(db, person, now()).folder(parentId, 'add'));
-  const id = await addFolder(db, {
-    schoolId: person.schoolId,
-    ownerId: parent ? parent.ownerId : person.id,
-    createdBy: person.id,
-    parentId,
-    title,
-  });
-  return { id };
 }
 
 /** Folders in folders, as they were dropped: what is there is taken, what is missing is made. */
@@ -170,17 +151,6 @@ async function freeIn(tx: Queries, folderId: string, title: string): Promise<str
   return freeTitle(title, new Set(taken.keys()));
 }
 
-/** A typed name in the form it is kept in. Throws `name-not-allowed` with each fault. */
-function checkedTitle(typed: string): string {
-  const title = typed.normalize('NFC').trim();
-  const { faults } = checkName(title);
-  if (faults.length > 0)
-    throw new AppError('name-not-allowed', {
-      faults: faults.map((fault) => ({ field: 'title', fault })),
-    });
-  return title;
-}
-
 /** One emoji. Throws `bad-request` for anything else. */
 function checkedMark(mark: string | null): string | null {
   if (mark === null) return null;
@@ -188,9 +158,4 @@ function checkedMark(mark: string | null): string | null {
   if (signs.length !== 1 || !/\p{Extended_Pictographic}|\p{Regional_Indicator}|\u20E3/u.test(mark))
     throw new AppError('bad-request', { faults: [{ field: 'mark', fault: 'no emoji' }] });
   return mark;
-}
-
-/** Students have one folder of their own, the desk; all else of theirs lies in it. */
-function notOnTop(person: SignedIn, parentId: string | null) {
-  if (person.kind === 'student' && parentId === null) throw new AppError('not-allowed');
 }

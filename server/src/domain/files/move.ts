@@ -1,15 +1,15 @@
 import type { Lay, Move, Moved } from '@sammlung/contract';
 import { nameKey, positionsBetween } from '@sammlung/core';
+import { sql } from 'drizzle-orm';
 import type { z } from 'zod';
-import type { Queries } from '../../db/database.ts';
-import { Rights } from '../../domain/access/rights.ts';
-import { folderNamesIn, lockTrees } from '../../domain/folders.ts';
-import { itemNamesIn } from '../../domain/placements.ts';
-import { applyPositions, positionsIn } from '../../domain/positions.ts';
+import { rows, uuids, type Queries } from '../../db/database.ts';
+import { Rights } from '../access/rights.ts';
+import { folderNamesIn, lockTrees } from '../folders.ts';
+import { itemNamesIn } from '../placements.ts';
+import { applyPositions, positionsIn } from '../positions.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
-import { foldersComing, itemsComing, placesOfFolders } from './queries.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;
 type Where = z.infer<typeof Lay>;
@@ -154,4 +154,32 @@ class Mover {
       taken.add(key);
     }
   }
+}
+
+/** Folders with what they are called, by the keys of their names: those that would come into `to` from elsewhere. */
+function foldersComing(tx: Queries, ids: readonly string[], to: string | null) {
+  return rows<{ title: string; key: string }>(
+    tx,
+    sql`select f.title, f.name_key as key from folders f
+      where f.id = any (${uuids(ids)}) and f.parent_id is distinct from ${to}::uuid`,
+  );
+}
+
+/** The same for items by their placements. */
+function itemsComing(tx: Queries, placementIds: readonly string[], to: string) {
+  return rows<{ title: string; key: string }>(
+    tx,
+    sql`select i.title, p.name_key as key from placements p join items i on i.id = p.item_id
+      where p.id = any (${uuids(placementIds)}) and p.folder_id <> ${to}::uuid`,
+  );
+}
+
+/** Where these folders are, in this order. */
+function placesOfFolders(tx: Queries, ids: readonly string[]) {
+  return rows<{ kind: 'folder'; id: string; folderId: string | null; position: number }>(
+    tx,
+    sql`select 'folder' as kind, id, parent_id as "folderId", position
+      from folders where id = any (${uuids(ids)})
+      order by array_position(${uuids(ids)}, id)`,
+  );
 }

@@ -38,7 +38,7 @@ export function coursesOfSchool(db: Queries, schoolId: string): Promise<Course[]
     .where(and(eq(courses.schoolId, schoolId), isNull(courses.removedAt)));
 }
 
-/** Lets people teach courses; who does already, does. */
+/** Lets people teach courses; those who already do stay. */
 export async function addTeachers(
   tx: Queries,
   teaching: readonly { schoolId: string; courseId: string; personId: string }[],

@@ -2,12 +2,13 @@ import { sql } from 'drizzle-orm';
 import { afterAll, describe, expect, it } from 'vitest';
 import { Library, type Right, type Viewer as CoreViewer } from '@sammlung/core';
 import type { RandomSchool } from '@sammlung/core/testing';
-import { rows } from '../src/db/database.ts';
+import { rows, type Queries } from '../src/db/database.ts';
 import {
   accessParams,
   waysInTable,
   rightIn,
   seesPlacement,
+  type AccessParams,
   type Viewer,
 } from '../src/domain/access/access-sql.ts';
 import { foldersIn, itemsIn } from '../src/features/reading/queries.ts';
@@ -36,11 +37,7 @@ describe('the access rule in SQL', () => {
           const right = library.rightIn(viewer, f.id, t);
           expect(`${f.id} ${RIGHTS[f.right]}`).toBe(`${f.id} ${right}`);
         }
-        const placements = await rows<{ id: string; sees: boolean }>(
-          tx,
-          sql`with ${waysInTable(params)} select p.id, ${seesPlacement(sql`p`, sql`f`, params)} as sees
-            from placements p join folders f on f.id = p.folder_id`,
-        );
+        const placements = await placementsSeen(tx, params);
         for (const p of placements) {
           const sees = library.seesPlacement(viewer, p.id, t);
           expect(`${p.id} ${p.sees}`).toBe(`${p.id} ${sees}`);
@@ -121,11 +118,7 @@ describe('the access rule in SQL', () => {
       ];
       for (const { seenBy, viewer, rule } of cases) {
         const params = accessParams(seenBy);
-        const found = await rows<{ id: string; sees: boolean }>(
-          tx,
-          sql`with ${waysInTable(params)} select p.id, ${seesPlacement(sql`p`, sql`f`, params)} as sees
-            from placements p join folders f on f.id = p.folder_id`,
-        );
+        const found = await placementsSeen(tx, params);
         for (const p of found) {
           const sees = rule.seesPlacement(viewer, p.id, t);
           expect(`${p.id} ${p.sees}`).toBe(`${p.id} ${sees}`);
@@ -136,3 +129,12 @@ describe('the access rule in SQL', () => {
     expect(seen).toBeGreaterThan(100);
   });
 });
+
+/** Every placement, and whether it is seen. */
+function placementsSeen(tx: Queries, params: AccessParams) {
+  return rows<{ id: string; sees: boolean }>(
+    tx,
+    sql`with ${waysInTable(params)} select p.id, ${seesPlacement(sql`p`, sql`f`, params)} as sees
+      from placements p join folders f on f.id = p.folder_id`,
+  );
+}

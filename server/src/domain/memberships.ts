@@ -3,6 +3,7 @@ import { and, eq, inArray, sql } from 'drizzle-orm';
 import { at, toDate, type Queries } from '../db/database.ts';
 import { classes, memberships, people } from '../db/schema/index.ts';
 import { chunks } from '../platform/chunks.ts';
+import { notOver } from './spans.ts';
 
 /** Who belongs to which class, and when: nothing else writes it, but for the sample. */
 
@@ -30,8 +31,7 @@ export function columnsOf(days: Days, zone: string) {
 }
 
 /** Whether a membership is one now or will be. */
-export const lasting = (t: number) =>
-  sql`(${memberships.untilAt} is null or ${memberships.untilAt} > ${at(t)})`;
+export const lasting = (t: number) => notOver(sql`${memberships}`, at(t));
 
 /** Lets people belong to classes. Resolves to the ids of the memberships. */
 export async function addMemberships(

@@ -21,7 +21,7 @@ import type { Scope } from './load-world.ts';
 export const NEW_DOOR = { public: 'new public door', school: 'new school door' } as const;
 
 /** A change in the words of core: doors to be opened become doors of the world after it. */
-export function toCoreChange(
+function toCoreChange(
   change: Change,
   schoolId: string,
 ): { change: Parameters<typeof afterChange>[1]; doors: ShownDoor[] } {

@@ -1,7 +1,7 @@
 import type { HandedFolder, ItemRow, NewThings, StaffRoom } from '@sammlung/contract';
 import { and, eq, isNotNull, sql } from 'drizzle-orm';
 import { at, ms, rows, uuids, type Queries } from '../../db/database.ts';
-import { classes, people, schools } from '../../db/schema/index.ts';
+import { people, schools } from '../../db/schema/index.ts';
 import {
   accessParams,
   handedSince,
@@ -264,12 +264,6 @@ export function wantingDigest(db: Queries, since: number) {
           and m.created_at > ${at(since)})`,
       ),
     );
-}
-
-/** The code of a class. */
-export async function codeOf(db: Queries, classId: string): Promise<string> {
-  const [found] = await db.select().from(classes).where(eq(classes.id, classId));
-  return found!.code;
 }
 
 /** What somebody is called. */

@@ -14,12 +14,12 @@ import type { Queries } from '../../db/database.ts';
 import type { z } from 'zod';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
+import { classById } from '../../domain/courses.ts';
 import { markOpenings, unmarkOpenings } from '../../domain/openings.ts';
 import { viewerOf } from '../../domain/access/viewer.ts';
 import type { Viewer } from '../../domain/access/access-sql.ts';
 import {
   classesOf,
-  codeOf,
   handedFolders,
   nameOf,
   ownNotes,
@@ -127,7 +127,7 @@ export async function staffRoom(db: Queries, viewer: Viewer): Promise<StaffRoom>
 /** What whoever the teacher looks as is called: the code of a class, or a name; nothing for a visitor. */
 export async function seenAs(db: Queries, { asClass, personId }: Viewer): Promise<SeenAs> {
   if (asClass !== undefined) {
-    return { name: await codeOf(db, asClass), staff: false };
+    return { name: (await classById(db, asClass))!.code, staff: false };
   }
   if (personId === null) return { name: '', staff: false };
   return nameOf(db, personId);

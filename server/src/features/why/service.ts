@@ -10,7 +10,8 @@ import { whence } from '../../domain/access/folders.ts';
 import { Rights } from '../../domain/access/rights.ts';
 import { audienceNames } from '../../domain/access/tabs.ts';
 import type { Services } from '../../services.ts';
-import { codesOf, courseOf } from './queries.ts';
+import { classById } from '../../domain/courses.ts';
+import { codesOf } from './queries.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 
 /** Explains, from the handings out and releases as they are, what the access rule answers for somebody. */
@@ -73,7 +74,7 @@ export async function why(
 /** The same viewer in the words of core. */
 async function toCoreViewer(db: Queries, viewer: Viewer, schoolId: string): Promise<CoreViewer> {
   if (viewer.asClass !== undefined) {
-    const courseId = await courseOf(db, viewer.asClass);
+    const { courseId } = (await classById(db, viewer.asClass))!;
     const membership = {
       classId: viewer.asClass,
       courseId,

@@ -11,16 +11,11 @@ const CHECKS = {
   'import rules': ['depcruise', 'core', 'contract', 'demo', 'server/src', 'web/src'],
 };
 
-/**
- * Runs every check, all at once; resolves to { passed, failed, failures }. What fails says why. With `yielding` they take
- * only the time of the processor that nothing else wants.
- */
-export async function check({ yielding = false } = {}) {
+/** Runs every check, all at once; resolves to { passed, failed, failures }. What fails says why. */
+export async function check() {
   const verdicts = await Promise.all(
-    Object.entries(CHECKS).map(async ([name, command]) => {
-      const npx = ['npx', '--no-install', ...command];
-      const [program, ...args] = yielding ? ['nice', '-n', '19', ...npx] : npx;
-      const { code, output } = await run(program, args);
+    Object.entries(CHECKS).map(async ([name, [command, ...args]]) => {
+      const { code, output } = await run('npx', ['--no-install', command, ...args]);
       console.log(`${code === 0 ? 'ok    ' : 'FAILED'} ${name}`);
       if (code !== 0) console.log(output);
       return { name, ok: code === 0 };

@@ -26,12 +26,10 @@ async function test() {
     console.log(`-- ${name}: ${passed} passed, ${failed} failed\n`);
   };
   try {
-    await ensureBuilt();
-    // Tests wait for much: for programs, the database, the browser. The checks fill these gaps.
-    const checking = check({ yielding: true });
+    const [checked] = await Promise.all([check(), ensureBuilt()]);
+    add('check', checked);
     add('vitest', await vitest(join(reports, 'vitest.json')));
     add('journeys', await journeys(join(reports, 'playwright.json')));
-    add('check', await checking);
   } finally {
     rmSync(reports, { recursive: true, force: true });
   }

@@ -1,5 +1,10 @@
 /// <reference lib="webworker" />
-import { cleanupOutdatedCaches, matchPrecache, precacheAndRoute } from 'workbox-precaching';
+import {
+  addPlugins,
+  cleanupOutdatedCaches,
+  matchPrecache,
+  precacheAndRoute,
+} from 'workbox-precaching';
 import { RangeRequestsPlugin } from 'workbox-range-requests';
 import { NavigationRoute, registerRoute } from 'workbox-routing';
 import { CacheFirst, NetworkFirst, NetworkOnly } from 'workbox-strategies';
@@ -14,9 +19,19 @@ declare const self: ServiceWorkerGlobalScope;
 /** The device answers after so many seconds in which the server has not. */
 const PATIENCE = 5;
 
+/**
+ * Stores the application only while the device has what somebody keeps: when that is removed, a worker that is still
+ * being installed, or still answers for an open page, leaves nothing behind.
+ */
+const whileKept = {
+  cacheWillUpdate: async ({ response }: { response: Response }) =>
+    response.status === 200 && (await caches.has(KEPT_CACHE)) ? response : null,
+};
+
 void self.skipWaiting();
-self.addEventListener('activate', (event) => event.waitUntil(self.clients.claim()));
+self.addEventListener('activate', (event) => event.waitUntil(activate()));
 cleanupOutdatedCaches();
+addPlugins([whileKept]);
 precacheAndRoute(self.__WB_MANIFEST, { directoryIndex: '' });
 
 // The page is the server's, so that nobody works with an old one, as long as there is one to be had.
@@ -33,7 +48,7 @@ registerRoute(
 // Letters and decoders of PDFs, once one was needed.
 registerRoute(
   ({ url, sameOrigin }) => sameOrigin && url.pathname.startsWith('/assets/'),
-  new CacheFirst({ cacheName: 'parts' }),
+  new CacheFirst({ cacheName: 'parts', plugins: [whileKept] }),
 );
 
 registerRoute(
@@ -58,6 +73,12 @@ registerRoute(
     ],
   }),
 );
+
+async function activate(): Promise<void> {
+  await self.clients.claim();
+  if (await caches.has(KEPT_CACHE)) return;
+  for (const name of await caches.keys()) await caches.delete(name);
+}
 
 function marked(reply: Response): Response {
   const headers = new Headers(reply.headers);

@@ -22,6 +22,7 @@ const caches = {
 };
 const unregister = vi.fn();
 const register = vi.fn();
+let registered = false;
 let hidden = false;
 let device: ReturnType<typeof useDevice>;
 const thingsOf = (person: string) => vi.mocked(readState).mockResolvedValue({ person, things: {} });
@@ -39,7 +40,7 @@ beforeEach(() => {
   vi.stubGlobal('caches', caches);
   const worker = { installing: null, waiting: null, active: null, unregister };
   vi.stubGlobal('navigator', {
-    serviceWorker: { register, getRegistrations: async () => [worker] },
+    serviceWorker: { register, getRegistrations: async () => (registered ? [worker] : []) },
     storage: { persist: vi.fn() },
     locks: { request: (_: string, work: () => Promise<void>) => work() },
   });
@@ -47,7 +48,7 @@ beforeEach(() => {
   for (const mock of [bring, noteHere, readState, register, unregister])
     vi.mocked(mock).mockReset();
   stored.clear();
-  [hidden, connected.value] = [false, true];
+  [hidden, registered, connected.value] = [false, false, true];
   setActivePinia(createPinia());
   device = useDevice();
 });
@@ -74,12 +75,21 @@ describe('what a student keeps on the device', () => {
     ['nobody has signed in', null],
   ])('is removed when %s', async (_, who) => {
     stored.add('kept').add('parts');
+    registered = true;
     thingsOf('mina');
     await device.start(who);
     await settled();
     expect([device.on, device.state, stored.size]).toEqual([false, null, 0]);
     expect(unregister).toHaveBeenCalled();
     expect(bring).not.toHaveBeenCalled();
+  });
+
+  it('leaves no worker behind that outlived what it had stored', async () => {
+    registered = true;
+    await device.start('mina');
+    await settled();
+    expect(unregister).toHaveBeenCalledOnce();
+    expect([device.on, stored.size]).toEqual([false, 0]);
   });
 
   it('is not looked for where the device has nothing', async () => {

@@ -23,14 +23,16 @@ export const useDevice = defineStore('device', () => {
 
   /** Finds out what the device has for somebody; what it has of others is removed. */
   async function start(whom: string | null): Promise<void> {
-    const names = await allowed(() => caches.keys());
-    if (!names || names.length === 0) return;
+    const things = await allowed(async () => [...(await caches.keys()), ...(await workers())]);
+    if (!things || things.length === 0) return;
     const { readState } = await import('./copies.ts');
     const found = await readState(await caches.open(KEPT_CACHE));
     if (whom === null || found?.person !== whom) return forget();
     state.value = found;
     go(whom);
   }
+
+  const workers = () => navigator.serviceWorker.getRegistrations();
 
   /** Asks the browser for something of its store; null when it has none for us. */
   async function allowed<T>(ask: () => Promise<T>): Promise<T | null> {
@@ -107,14 +109,15 @@ export const useDevice = defineStore('device', () => {
     const clear = async () => {
       for (const name of (await allowed(() => caches.keys())) ?? []) await caches.delete(name);
     };
+    // The worker stores nothing any more once the cache of what is kept is gone.
+    await clear();
     // One that is only being fetched is not among those there are.
     await Promise.allSettled([registering]);
-    const workers = able.value ? await navigator.serviceWorker.getRegistrations() : [];
-    for (const worker of workers) {
-      // One that is still settling in goes on bringing its parts, and opens its cache once more at the end.
-      for (const settling of [worker.installing, worker.waiting, worker.active])
-        settling?.addEventListener('statechange', clear);
-      await worker.unregister();
+    for (const registration of (await allowed(workers)) ?? []) {
+      // One that is still being installed may be writing one more part.
+      for (const worker of [registration.installing, registration.waiting, registration.active])
+        worker?.addEventListener('statechange', clear);
+      await registration.unregister();
     }
     await clear();
   }

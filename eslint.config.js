@@ -4,6 +4,9 @@ import vue from 'eslint-plugin-vue';
 import globals from 'globals';
 import ts from 'typescript-eslint';
 
+const API_PATH = '/^\\u002fapi\\u002f[^:]+$/';
+const USE_ADDRESS = 'Ask by the route of the contract: api(), address() and the like.';
+
 export default ts.config(
   {
     ignores: [
@@ -57,6 +60,34 @@ export default ts.config(
       '@typescript-eslint/no-floating-promises': 'error',
       '@typescript-eslint/no-misused-promises': ['error', { checksVoidReturn: false }],
       '@typescript-eslint/await-thenable': 'error',
+    },
+  },
+  {
+    // Paths of the API are typed once, in the contract.
+    files: ['web/src/**'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        { selector: `Literal[value=${API_PATH}]`, message: USE_ADDRESS },
+        { selector: `TemplateElement[value.raw=${API_PATH}]`, message: USE_ADDRESS },
+      ],
+      'vue/no-restricted-syntax': [
+        'error',
+        { selector: `VLiteral[value=${API_PATH}]`, message: USE_ADDRESS },
+      ],
+    },
+  },
+  {
+    files: ['server/src/features/**'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector:
+            "CallExpression[callee.object.name='app'][callee.property.name=/^(?:get|head|post|put|patch|delete|route)$/]",
+          message: 'Routes are registered from the contract, by registerRoutes or registerScoped.',
+        },
+      ],
     },
   },
   prettier,

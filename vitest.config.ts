@@ -18,7 +18,14 @@ export default defineConfig({
     // One more than the cores that it is to run on: many tests wait for programs and for the database.
     maxWorkers: 3,
     projects: [
-      { test: { name: 'core', include: ['core/test/**/*.test.ts'], testTimeout: 120_000 } },
+      {
+        test: {
+          name: 'core',
+          isolate: false,
+          include: ['core/test/**/*.test.ts'],
+          testTimeout: 120_000,
+        },
+      },
       { test: { name: 'demo', include: ['demo/test/**/*.test.ts'], testTimeout: 120_000 } },
       { test: { name: 'web', include: ['web/test/**/*.test.ts'], testTimeout: 60_000 } },
       {

@@ -335,7 +335,11 @@ test('Lay out makes the folders of several classes, and again only what is missi
   await expect(audience(page, 'SO1A')).toBeChecked();
   await expect.poll(() => titles(page)).toEqual(['01 Soil', '02 Water']);
   await page.keyboard.press('Control+z');
-  await expect(page.getByText('There is nothing here for you.')).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'There is nothing here for you' })).toBeVisible();
+  // What was handed out by it is not any more, and all that was made is in the Bin.
+  await expect(page.getByRole('complementary', { name: 'Who sees this folder' })).toBeHidden();
+  await page.goto('/bin');
+  await expect(page.getByRole('listitem').filter({ hasText: 'SO1A laid out' })).toBeVisible();
 });
 
 test('everything by keyboard: choose, cut, paste, copy into another place, rename, order, move', async () => {

@@ -1,5 +1,7 @@
 import { z } from 'zod';
 import { ID_PATTERN } from './common.ts';
+import { FolderParams } from './common.ts';
+import { media, type RouteMap } from './route.ts';
 
 const THING = `(?:folder|placement)\\.${ID_PATTERN}`;
 
@@ -10,3 +12,11 @@ export const ArchiveQuery = z.object({
     .max(10_000)
     .regex(new RegExp(`^${THING}(?:,${THING}){0,199}$`, 'u')),
 });
+
+const ZIP = media('application/zip');
+
+/** For oneself, at a door, and as somebody else would. */
+export const ARCHIVE_SCOPED = {
+  'GET /folders/:folder/archive': { params: FolderParams, reply: ZIP },
+  'GET /archive': { query: ArchiveQuery, reply: ZIP },
+} as const satisfies RouteMap;

@@ -1,9 +1,20 @@
 import { z } from 'zod';
-import { Colour, Id, Instant, Level, Release, TabKind, Things } from './common.ts';
+import {
+  Colour,
+  FolderParams,
+  GrantParams,
+  Id,
+  Instant,
+  Level,
+  Release,
+  TabKind,
+  Things,
+} from './common.ts';
 import { Consequence } from './consequence.ts';
 import { Door } from './door.ts';
 import { CoverNote } from './note.ts';
 import { Whence } from './reading.ts';
+import { type RouteMap } from './route.ts';
 
 /** One audience beside a folder: whether it sees the folder, whence that comes, and what changing it would do. */
 export const AudienceRow = z.object({
@@ -91,8 +102,6 @@ export type HandedOut = z.infer<typeof HandedOut>;
 /** Handings out by their ids: to be taken back, or to be in force again. */
 export const Grants = z.object({ grants: z.array(Id).min(1).max(1000) });
 
-export const GrantParams = z.object({ grant: Id });
-
 /** Whom one can hand out to: one's own classes and courses, staff and school; or whoever is called by `words`. */
 export const AudienceQuery = z.object({ words: z.string().trim().max(100).default('') });
 export const AudienceChoice = z.object({
@@ -108,3 +117,32 @@ export const AudienceChoice = z.object({
 export type AudienceChoice = z.infer<typeof AudienceChoice>;
 export const AudienceChoices = z.object({ audiences: z.array(AudienceChoice) });
 export type AudienceChoices = z.infer<typeof AudienceChoices>;
+
+export const AUDIENCE_ROUTES = {
+  'GET /api/folders/:folder/audience': {
+    params: FolderParams,
+    reply: FolderAudience,
+    errors: ['not-allowed'],
+  },
+  'GET /api/audiences': { query: AudienceQuery, reply: AudienceChoices },
+  'POST /api/grants': {
+    body: HandOut,
+    reply: HandedOut,
+    status: 201,
+    errors: [
+      'not-allowed',
+      'already-handed-out',
+      'audience-unknown',
+      'level-not-possible',
+      'ends-before-start',
+    ],
+  },
+  'PUT /api/grants/:grant': {
+    params: GrantParams,
+    body: GrantChange,
+    reply: GrantChange,
+    errors: ['not-allowed', 'level-not-possible', 'ends-before-start'],
+  },
+  'POST /api/grants/take-back': { body: Grants, errors: ['not-allowed'] },
+  'POST /api/grants/restore': { body: Grants, errors: ['not-allowed', 'already-handed-out'] },
+} as const satisfies RouteMap;

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { Id, Instant, Thing, Things } from './common.ts';
+import { type RouteMap } from './route.ts';
 
 /** Something in the Bin: a folder with all below it, or an item that lies nowhere else. */
 export const BinnedThing = Thing.extend({
@@ -39,3 +40,22 @@ export type Restored = z.infer<typeof Restored>;
 
 /** Deletes things for good; without `things` the whole Bin. */
 export const EmptyBin = z.object({ things: Things.optional() });
+
+export const BIN_ROUTES = {
+  'GET /api/bin': { reply: Bin },
+  'POST /api/bin': { body: IntoBin, reply: Binned, errors: ['not-allowed'] },
+  'POST /api/bin/restore': {
+    body: OutOfBin,
+    reply: Restored,
+    errors: [
+      'not-allowed',
+      'name-taken',
+      'already-here',
+      'other-library',
+      'no-items-on-top',
+      'place-gone',
+      'too-deep',
+    ],
+  },
+  'POST /api/bin/empty': { body: EmptyBin, errors: ['not-allowed'] },
+} as const satisfies RouteMap;

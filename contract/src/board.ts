@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { Colour, Id, Instant, Level, TabKind } from './common.ts';
+import { type RouteMap } from './route.ts';
 
 /** `at` shows the board as it will be (or was) at that instant, with what is handed out today. */
 export const BoardQuery = z.object({ at: Instant.optional() });
@@ -48,3 +49,7 @@ export const Board = z.object({
   folders: z.array(BoardFolder),
 });
 export type Board = z.infer<typeof Board>;
+
+export const BOARD_ROUTES = {
+  'GET /api/board': { query: BoardQuery, reply: Board },
+} as const satisfies RouteMap;

@@ -49,6 +49,8 @@ export const Things = z.array(Thing).min(1).max(THINGS_AT_ONCE);
 
 export const FolderParams = z.object({ folder: Id });
 export const PlacementParams = z.object({ placement: Id });
+export const GrantParams = z.object({ grant: Id });
+export const TokenParams = z.object({ token: z.string().min(1).max(200) });
 /**
  * Whom a teacher sees their things as: any member of a class, a person, or a visitor with every public address; and
  * when, in milliseconds since 1970.

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { Colour, Id, Instant, Level, TabKind, Things, THINGS_AT_ONCE } from './common.ts';
 import { Releasing } from './release.ts';
+import { type RouteMap } from './route.ts';
 
 export const Effect = z.object({
   /** Null where nobody can count them: anyone with an address. */
@@ -70,3 +71,9 @@ export type Consequences = z.infer<typeof Consequences>;
 /** The words that make a name look confidential to the asker; an empty list brings those of the application back. */
 export const Confidential = z.object({ words: z.array(z.string().trim().min(1).max(60)).max(300) });
 export type Confidential = z.infer<typeof Confidential>;
+
+export const CONSEQUENCE_ROUTES = {
+  'POST /api/consequences': { body: Change, reply: Consequences, errors: ['not-allowed'] },
+  'GET /api/confidential': { reply: Confidential },
+  'PUT /api/confidential': { body: Confidential },
+} as const satisfies RouteMap;

@@ -1,5 +1,7 @@
 import { z } from 'zod';
 import { Id, Things } from './common.ts';
+import { FolderParams, PlacementParams } from './common.ts';
+import type { RouteMap } from './route.ts';
 
 /** Somebody's own room for copies and work: a folder of theirs, and how full it is (bytes). */
 export const Desk = z.object({ folderId: Id, used: z.number().int(), quota: z.number().int() });
@@ -29,3 +31,26 @@ export type Origin = z.infer<typeof Origin>;
 
 export const Origins = z.object({ origins: z.array(Origin) });
 export type Origins = z.infer<typeof Origins>;
+
+/** Copies of one's own, of what one sees by oneself or at a door. */
+export const DESK_SCOPED = {
+  'POST /copies': {
+    body: Copying,
+    reply: Copied,
+    errors: ['not-allowed', 'name-taken', 'too-many', 'quota-full'],
+  },
+} as const satisfies RouteMap;
+
+export const DESK_ROUTES = {
+  // It is made when it is first asked for.
+  'POST /api/desk': { reply: Desk },
+  'GET /api/folders/:folder/origins': {
+    params: FolderParams,
+    reply: Origins,
+    errors: ['not-allowed'],
+  },
+  'POST /api/placements/:placement/renew': {
+    params: PlacementParams,
+    errors: ['not-allowed', 'quota-full'],
+  },
+} as const satisfies RouteMap;

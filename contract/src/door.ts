@@ -1,9 +1,11 @@
 import { z } from 'zod';
-import { Id, Instant, Thing } from './common.ts';
+import { Id, Instant, Thing, TokenParams } from './common.ts';
+import { KeepQuery } from './preview.ts';
+import { media, type RouteMap } from './route.ts';
 
-export const TokenParams = z.object({ token: z.string().min(1).max(200) });
-export const TokenFolderParams = TokenParams.extend({ folder: Id });
-export const TokenPlacementParams = TokenParams.extend({ placement: Id });
+/** What somebody who asks to see something writes to its owner. */
+export const Message = z.string().trim().max(500).default('');
+export const DoorRequest = z.object({ message: Message });
 
 /** Whether whoever stands before a wall can ask to be let in: null for strangers, `asked` while that is open. */
 export const Asking = z.enum(['may', 'asked']);
@@ -97,3 +99,47 @@ export const CodeParams = DoorParams.extend({ form: z.enum(['svg', 'png']) });
 export const ShortParams = z.object({ typed: z.string().min(1).max(100) });
 export const ShortTo = z.object({ path: z.string() });
 export type ShortTo = z.infer<typeof ShortTo>;
+
+export const DOOR_ROUTES = {
+  'GET /api/doors': { reply: Doors },
+  'POST /api/doors': {
+    body: NewDoor,
+    reply: Door,
+    status: 201,
+    errors: ['not-allowed', 'already-handed-out'],
+  },
+  'PATCH /api/doors/:door': {
+    params: DoorParams,
+    body: DoorChange,
+    reply: Door,
+    errors: ['not-allowed'],
+  },
+  'DELETE /api/doors/:door': { params: DoorParams, errors: ['not-allowed'] },
+  'POST /api/doors/:door/reopen': {
+    params: DoorParams,
+    reply: Door,
+    errors: ['not-allowed', 'already-handed-out'],
+  },
+  'GET /api/doors/:door/code.:form': {
+    params: CodeParams,
+    query: KeepQuery,
+    reply: media('image/svg+xml', 'image/png'),
+  },
+  'GET /api/open/:token': { params: TokenParams, reply: Behind },
+  'GET /api/open/:token/atom.xml': { params: TokenParams, reply: media('application/atom+xml') },
+  'POST /api/open/:token/word': {
+    params: TokenParams,
+    body: DoorWord,
+    errors: ['too-many-tries', 'wrong-word'],
+  },
+  'POST /api/open/:token/requests': {
+    params: TokenParams,
+    body: DoorRequest,
+    errors: ['asked-enough'],
+  },
+  'GET /api/at/:typed': {
+    params: ShortParams,
+    reply: ShortTo,
+    errors: ['too-many-tries', 'no-such-address'],
+  },
+} as const satisfies RouteMap;

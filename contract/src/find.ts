@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { Colour, Day, Id, Instant, Tab } from './common.ts';
 import { Crumb } from './reading.ts';
+import { type RouteMap } from './route.ts';
 
 export const FindKind = z.enum([
   'folder',
@@ -59,3 +60,8 @@ export const FindFilters = z.object({
   years: z.array(z.object({ id: Id, label: z.string() })),
 });
 export type FindFilters = z.infer<typeof FindFilters>;
+
+export const FIND_ROUTES = {
+  'GET /api/find': { query: FindQuery, reply: Found, errors: ['too-many-words'] },
+  'GET /api/find/filters': { reply: FindFilters },
+} as const satisfies RouteMap;

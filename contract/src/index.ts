@@ -1,3 +1,6 @@
+export * from './errors.ts';
+export * from './route.ts';
+export * from './scope.ts';
 export * from './common.ts';
 export * from './session.ts';
 export * from './ssr.ts';
@@ -25,3 +28,6 @@ export * from './request.ts';
 export * from './why.ts';
 export * from './today.ts';
 export * from './oneroster.ts';
+export * from './preview.ts';
+export * from './routes.ts';
+export * from './openapi.ts';

@@ -1,6 +1,8 @@
 import { z } from 'zod';
 import { Id } from './common.ts';
 import { Crumb } from './reading.ts';
+import { FolderParams } from './common.ts';
+import { media, type RouteMap } from './route.ts';
 
 /** What becomes of a file whose name is in the folder already. */
 export const SameName = z.enum(['version', 'both', 'skip']);
@@ -55,3 +57,59 @@ export const IntakeLimits = z.object({
   quota: z.number().int(),
 });
 export type IntakeLimits = z.infer<typeof IntakeLimits>;
+
+export const UploadParams = z.object({ upload: z.string() });
+/** By the tus protocol for uploads that can be resumed, 1.0.0. */
+const CHUNK = media('application/offset+octet-stream');
+const TUS = media();
+
+export const INTAKE_ROUTES = {
+  'GET /api/intake': { reply: IntakeLimits },
+  'POST /api/intake/look': { body: LookUp, reply: LookedUp },
+  'POST /api/uploads': {
+    reply: TUS,
+    errors: [
+      'not-allowed',
+      'empty-file',
+      'file-name-empty',
+      'file-too-large',
+      'upload-refused',
+      'disk-full',
+      'too-many-uploads',
+      'quota-full',
+    ],
+  },
+  'HEAD /api/uploads/:upload': { params: UploadParams, reply: TUS },
+  'PATCH /api/uploads/:upload': {
+    params: UploadParams,
+    body: CHUNK,
+    reply: TUS,
+    errors: ['upload-refused', 'disk-full'],
+  },
+  'DELETE /api/uploads/:upload': { params: UploadParams, reply: TUS },
+  'POST /api/folders/:folder/files': {
+    params: FolderParams,
+    body: PlaceUpload,
+    reply: PlacedUpload,
+    errors: [
+      'not-allowed',
+      'name-not-allowed',
+      'name-taken',
+      'upload-unfinished',
+      'quota-full',
+      'content-missing',
+    ],
+  },
+  'POST /api/folders/:folder/known': {
+    params: FolderParams,
+    body: Known,
+    reply: PlacedUpload,
+    errors: ['not-allowed', 'name-not-allowed', 'name-taken', 'file-name-empty'],
+  },
+  'POST /api/placed/:upload': {
+    params: InsteadParams,
+    body: Instead,
+    reply: PlacedUpload,
+    errors: ['not-allowed', 'name-taken'],
+  },
+} as const satisfies RouteMap;

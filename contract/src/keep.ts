@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { Colour, Id, THINGS_AT_ONCE } from './common.ts';
+import { Colour, Id, THINGS_AT_ONCE, TokenParams } from './common.ts';
+import { type RouteMap } from './route.ts';
 
 /** A folder, or an item where it is, to be kept at hand. */
 export const Keep = z.object({
@@ -34,3 +35,12 @@ export const KeptParams = z.object({ kept: Id });
 export const KeptMade = z.object({ id: Id });
 /** All that is kept, by its ids, in its new order. */
 export const KeptOrder = z.object({ ids: z.array(Id).max(THINGS_AT_ONCE) });
+
+export const KEEP_ROUTES = {
+  'GET /api/kept': { reply: Kept },
+  'POST /api/kept': { body: Keep, reply: KeptMade },
+  // At the door's own address: browsers send there what says that its password was given.
+  'POST /api/open/:token/kept': { params: TokenParams, body: Keep, reply: KeptMade },
+  'PUT /api/kept/order': { body: KeptOrder },
+  'DELETE /api/kept/:kept': { params: KeptParams },
+} as const satisfies RouteMap;

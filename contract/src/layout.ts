@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { Colour, Id } from './common.ts';
+import { type RouteMap } from './route.ts';
 
 /** What a teacher's folders are named and laid out with. */
 export const NamingSettings = z.object({
@@ -45,3 +46,12 @@ export const MadeLayout = z.object({
   grants: z.array(Id),
 });
 export type MadeLayout = z.infer<typeof MadeLayout>;
+
+export const LAYOUT_ROUTES = {
+  'GET /api/layout': { reply: LayoutStart },
+  'POST /api/layout': {
+    body: NewLayout,
+    reply: MadeLayout,
+    errors: ['not-allowed', 'name-taken', 'already-handed-out', 'layout-faults', 'too-deep'],
+  },
+} as const satisfies RouteMap;

@@ -1,6 +1,16 @@
 import { z } from 'zod';
-import { Colour, Day, Id, Thing, Things, THINGS_AT_ONCE } from './common.ts';
+import {
+  Colour,
+  Day,
+  FolderParams,
+  Id,
+  PlacementParams,
+  THINGS_AT_ONCE,
+  Thing,
+  Things,
+} from './common.ts';
 import { FolderDisplay, FolderOrder, FolderRow } from './reading.ts';
+import { type RouteMap } from './route.ts';
 
 export const WebAddress = z.url({ protocol: /^https?$/u }).max(2000);
 
@@ -96,3 +106,57 @@ export type MadePaths = z.infer<typeof MadePaths>;
 /** Top folders with their tabs, for the first screen of the Library. */
 export const TopFolders = z.object({ folders: z.array(FolderRow) });
 export type TopFolders = z.infer<typeof TopFolders>;
+
+export const LIBRARY_ROUTES = {
+  'GET /api/library/tree': { reply: Tree },
+  'GET /api/library/top': { reply: TopFolders },
+  'POST /api/folders': {
+    body: NewFolder,
+    reply: MadeFolder,
+    status: 201,
+    errors: ['not-allowed', 'name-not-allowed', 'name-taken', 'too-deep'],
+  },
+  'POST /api/paths': {
+    body: Paths,
+    reply: MadePaths,
+    errors: ['not-allowed', 'name-not-allowed', 'name-taken', 'too-deep', 'too-many-folders'],
+  },
+  'PATCH /api/folders/:folder': {
+    params: FolderParams,
+    body: FolderChange,
+    errors: ['not-allowed', 'name-not-allowed', 'name-taken'],
+  },
+  'PATCH /api/placements/:placement': {
+    params: PlacementParams,
+    body: PlacementChange,
+    errors: ['not-allowed', 'name-not-allowed', 'name-taken'],
+  },
+  'POST /api/placements': {
+    body: Placing,
+    reply: Placed,
+    errors: ['not-allowed', 'name-taken', 'already-here'],
+  },
+  'POST /api/links': {
+    body: NewLink,
+    reply: MadePlacement,
+    status: 201,
+    errors: ['not-allowed', 'name-not-allowed', 'name-taken'],
+  },
+  'POST /api/moves': {
+    body: Move,
+    reply: Moved,
+    errors: [
+      'not-allowed',
+      'name-taken',
+      'already-here',
+      'into-itself',
+      'other-library',
+      'no-items-on-top',
+      'too-deep',
+    ],
+  },
+  'POST /api/moves/back': {
+    body: MoveBack,
+    errors: ['not-allowed', 'name-taken', 'already-here', 'into-itself', 'too-deep'],
+  },
+} as const satisfies RouteMap;

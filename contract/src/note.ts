@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { Id, Instant } from './common.ts';
+import { GrantParams, Id, Instant } from './common.ts';
+import { type RouteMap } from './route.ts';
 
 /** The message that goes with a handing out. */
 export const CoverNote = z.object({
@@ -29,3 +30,15 @@ export const SentNote = z.object({
 export type SentNote = z.infer<typeof SentNote>;
 export const SentNotes = z.object({ notes: z.array(SentNote) });
 export type SentNotes = z.infer<typeof SentNotes>;
+
+export const NOTE_ROUTES = {
+  'GET /api/notes': { reply: SentNotes },
+  'POST /api/grants/:grant/notes': {
+    params: GrantParams,
+    body: CoverNote,
+    reply: Noted,
+    status: 201,
+    errors: ['not-allowed'],
+  },
+  'POST /api/notes/:note/again': { params: NoteParams },
+} as const satisfies RouteMap;

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { Id, Instant } from './common.ts';
+import { type RouteMap } from './route.ts';
 
 /** What the stand-in mail server of the sample school has taken in, newest first. */
 export const PostRoom = z.object({
@@ -15,3 +16,7 @@ export const PostRoom = z.object({
   ),
 });
 export type PostRoom = z.infer<typeof PostRoom>;
+
+export const POST_ROUTES = {
+  'GET /api/post-room': { reply: PostRoom },
+} as const satisfies RouteMap;

@@ -1,5 +1,7 @@
 import { z } from 'zod';
 import { Colour, Day, Id, Instant, Release, Right, Tab } from './common.ts';
+import { FolderParams, PlacementParams } from './common.ts';
+import { EVENTS, media, type RouteMap } from './route.ts';
 
 export const Crumb = z.object({ id: Id, title: z.string() });
 export type Crumb = z.infer<typeof Crumb>;
@@ -143,3 +145,40 @@ export const LiveQuery = ContentsQuery.pick({ order: true });
 /** Told to pages that show a folder, when it or its first page of contents has changed. */
 export const FolderNews = z.object({ folder: FolderView, contents: Contents });
 export type FolderNews = z.infer<typeof FolderNews>;
+
+/** Reading for oneself, at a door, and as somebody else would. */
+export const READING_SCOPED = {
+  'GET /folders/:folder': { params: FolderParams, reply: FolderView },
+  'GET /folders/:folder/contents': {
+    params: FolderParams,
+    query: ContentsQuery,
+    reply: Contents,
+  },
+  'GET /placements/:placement': { params: PlacementParams, reply: PlacementView },
+  'GET /placements/:placement/content': {
+    params: PlacementParams,
+    query: ContentQuery,
+    reply: media('*/*'),
+    errors: ['range-not-there', 'content-missing'],
+  },
+} as const satisfies RouteMap;
+
+/** Pages that are kept up to date, of one's own and at a door. */
+export const READING_LIVE = {
+  'GET /folders/:folder/live': { params: FolderParams, query: LiveQuery, reply: EVENTS },
+  'GET /placements/:placement/live': { params: PlacementParams, reply: EVENTS },
+} as const satisfies RouteMap;
+
+export const READING_ROUTES = {
+  'GET /api/placements/:placement/versions': {
+    params: PlacementParams,
+    reply: Versions,
+    errors: ['not-allowed'],
+  },
+  'POST /api/placements/:placement/versions': {
+    params: PlacementParams,
+    body: BringBack,
+    errors: ['not-allowed'],
+  },
+  'PUT /api/placements/:placement/opened': { params: PlacementParams },
+} as const satisfies RouteMap;

@@ -1,6 +1,8 @@
 import { z } from 'zod';
 import { Colour, Id, Instant, Level } from './common.ts';
 import { ItemRow } from './reading.ts';
+import { Feed, FeedParams, Feeds, FeedToken, NewFeed } from './feed.ts';
+import { EVENTS, media, type RouteMap } from './route.ts';
 
 const ClassTab = z.object({ id: Id, code: z.string(), colour: Colour });
 
@@ -97,3 +99,26 @@ export type StaffRoom = z.infer<typeof StaffRoom>;
 /** Whom a teacher sees their things as. */
 export const SeenAs = z.object({ name: z.string(), staff: z.boolean() });
 export type SeenAs = z.infer<typeof SeenAs>;
+
+/** What came to oneself, or to whom one looks as. */
+export const RECEIVE_SCOPED = {
+  'GET /new': { query: NewQuery, reply: NewThings },
+  'GET /classes': { reply: MyClasses },
+  'GET /staff-room': { reply: StaffRoom },
+} as const satisfies RouteMap;
+
+export const SEEN_AS_SCOPED = {
+  'GET /name': { reply: SeenAs },
+} as const satisfies RouteMap;
+
+export const RECEIVE_ROUTES = {
+  'PUT /api/new/digest': { body: DigestChoice },
+  'PUT /api/new/marked': { body: Mark, reply: Marked },
+  'DELETE /api/new/marked/:at': { params: MarkedParams },
+  'GET /api/feeds': { reply: Feeds },
+  'POST /api/feeds': { body: NewFeed, reply: Feed },
+  'DELETE /api/feeds/:feed': { params: FeedParams },
+  // Whoever has the address needs no session: feed readers have none.
+  'GET /api/feeds/:token/atom.xml': { params: FeedToken, reply: media('application/atom+xml') },
+  'GET /api/new/live': { reply: EVENTS },
+} as const satisfies RouteMap;

@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { Colour, Id, Release, Thing, Things } from './common.ts';
+import { Colour, FolderParams, Id, PlacementParams, Release, Thing, Things } from './common.ts';
+import { type RouteMap } from './route.ts';
 
 /** A release in general (`classId` null), or for one class; null there: the class reads the general one. */
 const Rule = z.object({ classId: Id.nullable(), release: Release.nullable() });
@@ -28,3 +29,22 @@ export const Timing = z.object({
   ),
 });
 export type Timing = z.infer<typeof Timing>;
+
+export const RELEASE_ROUTES = {
+  'GET /api/folders/:folder/timing': {
+    params: FolderParams,
+    reply: Timing,
+    errors: ['not-allowed'],
+  },
+  'GET /api/placements/:placement/timing': {
+    params: PlacementParams,
+    reply: Timing,
+    errors: ['not-allowed'],
+  },
+  'POST /api/releases': {
+    body: Releasing,
+    reply: Released,
+    errors: ['not-allowed', 'audience-unknown', 'ends-before-start'],
+  },
+  'POST /api/releases/back': { body: ReleaseBack, errors: ['not-allowed'] },
+} as const satisfies RouteMap;

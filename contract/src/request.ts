@@ -1,13 +1,11 @@
 import { z } from 'zod';
 import { HandedUndo } from './audience.ts';
-import { Colour, Id, Instant, Thing } from './common.ts';
-import { Asking } from './door.ts';
-
-const Message = z.string().trim().max(500).default('');
+import { Colour, FolderParams, Id, Instant, PlacementParams, Thing } from './common.ts';
+import { Asking, Message } from './door.ts';
+import { type RouteMap } from './route.ts';
 
 /** Asks to see something that lies behind an address of the school, or behind a door. */
 export const NewRequest = z.object({ thing: Thing, message: Message });
-export const DoorRequest = z.object({ message: Message });
 
 /** What somebody reads at a school address behind which there is something, but not for them. */
 export const Wall = z.object({
@@ -46,3 +44,16 @@ export type Answer = z.infer<typeof Answer>;
 /** What was handed out by it, for Undo. */
 export const Answered = HandedUndo;
 export type Answered = z.infer<typeof Answered>;
+
+export const REQUEST_ROUTES = {
+  'GET /api/folders/:folder/wall': { params: FolderParams, reply: Wall },
+  'GET /api/placements/:placement/wall': { params: PlacementParams, reply: Wall },
+  'POST /api/requests': { body: NewRequest, errors: ['asked-enough'] },
+  'POST /api/requests/:request/answer': {
+    params: RequestParams,
+    body: Answer,
+    reply: Answered,
+    errors: ['audience-unknown', 'answered-already'],
+  },
+  'POST /api/requests/:request/reopen': { params: RequestParams, errors: ['answered-already'] },
+} as const satisfies RouteMap;

@@ -1,6 +1,8 @@
+import { TakeQuery, TakenRoster } from './oneroster.ts';
 import { z } from 'zod';
 import { Colour, Day, Id, Instant } from './common.ts';
 import { Consequences } from './consequence.ts';
+import { BYTES, media, type RouteMap } from './route.ts';
 
 const Title = z.string().trim().min(1).max(60);
 const Code = z
@@ -59,6 +61,7 @@ export const CourseChange = z.object({
   colour: Colour.optional(),
   teachers: z.array(Id).min(1).max(30).optional(),
 });
+export type CourseChange = z.infer<typeof CourseChange>;
 export const NewClass = z.object({ courseId: Id, code: Code, colour: Colour });
 export const ClassChange = z.object({ code: Code.optional(), colour: Colour.optional() });
 export const Made = z.object({ id: Id });
@@ -151,6 +154,7 @@ export const TakeList = z.object({
   /** Memberships that end now. */
   leaving: z.array(Id).max(5000).default([]),
 });
+export type TakeList = z.infer<typeof TakeList>;
 
 /** Undo of a list: who joined by it leaves, who left comes back, and who was called otherwise is so again. */
 export const ListUndo = z.object({
@@ -228,3 +232,93 @@ export const JoinRequests = z.object({
 export type JoinRequests = z.infer<typeof JoinRequests>;
 export const JoinAnswer = z.object({ answer: z.enum(['yes', 'no']) });
 export type JoinAnswer = z.infer<typeof JoinAnswer>;
+
+/** Largest list that is read, in bytes. */
+const LIST_BYTES = 8 * 1024 * 1024;
+
+export const ROSTER_ROUTES = {
+  'GET /api/courses': { reply: Courses },
+  'POST /api/courses': {
+    body: NewCourse,
+    reply: Made,
+    status: 201,
+    errors: ['audience-unknown', 'code-taken'],
+  },
+  'PATCH /api/courses/:course': {
+    params: CourseParams,
+    body: CourseChange,
+    errors: ['audience-unknown'],
+  },
+  'POST /api/classes': { body: NewClass, reply: Made, status: 201, errors: ['code-taken'] },
+  'PATCH /api/classes/:class': { params: ClassParams, body: ClassChange, errors: ['code-taken'] },
+  'GET /api/courses/:course/removal': { params: CourseParams, reply: Consequences },
+  'GET /api/classes/:class/removal': { params: ClassParams, reply: Consequences },
+  'DELETE /api/courses/:course': { params: CourseParams },
+  'DELETE /api/classes/:class': { params: ClassParams },
+  'POST /api/courses/:course/restore': { params: CourseParams, errors: ['code-taken'] },
+  'POST /api/classes/:class/restore': { params: ClassParams, errors: ['code-taken'] },
+  'GET /api/classes/:class': { params: ClassParams, reply: ClassList },
+  'POST /api/classes/:class/list/preview': {
+    params: ClassParams,
+    query: ListQuery,
+    body: BYTES,
+    reply: ListPreview,
+    largest: LIST_BYTES,
+    errors: ['list-binary', 'list-empty', 'list-too-long', 'too-slow'],
+  },
+  'POST /api/classes/:class/list': {
+    params: ClassParams,
+    body: TakeList,
+    reply: TakenList,
+    largest: LIST_BYTES,
+    errors: ['not-allowed', 'account-taken'],
+  },
+  'POST /api/classes/:class/list/undo': {
+    params: ClassParams,
+    body: ListUndo,
+    largest: LIST_BYTES,
+    errors: ['not-allowed'],
+  },
+  'POST /api/classes/:class/members/foretold': {
+    params: ClassParams,
+    body: MembersForetold,
+    reply: Consequences,
+    largest: LIST_BYTES,
+    errors: ['not-allowed', 'audience-unknown', 'ends-before-start'],
+  },
+  'PATCH /api/memberships/:membership': {
+    params: MembershipParams,
+    body: MembershipChange,
+    errors: ['not-allowed', 'ends-before-start'],
+  },
+  'POST /api/memberships/:membership/move': {
+    params: MembershipParams,
+    body: ClassMove,
+    reply: MovedToClass,
+    errors: ['not-allowed', 'audience-unknown'],
+  },
+  'POST /api/classes/:class/invitations': { params: ClassParams, body: Members, reply: Invited },
+  'POST /api/classes/:class/slips': { params: ClassParams, body: Members, reply: Slips },
+  'GET /api/join-requests': { reply: JoinRequests },
+  'POST /api/join-requests/:request/answer': {
+    params: JoinRequestParams,
+    body: JoinAnswer,
+    errors: ['answered-already'],
+  },
+  'DELETE /api/join-requests/:request': { params: JoinRequestParams, errors: ['answered-already'] },
+  'GET /api/oneroster': { reply: media('application/zip') },
+  'POST /api/oneroster': {
+    query: TakeQuery,
+    body: BYTES,
+    reply: TakenRoster,
+    largest: 4 * LIST_BYTES,
+    errors: [
+      'list-binary',
+      'list-empty',
+      'list-too-long',
+      'too-slow',
+      'account-taken',
+      'code-taken',
+    ],
+  },
+} as const satisfies RouteMap;

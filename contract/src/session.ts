@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { Id } from './common.ts';
+import { type RouteMap } from './route.ts';
 
 export const SignIn = z.object({
   email: z.string().trim().min(1).max(254),
@@ -49,3 +50,17 @@ export const NewPassword = z.object({
   token: z.string().min(1).max(100),
   password: z.string().max(256),
 });
+
+export const SESSION_ROUTES = {
+  'GET /api/session': { reply: Session },
+  'POST /api/session': {
+    body: SignIn,
+    reply: FirstSignIn.nullable(),
+    errors: ['wrong-sign-in', 'too-many-tries'],
+  },
+  'PUT /api/session/language': { body: LanguageChoice },
+  'POST /api/session/forgotten': { body: Forgotten, errors: ['too-many-tries'] },
+  'POST /api/session/password': { body: NewPassword, errors: ['link-used', 'password-short'] },
+  'DELETE /api/session': {},
+  'GET /api/sample': { reply: SampleSignIns },
+} as const satisfies RouteMap;

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { Colour, Id } from './common.ts';
+import { type RouteMap } from './route.ts';
 
 export const FileKind = z.enum(['pdf', 'picture', 'office', 'sound', 'video', 'text', 'other']);
 export type FileKind = z.infer<typeof FileKind>;
@@ -30,3 +31,7 @@ export const Space = z.object({
   unplaced: Share,
 });
 export type Space = z.infer<typeof Space>;
+
+export const SPACE_ROUTES = {
+  'GET /api/space': { reply: Space },
+} as const satisfies RouteMap;

@@ -1,7 +1,9 @@
+import { FeedToken } from './feed.ts';
 import { z } from 'zod';
 import { Colour, Id, Instant, Thing } from './common.ts';
 import { SentNote } from './note.ts';
 import { RequestView } from './request.ts';
+import { media, type RouteMap } from './route.ts';
 
 /** Something that goes out or ends in the next days. */
 export const ScheduledChange = z.object({
@@ -58,3 +60,9 @@ export const Today = z.object({
   removed: z.array(RemovedByOther),
 });
 export type Today = z.infer<typeof Today>;
+
+export const TODAY_ROUTES = {
+  'GET /api/today': { reply: Today },
+  // Whoever has the address needs no session: calendar programs have none.
+  'GET /api/feeds/:token/calendar.ics': { params: FeedToken, reply: media('text/calendar') },
+} as const satisfies RouteMap;

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { AsParams, Id, Instant, Tab, Thing } from './common.ts';
 import { Whence } from './reading.ts';
+import { type RouteMap } from './route.ts';
 
 /** About a thing and somebody, at an instant (now by default). */
 export const WhyQuery = z.object({
@@ -35,3 +36,7 @@ export const Why = z.object({
   formerClasses: z.array(z.string()),
 });
 export type Why = z.infer<typeof Why>;
+
+export const WHY_ROUTES = {
+  'GET /api/why': { query: WhyQuery, reply: Why, errors: ['not-allowed'] },
+} as const satisfies RouteMap;

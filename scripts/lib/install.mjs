@@ -118,7 +118,10 @@ export async function ensureBuilt() {
   const making = join(builds, `making-${process.pid}`);
   const build = (config, folder) => {
     const given = ['--config', `web/${config}`, '--outDir', join(making, folder), '--emptyOutDir'];
-    return run('npx', ['--no-install', 'vite', 'build', 'web', '--logLevel', 'warn', ...given]);
+    return run('npx', ['--no-install', 'vite', 'build', 'web', '--logLevel', 'warn', ...given], {
+      // Also where a test builds it: Vitest sets another one, which would bring the development tools along.
+      env: { ...process.env, NODE_ENV: 'production' },
+    });
   };
   const results = await Promise.all([
     build('vite.config.ts', 'public'),

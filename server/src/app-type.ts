@@ -12,11 +12,6 @@ import type { Services } from './services.ts';
 export interface RouteFacts {
   readonly method: string;
   readonly url: string;
-  readonly schema: {
-    readonly params?: unknown;
-    readonly querystring?: unknown;
-    readonly body?: unknown;
-  };
 }
 
 declare module 'fastify' {

@@ -3,6 +3,7 @@ import helmet from '@fastify/helmet';
 import Fastify from 'fastify';
 import { serializerCompiler, validatorCompiler } from 'fastify-type-provider-zod';
 import type pg from 'pg';
+import type { ErrorCode } from '@sammlung/contract';
 import type { Database } from './db/database.ts';
 import { archiveRoutes } from './features/archive/routes.ts';
 import { audienceRoutes } from './features/audience/routes.ts';
@@ -16,6 +17,7 @@ import { intakeRoutes } from './features/intake/routes.ts';
 import { keepRoutes } from './features/keep/routes.ts';
 import { layoutRoutes } from './features/layout/routes.ts';
 import { libraryRoutes } from './features/library/routes.ts';
+import { openApiRoutes } from './features/openapi/routes.ts';
 import { noteRoutes } from './features/note/routes.ts';
 import { postRoutes } from './features/post/routes.ts';
 import { previewRoutes } from './features/preview/routes.ts';
@@ -56,6 +58,8 @@ export interface AppNeeds {
   readonly jobs?: Jobs;
   /** Writes one line for each request and error. */
   readonly log?: boolean;
+  /** Is told of each error that is answered, with the route as it stands in the contract. */
+  readonly onProblem?: (route: string, code: ErrorCode) => void;
 }
 
 /** Whether the word of a server in front is taken for where a request comes from, by its address and place in the row. */
@@ -72,6 +76,7 @@ export async function buildApp({
   now = Date.now,
   jobs,
   log = false,
+  onProblem,
 }: AppNeeds): Promise<App> {
   const app: App = Fastify({
     logger: log ? { level: 'warn' } : false,
@@ -82,8 +87,8 @@ export async function buildApp({
   });
   const routeList: RouteFacts[] = [];
   app.decorate('routeList', routeList);
-  app.addHook('onRoute', ({ method, url, schema }) => {
-    for (const verb of [method].flat()) routeList.push({ method: verb, url, schema: schema ?? {} });
+  app.addHook('onRoute', ({ method, url }) => {
+    for (const verb of [method].flat()) routeList.push({ method: verb, url });
   });
   app.setValidatorCompiler(validatorCompiler);
   app.setSerializerCompiler(serializerCompiler);
@@ -129,7 +134,7 @@ export async function buildApp({
       app.log.error({ damaged }, 'Contents are missing or damaged: see npm run doctor');
   });
 
-  await app.register(errors);
+  await app.register(errors, { onProblem });
   await app.register(characters);
   await app.register(helmet, {
     contentSecurityPolicy: false,
@@ -177,6 +182,7 @@ export async function buildApp({
     keepRoutes,
     deskRoutes,
     doorRoutes,
+    openApiRoutes,
   ])
     await app.register(routes);
   if (settings.web) await app.register(webApplication, { folder: settings.web });

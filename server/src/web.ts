@@ -36,10 +36,7 @@ export async function webApplication(app: App, { folder }: { folder: string }) {
     cacheControl: false,
     setHeaders: (reply, path) => {
       const lasting = path.includes('/assets/');
-      reply.setHeader(
-        'cache-control',
-        lasting ? 'public, max-age=31536000, immutable' : 'no-cache',
-      );
+      reply.header('cache-control', lasting ? 'public, max-age=31536000, immutable' : 'no-cache');
     },
   });
   const page = readFileSync(join(root, 'index.html'), 'utf8');

@@ -2,7 +2,14 @@ import { mkdtempSync, mkdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { hash } from '@node-rs/argon2';
-import type { Problem, Session } from '@sammlung/contract';
+import {
+  COMMON_ERRORS,
+  ROUTES,
+  type ErrorCode,
+  type Problem,
+  type Route,
+  type Session,
+} from '@sammlung/contract';
 import { eq } from 'drizzle-orm';
 import { buildApp } from '../src/app.ts';
 import * as s from '../src/db/schema/index.ts';
@@ -68,6 +75,7 @@ export async function startServer(more: Partial<Settings> = {}) {
   };
   mkdirSync(settings.uploadsFolder, { recursive: true });
   const clock = { now: Date.now() };
+  const undeclared = new Set<string>();
   const process = async () => {
     const app = await buildApp({
       settings,
@@ -76,6 +84,9 @@ export async function startServer(more: Partial<Settings> = {}) {
       secret: 'test',
       now: () => clock.now,
       log: true,
+      onProblem: (route, code) => {
+        if (!mayAnswer(route, code)) undeclared.add(`${route}: ${code}`);
+      },
     });
     await app.listen({ port: 0, host: '127.0.0.1' });
     return app;
@@ -172,12 +183,22 @@ export async function startServer(more: Partial<Settings> = {}) {
     process,
     /** A folder in a folder with a file in it, handed out to the class and open at a door. */
     scene: () => makeScene(db, world),
+    /** Throws when a route has answered with an error that the contract does not have for it. */
     async stop() {
       await app.close();
       await database.close();
       rmSync(data, { recursive: true, force: true });
+      if (undeclared.size > 0)
+        throw new Error(`Not among the errors of its route:\n${[...undeclared].sort().join('\n')}`);
     },
   };
+}
+
+/** Whether the contract has an error for a route; HEAD beside a GET answers by the same code. */
+function mayAnswer(key: string, code: ErrorCode): boolean {
+  const route = (ROUTES as Record<string, Route>)[key.replace(/^HEAD (?!\/api\/uploads)/u, 'GET ')];
+  if (!route) return !key.split(' ')[1]!.startsWith('/api/');
+  return [...COMMON_ERRORS, ...(route.errors ?? [])].includes(code);
 }
 export type TestServer = Awaited<ReturnType<typeof startServer>>;
 

@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import { ROUTES } from '@sammlung/contract';
 import { eq } from 'drizzle-orm';
 import { afterAll, describe, expect, it } from 'vitest';
 import { placements } from '../src/db/schema/index.ts';
@@ -21,6 +22,10 @@ const shared = new Set<string>([classA, courseId, yearId, content.hash]);
 
 describe('every route for every kind of person', () => {
   it('stands in the table, and the table names no other', () => {
+    expect(Object.keys(TABLE).sort()).toEqual(Object.keys(ROUTES).sort());
+  });
+
+  it('is registered from the contract, and no other is', () => {
     const api = server.app.routeList
       .filter(({ url }) => url.startsWith('/api/'))
       .map(({ method, url }) => `${method} ${url}`);
@@ -28,7 +33,7 @@ describe('every route for every kind of person', () => {
     const own = api.filter(
       (route) => !(route.startsWith('HEAD') && api.includes(route.replace('HEAD', 'GET'))),
     );
-    expect(own.sort()).toEqual(Object.keys(TABLE).sort());
+    expect(own.sort()).toEqual(Object.keys(ROUTES).sort());
   });
 
   it('lets somebody through at each route, so that it proves a right', () => {

@@ -155,6 +155,10 @@ export const TABLE: Record<string, Row> = {
     ask: () => ({ path: '/api/session/language', body: { language: 'en' } }),
     expected: signedIn(204),
   },
+  'GET /api/openapi.json': {
+    ask: () => ({ path: '/api/openapi.json' }),
+    expected: everybody(200),
+  },
   'GET /api/sample': {
     ask: () => ({ path: '/api/sample' }),
     expected: everybody(200),

@@ -1,12 +1,16 @@
 import type { Behind, PageRenderer, Session } from '@sammlung/contract';
 import { createMemoryHistory, type RouteLocation } from 'vue-router';
 import { renderToString } from 'vue/server-renderer';
+import { address, addressAt, baseOf } from './app/addresses.ts';
 import { setInitial } from './app/initial-state.ts';
 import { createSammlung } from './app/create.ts';
 import { beginPage, textFiles } from './app/i18n.ts';
 import { createPages } from './app/router.ts';
 
 const pages = createPages(createMemoryHistory());
+
+const SESSION = address('GET /api/session');
+const KEPT = address('GET /api/kept');
 
 /** Pages are made one after the other: what the application knows of a page is of one at a time. */
 let turn: Promise<unknown> = Promise.resolve();
@@ -23,34 +27,38 @@ export const asks: PageRenderer['asks'] = (path, replies) => {
 
 /** The places of a student, and folders that were handed out. */
 function ownAsks({ name, params }: RouteLocation, replies: Replies): string[] | null {
-  const came = ['/api/new?limit=100', '/api/classes'];
+  const classes = address('GET /api/classes');
+  const came = [address('GET /api/new', { query: { limit: 100 } }), classes];
   const wants: Record<string, readonly string[]> = {
     home: came,
     new: came,
-    classes: ['/api/classes', '/api/feeds'],
-    folder: [...folderAsks('/api', params.folder), '/api/kept'],
+    classes: [classes, address('GET /api/feeds')],
+    folder: [...folderAsks('/api', params.folder), KEPT],
   };
   const wanted = wants[String(name)];
-  const session = replies['/api/session'] as Session | undefined;
+  const session = replies[SESSION] as Session | undefined;
   if (!wanted || (session && session.person?.kind !== 'student')) return null;
-  return ['/api/session', ...(session ? wanted : [])];
+  return [SESSION, ...(session ? wanted : [])];
 }
 
 /** Folders behind a door that is open. */
 function doorAsks({ name, params }: RouteLocation, replies: Replies): string[] | null {
   if (!/^(door|embed)(-folder)?$/u.test(String(name))) return null;
-  const base = `/api/open/${encodeURIComponent(String(params.token))}`;
+  const base = baseOf('/api/open/:token', { token: String(params.token) });
   const behind = replies[base] as Behind | undefined;
   if (!behind) return [base];
   const folder = params.folder ?? (behind.state === 'open' && behind.folderId);
   if (behind.state !== 'open' || !folder) return null;
-  return [base, ...folderAsks(base, folder), ...(behind.takes ? ['/api/kept'] : [])];
+  return [base, ...folderAsks(base, folder), ...(behind.takes ? [KEPT] : [])];
 }
 
-const folderAsks = (base: string, folder: unknown) => [
-  `${base}/folders/${String(folder)}`,
-  `${base}/folders/${String(folder)}/contents?`,
-];
+function folderAsks(base: string, id: unknown) {
+  const params = { folder: String(id) };
+  return [
+    addressAt(base, 'GET /folders/:folder', { params }),
+    addressAt(base, 'GET /folders/:folder/contents', { params }),
+  ];
+}
 
 export const make: PageRenderer['make'] = async (page) => {
   if (waiting >= MOST) return null;

@@ -254,7 +254,7 @@ describe('what a student keeps, on the device', () => {
     await go();
     const before = [...device.held.keys()];
     school.rows = [];
-    school.instead = (address) => (address === '/api/folders/folder/contents?' ? instead() : null);
+    school.instead = (address) => (address === '/api/folders/folder/contents' ? instead() : null);
     await expect(go()).rejects.toThrow(NotNow);
     expect([...device.held.keys()]).toEqual(before);
   });

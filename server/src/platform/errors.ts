@@ -1,72 +1,9 @@
 import { STATUS_CODES } from 'node:http';
-import type { Problem } from '@sammlung/contract';
+import { ERRORS, type ErrorCode, type Problem } from '@sammlung/contract';
 import type { FastifyError, FastifyInstance, FastifyReply } from 'fastify';
 import { hasZodFastifySchemaValidationErrors } from 'fastify-type-provider-zod';
 import fp from 'fastify-plugin';
 import pg from 'pg';
-
-/** Every error the server answers with: its status and the sentence that explains it. */
-export const ERRORS = {
-  'bad-request': [400, 'The request could not be read.'],
-  'sign-in-needed': [401, 'Please sign in.'],
-  'wrong-sign-in': [401, 'Mail address and password do not fit together.'],
-  'too-many-tries': [429, 'Too many tries. Please wait before the next one.'],
-  busy: [503, 'Very much is going on at the moment. Please try again in a few seconds.'],
-  'wrong-origin': [403, 'This request came from another site.'],
-  'not-allowed': [403, 'You can look at this, but not change it.'],
-  'not-found': [404, 'There is nothing here for you.'],
-  'name-not-allowed': [422, 'This name cannot be used.'],
-  'name-taken': [409, 'Something of this name is here already.'],
-  'already-here': [409, 'It is here already.'],
-  'already-handed-out': [409, 'This audience has it already.'],
-  'audience-unknown': [422, 'There is no such audience at this school.'],
-  'level-not-possible': [
-    422,
-    'Only colleagues can be given more than looking, and only in folders.',
-  ],
-  'ends-before-start': [422, 'It would end before it begins.'],
-  'list-binary': [422, 'This is no list of people: it is not a text.'],
-  'list-empty': [422, 'There is nobody in this list.'],
-  'list-too-long': [422, 'This list is longer than a class can be.'],
-  'too-slow': [422, 'This file takes too long to read. Is it what it should be?'],
-  'account-taken': [
-    409,
-    'Somebody has this email address, sign-in name or number already. Check the list again.',
-  ],
-  'code-taken': [409, 'Another class of this year has this code.'],
-  'asked-enough': [429, 'You have asked for enough today. Ask in person, or tomorrow.'],
-  'answered-already': [409, 'This request has been answered.'],
-  'no-such-address': [404, 'There is no such short address.'],
-  'wrong-word': [403, 'That is not the word.'],
-  'link-used': [410, 'This link has been used, or is too old. Ask for a new one.'],
-  'password-short': [422, 'A password has at least 10 signs.'],
-  'into-itself': [422, 'A folder cannot lie in itself.'],
-  'other-library': [422, 'This belongs to another library and stays there.'],
-  'no-items-on-top': [422, 'At the top of the library there are only folders.'],
-  'place-gone': [409, 'The place where it lay is gone.'],
-  'changed-since': [409, 'It has been changed since.'],
-  'layout-faults': [422, 'Some of the names cannot be used.'],
-  'too-deep': [422, 'Folders can lie 64 deep, no deeper.'],
-  'empty-file': [422, 'The file is empty, so there is nothing to add.'],
-  'file-name-empty': [422, 'The file has no name that can be kept.'],
-  'file-too-large': [413, 'The file is larger than this server takes.'],
-  'upload-unfinished': [409, 'The upload is not complete yet.'],
-  'upload-refused': [400, 'The upload could not be taken.'],
-  'disk-full': [507, 'The server has no room left for this file.'],
-  'too-many-words': [422, 'Fewer words, please: twelve different ones at most.'],
-  'too-many-folders': [422, 'That is more folders than can be made at once. Take it in parts.'],
-  'too-many': [422, 'That is more than can be copied at once. Choose fewer.'],
-  'too-many-uploads': [
-    429,
-    'Too many uploads are under way. Finish or give up some of them first.',
-  ],
-  'quota-full': [413, 'Your room for files is used up.'],
-  'range-not-there': [416, 'The file is not that long.'],
-  'content-missing': [500, 'The content of this file is missing on the server.'],
-  internal: [500, 'Something went wrong on the server. It has been noted.'],
-} as const satisfies Record<string, readonly [number, string]>;
-
-export type ErrorCode = keyof typeof ERRORS;
 
 /** An error that is answered as it stands. */
 export class AppError extends Error {
@@ -125,8 +62,13 @@ function ruleBroken(error: unknown): ErrorCode | undefined {
 const DEADLOCK = '40P01';
 const REFERENCE = '23503';
 
+export interface ErrorOptions {
+  /** Is told of each error that is answered, with the method and path of its route. */
+  readonly onProblem?: ((route: string, code: ErrorCode) => void) | undefined;
+}
+
 /** Answers every error as problem details and notes the ones that are the server's own. */
-export const errors = fp(async (app: FastifyInstance) => {
+export const errors = fp(async (app: FastifyInstance, { onProblem }: ErrorOptions) => {
   app.setErrorHandler((error: FastifyError, request, reply) => {
     if (error instanceof AppError) {
       return send(
@@ -153,17 +95,19 @@ export const errors = fp(async (app: FastifyInstance) => {
     return send(reply, problem('internal'));
   });
   app.setNotFoundHandler((_, reply) => send(reply, problem('not-found')));
+
+  function send(reply: FastifyReply, body: Problem) {
+    const { method, url } = reply.request.routeOptions;
+    if (url) onProblem?.(`${String(method)} ${url}`, body.code as ErrorCode);
+    return reply
+      .code(body.status)
+      .header('cache-control', 'no-store')
+      .type('application/problem+json; charset=utf-8')
+      .serializer(JSON.stringify)
+      .send(body);
+  }
 });
 
 function pick(faults: Problem['faults']): Partial<Problem> {
   return faults ? { faults } : {};
-}
-
-function send(reply: FastifyReply, body: Problem) {
-  return reply
-    .code(body.status)
-    .header('cache-control', 'no-store')
-    .type('application/problem+json; charset=utf-8')
-    .serializer(JSON.stringify)
-    .send(body);
 }

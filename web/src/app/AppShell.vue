@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import type { Today } from '@sammlung/contract';
 import { useQuery } from '@pinia/colada';
 import { Bookmark, NotebookPen, Presentation, Search, Sunrise } from 'lucide-vue-next';
 import {
@@ -49,7 +48,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', onKey));
 /** How many wait for an answer. */
 const today = useQuery({
   key: ['today'],
-  query: () => api<Today>('GET', '/api/today'),
+  query: () => api('GET /api/today'),
   enabled: () => session.person?.kind === 'teacher',
 });
 const asking = computed(() => today.data.value?.requests.length ?? 0);

@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import type { Feed, Feeds } from '@sammlung/contract';
 import { useQuery, useQueryCache } from '@pinia/colada';
 import { useClipboard } from '@vueuse/core';
 import { computed } from 'vue';
 import { useI18n } from 'vue-i18n';
+import { address } from './addresses.ts';
 import { api } from './api.ts';
 import { useAction } from './action.ts';
 import { drawAtOnce } from './initial-state.ts';
@@ -20,15 +20,15 @@ const { classId, title, text } = defineProps<{
 }>();
 const { t } = useI18n();
 const { copy, copied } = useClipboard({ legacy: true, copiedDuring: 4000 });
-drawAtOnce(useQueryCache(), ['feeds'], '/api/feeds');
-const feeds = useQuery({ key: ['feeds'], query: () => api<Feeds>('GET', '/api/feeds') });
+drawAtOnce(useQueryCache(), ['feeds'], address('GET /api/feeds'));
+const feeds = useQuery({ key: ['feeds'], query: () => api('GET /api/feeds') });
 const feed = computed(() => feeds.data.value?.feeds.find((one) => one.classId === classId));
 
 const attempt = useAction(() => feeds.refetch());
-const make = () => attempt(() => api<Feed>('POST', '/api/feeds', { classId }));
+const make = () => attempt(() => api('POST /api/feeds', { body: { classId } }));
 const end = (id: string) =>
   attempt(async () => {
-    await api<null>('DELETE', `/api/feeds/${id}`);
+    await api('DELETE /api/feeds/:feed', { params: { feed: id } });
     say({ text: t('feed.closed') });
   });
 </script>

@@ -13,7 +13,7 @@ const { t } = useI18n();
 const cache = useQueryCache();
 const requests = useQuery({
   key: ['join-requests'],
-  query: () => api<JoinRequests>('GET', '/api/join-requests'),
+  query: () => api('GET /api/join-requests'),
 });
 const attempt = useAction(() =>
   Promise.all(
@@ -26,7 +26,10 @@ type Request = JoinRequests['requests'][number];
 
 const give = ({ id, name, code }: Request, answer: JoinAnswer['answer']) =>
   attempt(async () => {
-    await api<null>('POST', `/api/join-requests/${id}/answer`, { answer });
+    await api('POST /api/join-requests/:request/answer', {
+      params: { request: id },
+      body: { answer },
+    });
     if (answer === 'no') say({ text: t('join.refused') });
     else say({ text: office ? t('join.let-in', { name, code }) : t('join.joined', { code }) });
   });

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Thing, Wall } from '@sammlung/contract';
+import type { Thing } from '@sammlung/contract';
 import { useQuery } from '@pinia/colada';
 import { computed } from 'vue';
 import { useI18n } from 'vue-i18n';
@@ -10,13 +10,13 @@ import NothingHere from './NothingHere.vue';
 /** Stands at an address of the school behind which there is nothing for this person: says for whom it is, and lets them ask. */
 const { thing } = defineProps<{ thing: Thing }>();
 const { t } = useI18n();
-const path = computed(
-  () => `/api/${thing.kind === 'folder' ? 'folders' : 'placements'}/${thing.id}/wall`,
-);
 const wall = useQuery({
   key: () => ['wall', thing.id],
   query: () =>
-    api<Wall>('GET', path.value).catch((error: unknown) => {
+    (thing.kind === 'folder'
+      ? api('GET /api/folders/:folder/wall', { params: { folder: thing.id } })
+      : api('GET /api/placements/:placement/wall', { params: { placement: thing.id } })
+    ).catch((error: unknown) => {
       // Nothing at all is there, or nothing that may be known of.
       if (error instanceof ApiError && error.problem.status === 404) return null;
       throw error;
@@ -25,7 +25,7 @@ const wall = useQuery({
 });
 const data = computed(() => wall.data.value);
 const ask = async (message: string) => {
-  await api<null>('POST', '/api/requests', { thing, message });
+  await api('POST /api/requests', { body: { thing, message } });
 };
 </script>
 

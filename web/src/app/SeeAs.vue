@@ -5,6 +5,7 @@ import { computed, provide, ref, useTemplateRef } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink, RouterView, useRoute, useRouter, type RouteLocationRaw } from 'vue-router';
 import { useAudienceChoices, useSeenAs } from './choosing.ts';
+import { baseOf } from './addresses.ts';
 import MomentField from './MomentField.vue';
 import { READING_PLACE } from './place.ts';
 import ChoiceName from '../ui/ChoiceName.vue';
@@ -24,7 +25,7 @@ const to = (name: string, params: Record<string, string> = {}): RouteLocationRaw
   params: { as: as.value, ...params },
   query: route.query,
 });
-const base = computed(() => `/api/as/${as.value}/${stamp.value}`);
+const base = computed(() => baseOf('/api/as/:as/:at', { as: as.value, at: stamp.value }));
 const kind = computed(() => as.value.split('.')[0] as 'class' | 'person' | 'visitor');
 
 // Made anew for each viewer and time: see `key` below.

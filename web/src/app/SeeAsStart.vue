@@ -3,7 +3,6 @@ import { computed } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { useQuery } from '@pinia/colada';
 import { RouterLink, useRoute } from 'vue-router';
-import type { Doors } from '@sammlung/contract';
 import NewThings from '../features/receive/NewThings.vue';
 import StaffRoom from '../features/receive/StaffRoom.vue';
 import { api } from './api.ts';
@@ -19,7 +18,7 @@ const visitor = computed(() => as.value === 'visitor');
 const known = useSeenAs(() => as.value);
 const doors = useQuery({
   key: ['doors'],
-  query: () => api<Doors>('GET', '/api/doors'),
+  query: () => api('GET /api/doors'),
   enabled: () => visitor.value,
   staleTime: 0,
 });

@@ -1,10 +1,10 @@
 <script setup lang="ts">
-import type { Copied, Thing } from '@sammlung/contract';
+import type { Thing } from '@sammlung/contract';
 import { useQueryCache } from '@pinia/colada';
 import { Bookmark, CopyPlus } from 'lucide-vue-next';
 import { computed } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { api } from './api.ts';
+import { api, apiAt } from './api.ts';
 import { useKeeping, useKept } from './keeping.ts';
 import { useReadingPlace } from './place.ts';
 import { explain } from './problems.ts';
@@ -55,16 +55,15 @@ const toggle = () =>
 const copy = () =>
   tried(async () => {
     try {
-      const copied = await api<Copied>('POST', `${place.base}/copies`, {
-        things: things ?? [thing],
-        to: null,
+      const copied = await apiAt(place.base, 'POST /copies', {
+        body: { things: things ?? [thing], to: null },
       });
       const refresh = () =>
         Promise.all([['folder'], ['desk']].map((key) => cache.invalidateQueries({ key })));
       void refresh();
       say({
         text: t('keep.copied', copied.count),
-        undo: () => api<null>('POST', '/api/bin', { things: copied.things }).then(refresh),
+        undo: () => api('POST /api/bin', { body: { things: copied.things } }).then(refresh),
       });
     } catch (error) {
       say({ text: explain(t, error), tone: 'bad' });

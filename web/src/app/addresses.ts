@@ -1,41 +1,101 @@
-import type { PlacementView, Thing } from '@sammlung/contract';
+import type {
+  PlacementView,
+  Routes,
+  ScopedRoutes,
+  ScopePrefix,
+  Sent,
+  Thing,
+} from '@sammlung/contract';
+
+export type RouteKey = keyof Routes & string;
+export type ScopedKey = keyof ScopedRoutes & string;
+
+/** What is given for a route: it may be left out where nothing in it has to be there. */
+export type Given<T> = object extends T ? [sent?: T] : [sent: T];
+type Where<T> = Given<Pick<T, keyof T & ('params' | 'query')>>;
+
+/** The address of a route, with its parameters and query filled in. */
+export function address<K extends RouteKey>(key: K, ...[sent]: Where<Sent<Routes[K]>>): string {
+  return fill(key, sent);
+}
+
+/** The address of a route in a scope, which begins with `base`: `/api`, or where a door's things are read. */
+export function addressAt<K extends ScopedKey>(
+  base: string,
+  key: K,
+  ...[sent]: Where<Sent<ScopedRoutes[K]>>
+): string {
+  return base + fill(key, sent);
+}
+
+/** Where the things of a scope are read. */
+export function baseOf(scope: ScopePrefix, params: Readonly<Record<string, string>>): string {
+  return fill(`GET ${scope}`, { params });
+}
+
+/** The path of a route key, `GET /api/folders/:folder`, for whatever is sent to it. */
+export function fill(key: string, sent: object = {}): string {
+  const { params, query } = sent as Record<'params' | 'query', Record<string, unknown> | undefined>;
+  const path = key
+    .slice(key.indexOf(' ') + 1)
+    .replaceAll(/:(\w+)/gu, (_, name: string) => encodeURIComponent(String(params?.[name])));
+  const search = new URLSearchParams(
+    Object.entries(query ?? {}).flatMap(([name, value]) =>
+      value === undefined || value === null ? [] : [[name, String(value)]],
+    ),
+  );
+  return search.size > 0 ? `${path}?${search}` : path;
+}
 
 /** The part of the API that answers where somebody reads. */
 export type Base = { readonly base: string };
 
-/** The content of an item; with `version` only as long as that one is the newest. */
+/** The content of an item; with `of` only as long as that is the number of its newest version. */
 export function contentAddress(
   { base }: Base,
-  placementId: string,
+  placement: string,
   as: 'inline' | 'attachment',
-  version?: number | null,
+  of?: number | null,
 ) {
-  const of = version ? `&of=${version}` : '';
-  return `${base}/placements/${placementId}/content?as=${as}${of}`;
+  const query = { as, of: of ?? undefined };
+  return addressAt(base, 'GET /placements/:placement/content', { params: { placement }, query });
+}
+
+/** An earlier version of a file, for those who may change it. */
+export function versionAddress(placement: string, version: string, as: 'inline' | 'attachment') {
+  const query = { as, version };
+  return address('GET /api/placements/:placement/content', { params: { placement }, query });
 }
 
 /** Everything in a folder as one archive. */
-export function folderArchiveAddress({ base }: Base, folderId: string) {
-  return `${base}/folders/${folderId}/archive`;
+export function folderArchiveAddress({ base }: Base, folder: string) {
+  return addressAt(base, 'GET /folders/:folder/archive', { params: { folder } });
 }
 
 /** How many things one archive can be asked for by themselves. */
 export const ARCHIVE_LIMIT = 200;
 
 /** Several things as one archive; null when there are too many, or nothing. */
-export function archiveAddress({ base }: Base, things: readonly Thing[]) {
-  if (things.length === 0 || things.length > ARCHIVE_LIMIT) return null;
-  return `${base}/archive?things=${things.map(({ kind, id }) => `${kind}.${id}`).join(',')}`;
+export function archiveAddress({ base }: Base, chosen: readonly Thing[]) {
+  if (chosen.length === 0 || chosen.length > ARCHIVE_LIMIT) return null;
+  const things = chosen.map(({ kind, id }) => `${kind}.${id}`).join(',');
+  return addressAt(base, 'GET /archive', { query: { things } });
 }
 
-/** The small picture of an item; `which` names its version, so that the browser may keep it. */
-export function smallAddress({ base }: Base, placementId: string, which: string) {
-  return `${base}/placements/${placementId}/small?of=${which}`;
+/** The small picture of an item; `of` names its version, so that the browser may keep it. */
+export function smallAddress({ base }: Base, placement: string, of: string) {
+  return addressAt(base, 'GET /placements/:placement/small', {
+    params: { placement },
+    query: { of },
+  });
 }
 
 /** What is shown in place of an item's content. */
-export function shownAddress({ base }: Base, placementId: string, version: number | null) {
-  return `${base}/placements/${placementId}/shown?of=${version}`;
+export function shownAddress({ base }: Base, placement: string, version: number | null) {
+  return addressAt(base, 'GET /placements/:placement/shown', {
+    params: { placement },
+    query: { of: String(version) },
+  });
 }
 
 /** What is read of an item in place: the form that the server has made of it, or its own content. */

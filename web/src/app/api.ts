@@ -1,5 +1,6 @@
-import type { Problem } from '@sammlung/contract';
+import type { Problem, ReplyOf, Routes, ScopedRoutes, Sent } from '@sammlung/contract';
 import { ref } from 'vue';
+import { fill, type Given, type RouteKey, type ScopedKey } from './addresses.ts';
 import { takeInitial } from './initial-state.ts';
 import { setClock } from './clock.ts';
 import { AS_OF } from './device/keys.ts';
@@ -31,24 +32,40 @@ export function whenSessionEnds(wait: typeof sessionBack): void {
   sessionBack = wait;
 }
 
-type Method = 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE';
-
 /**
- * One request to the API, typed by the contract; a Blob is sent as it is. What came with the page is not asked
- * for. When the session has ended in the middle of work it waits until the person has signed in again and then goes on.
- * Throws ApiError or OfflineError.
+ * One request to a route of the contract. What came with the page is not asked for. When the session has ended in the
+ * middle of work it waits until the person has signed in again and then goes on. Throws ApiError or OfflineError.
  */
-export async function api<T>(method: Method, path: string, body?: unknown): Promise<T> {
+export function api<K extends RouteKey>(
+  key: K,
+  ...[sent]: Given<Sent<Routes[K]>>
+): Promise<ReplyOf<Routes[K]>> {
+  return request(key, fill(key, sent), sent);
+}
+
+/** The same in a scope, which begins with `base`: `/api`, or where a door's things are read. */
+export function apiAt<K extends ScopedKey>(
+  base: string,
+  key: K,
+  ...[sent]: Given<Sent<ScopedRoutes[K]>>
+): Promise<ReplyOf<ScopedRoutes[K]>> {
+  return request(key, base + fill(key, sent), sent);
+}
+
+async function request<T>(key: string, path: string, sent: object = {}): Promise<T> {
+  const method = key.slice(0, key.indexOf(' '));
+  const body = 'body' in sent ? sent.body : undefined;
   const initial = method === 'GET' ? takeInitial<T>(path) : undefined;
   if (initial !== undefined) return initial;
   let reply = await send(method, path, body);
-  if (reply.status === 401 && path !== '/api/session' && (await sessionBack()))
+  if (reply.status === 401 && !key.endsWith(' /api/session') && (await sessionBack()))
     reply = await send(method, path, body);
   if (!reply.ok) throw await refusal(reply);
+  // The contract says what a route answers with, and the server sends nothing else.
   return (reply.status === 204 ? null : await reply.json()) as T;
 }
 
-async function send(method: Method, path: string, body?: unknown): Promise<Response> {
+async function send(method: string, path: string, body?: unknown): Promise<Response> {
   if (import.meta.env.SSR) throw new Error(`${path} is not among what the page is made of`);
   try {
     const reply = await fetch(path, {

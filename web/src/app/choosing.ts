@@ -1,4 +1,3 @@
-import type { AudienceChoices, SeenAs } from '@sammlung/contract';
 import { useQuery } from '@pinia/colada';
 import { refDebounced } from '@vueuse/core';
 import { computed, ref } from 'vue';
@@ -13,8 +12,7 @@ export function useAudienceChoices() {
   const asked = refDebounced(words, 150);
   const choices = useQuery({
     key: () => ['audiences', asked.value.trim()],
-    query: () =>
-      api<AudienceChoices>('GET', `/api/audiences?words=${encodeURIComponent(asked.value.trim())}`),
+    query: () => api('GET /api/audiences', { query: { words: asked.value.trim() } }),
   });
   const people = computed(() =>
     (choices.data.value?.audiences ?? []).filter((c) => c.kind === 'class' || c.kind === 'person'),
@@ -26,7 +24,7 @@ export function useAudienceChoices() {
 export function useSeenAs(as: () => string) {
   return useQuery({
     key: () => ['see-as-name', as()],
-    query: () => api<SeenAs>('GET', `/api/as/${as()}/now/name`),
+    query: () => api('GET /api/as/:as/:at/name', { params: { as: as(), at: 'now' } }),
     enabled: () => as() !== 'visitor',
   });
 }

@@ -1,11 +1,11 @@
-import type { Change, Consequences } from '@sammlung/contract';
+import type { Change } from '@sammlung/contract';
 import { useQuery } from '@pinia/colada';
 import { computed } from 'vue';
 import { api } from './api.ts';
 import { useSentences } from './sentence.ts';
 
 /** What a change would do, before it is made. */
-export const foretold = (change: Change) => api<Consequences>('POST', '/api/consequences', change);
+export const foretold = (change: Change) => api('POST /api/consequences', { body: change });
 
 /** The same while a change is being put together (null: there is none yet): line by line, and in one text. */
 export function useForetold(change: () => Change | null) {

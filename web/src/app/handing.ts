@@ -4,7 +4,6 @@ import type {
   CoverNote,
   Door,
   GrantChange,
-  HandedOut,
   HandedUndo,
   RosterAudience,
   Thing,
@@ -19,8 +18,8 @@ export const AT_ONCE: Terms = { level: 'view', from: null, until: null };
 /** Handing out and taking back. Each resolves, as soon as the server has done it, to how to undo it. */
 export function useHandingOut() {
   const { changed, withRefresh } = useChanging();
-  const undoing = (method: 'POST' | 'PUT' | 'DELETE', path: string, body?: object) => async () => {
-    await api<unknown>(method, path, body);
+  const undoing = (undo: () => Promise<unknown>) => async () => {
+    await undo();
     await changed();
   };
 
@@ -31,11 +30,13 @@ export function useHandingOut() {
     note: CoverNote | null = null,
   ) {
     const { already, noted, ...handed } = await withRefresh(
-      api<HandedOut>('POST', '/api/grants', {
-        things,
-        audiences: audiences.map(({ kind, id }) => ({ kind, id })),
-        ...terms,
-        note,
+      api('POST /api/grants', {
+        body: {
+          things,
+          audiences: audiences.map(({ kind, id }) => ({ kind, id })),
+          ...terms,
+          note,
+        },
       }),
     );
     const some = handed.made.length + handed.changed.length > 0;
@@ -44,29 +45,32 @@ export function useHandingOut() {
 
   /** What was made is taken back, what got other terms has those from before. */
   async function undoHanding({ made, changed: others }: HandedUndo) {
-    if (made.length > 0) await api<null>('POST', '/api/grants/take-back', { grants: made });
-    for (const { id, before } of others) await api<Terms>('PUT', `/api/grants/${id}`, before);
+    if (made.length > 0) await api('POST /api/grants/take-back', { body: { grants: made } });
+    for (const { id, before } of others)
+      await api('PUT /api/grants/:grant', { params: { grant: id }, body: before });
     await changed();
   }
 
   async function takeBack(grants: readonly string[]) {
-    await withRefresh(api<null>('POST', '/api/grants/take-back', { grants }));
-    return undoing('POST', '/api/grants/restore', { grants });
+    await withRefresh(api('POST /api/grants/take-back', { body: { grants } }));
+    return undoing(() => api('POST /api/grants/restore', { body: { grants } }));
   }
 
   async function changeTerms(grant: string, terms: Terms) {
-    const before = await withRefresh(api<Terms>('PUT', `/api/grants/${grant}`, terms));
-    return undoing('PUT', `/api/grants/${grant}`, before);
+    const before = await withRefresh(
+      api('PUT /api/grants/:grant', { params: { grant }, body: terms }),
+    );
+    return undoing(() => api('PUT /api/grants/:grant', { params: { grant }, body: before }));
   }
 
   async function openDoor(thing: Thing, kind: Door['kind']) {
-    const door = await withRefresh(api<Door>('POST', '/api/doors', { thing, kind }));
-    return undoing('DELETE', `/api/doors/${door.id}`);
+    const door = await withRefresh(api('POST /api/doors', { body: { thing, kind } }));
+    return undoing(() => api('DELETE /api/doors/:door', { params: { door: door.id } }));
   }
 
   async function closeDoor(door: string) {
-    await withRefresh(api<null>('DELETE', `/api/doors/${door}`));
-    return undoing('POST', `/api/doors/${door}/reopen`);
+    await withRefresh(api('DELETE /api/doors/:door', { params: { door } }));
+    return undoing(() => api('POST /api/doors/:door/reopen', { params: { door } }));
   }
 
   /** Turns a row of the panel, or a square of the board, the other way round. */

@@ -1,17 +1,21 @@
-import type { Kept, KeptThing } from '@sammlung/contract';
+import type { KeptThing } from '@sammlung/contract';
 import { useQuery, useQueryCache } from '@pinia/colada';
 import { useI18n } from 'vue-i18n';
+import { address } from './addresses.ts';
 import { api } from './api.ts';
 import { useAction } from './action.ts';
 import { useDevice } from './device/device.ts';
 import { drawAtOnce } from './initial-state.ts';
 import { say } from './toast.ts';
 
+/** Where a thing is that can be kept: one of the two, and the door it is seen through. */
+type Placed = Pick<KeptThing, 'folderId' | 'placementId' | 'token'>;
+
 /** What a student keeps at hand. */
 export function useKept() {
   const key = ['kept'];
-  drawAtOnce(useQueryCache(), key, '/api/kept');
-  return useQuery({ key, query: () => api<Kept>('GET', '/api/kept'), staleTime: 10_000 });
+  drawAtOnce(useQueryCache(), key, address('GET /api/kept'));
+  return useQuery({ key, query: () => api('GET /api/kept'), staleTime: 10_000 });
 }
 
 /** Keeping things and letting them go; both can be undone. */
@@ -26,22 +30,18 @@ export function useKeeping() {
 
   const attempt = useAction(refresh);
 
-  const drop = (id: string) => api<null>('DELETE', `/api/kept/${id}`);
-  const put = (what: Pick<KeptThing, 'folderId' | 'placementId' | 'token'>) =>
-    api<{ id: string }>(
-      'POST',
-      what.token ? `/api/open/${what.token}/kept` : '/api/kept',
-      what.folderId
-        ? { kind: 'folder', id: what.folderId }
-        : { kind: 'placement', id: what.placementId },
-    );
+  const drop = (id: string) => api('DELETE /api/kept/:kept', { params: { kept: id } });
+  const put = ({ folderId, placementId, token }: Placed) => {
+    const kind = folderId ? ('folder' as const) : ('placement' as const);
+    const body = { kind, id: (folderId ?? placementId)! };
+    return token
+      ? api('POST /api/open/:token/kept', { params: { token }, body })
+      : api('POST /api/kept', { body });
+  };
   const arrange = (ids: readonly string[]) =>
-    attempt(() => api<null>('PUT', '/api/kept/order', { ids }));
+    attempt(() => api('PUT /api/kept/order', { body: { ids } }));
 
-  const keep = (
-    what: Pick<KeptThing, 'folderId' | 'placementId' | 'token'>,
-    title: string,
-  ): Promise<void> =>
+  const keep = (what: Placed, title: string): Promise<void> =>
     attempt(async () => {
       const { id } = await put(what);
       say({ text: t('keep.done', { title }), undo: () => drop(id).then(refresh) });

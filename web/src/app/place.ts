@@ -1,14 +1,9 @@
-import type {
-  Contents,
-  FolderNews,
-  FolderOrder,
-  FolderView,
-  PlacementView,
-} from '@sammlung/contract';
+import type { Contents, FolderNews, FolderOrder } from '@sammlung/contract';
 import { setInfiniteQueryData, useInfiniteQuery, useQuery, useQueryCache } from '@pinia/colada';
 import { computed, inject, type InjectionKey, type Ref } from 'vue';
 import type { RouteLocationRaw } from 'vue-router';
-import { api, ApiError, OfflineError } from './api.ts';
+import { addressAt } from './addresses.ts';
+import { api, apiAt, ApiError, OfflineError } from './api.ts';
 import { drawAtOnce, takeInitial } from './initial-state.ts';
 import { useSession } from './session.ts';
 
@@ -55,11 +50,12 @@ export function useReadingPlace(): ReadingPlace {
 export const folderKey = (place: ReadingPlace, id: string) => ['folder', place.base, id];
 
 export function useFolder(place: ReadingPlace, id: () => string) {
-  const path = () => `${place.base}/folders/${id()}`;
-  drawAtOnce(useQueryCache(), folderKey(place, id()), path());
+  const sent = () => ({ params: { folder: id() } });
+  const path = addressAt(place.base, 'GET /folders/:folder', sent());
+  drawAtOnce(useQueryCache(), folderKey(place, id()), path);
   return useQuery({
     key: () => folderKey(place, id()),
-    query: () => api<FolderView>('GET', path()),
+    query: () => apiAt(place.base, 'GET /folders/:folder', sent()),
     enabled: () => id() !== '',
   });
 }
@@ -97,7 +93,7 @@ export async function noteOpened(
 ): Promise<void> {
   if (!place.notes) return;
   try {
-    await api<null>('PUT', `/api/placements/${placementId}/opened`);
+    await api('PUT /api/placements/:placement/opened', { params: { placement: placementId } });
   } catch (error) {
     if (!(error instanceof OfflineError)) throw error;
     // Read on the device, which tells of it later.
@@ -114,19 +110,17 @@ export function useContents(
   order: () => FolderOrder | null = () => null,
 ) {
   const key = () => contentsKey(place, id(), order());
-  const path = (after: string) => {
-    const query = new URLSearchParams({
-      ...(after && { after }),
-      ...(order() && { order: order()! }),
-    });
-    return `${place.base}/folders/${id()}/contents?${query}`;
-  };
-  const first = takeInitial<Contents>(path(''));
+  const route = 'GET /folders/:folder/contents';
+  const sent = (after: string) => ({
+    params: { folder: id() },
+    query: { after: after || undefined, order: order() ?? undefined },
+  });
+  const first = takeInitial<Contents>(addressAt(place.base, route, sent('')));
   if (first) setInfiniteQueryData(useQueryCache(), key(), { pages: [first], pageParams: [''] });
   return useInfiniteQuery<Contents, Error, string>({
     key,
     initialPageParam: '',
-    query: ({ pageParam }) => api<Contents>('GET', path(pageParam)),
+    query: ({ pageParam }) => apiAt(place.base, route, sent(pageParam)),
     getNextPageParam: (page) => page.next,
     enabled: () => id() !== '',
   });
@@ -141,7 +135,7 @@ const contentsKey = (place: ReadingPlace, id: string, order: FolderOrder | null)
 export function usePlacement(place: ReadingPlace, id: () => string) {
   return useQuery({
     key: () => ['placement', place.base, id()],
-    query: () => api<PlacementView>('GET', `${place.base}/placements/${id()}`),
+    query: () => apiAt(place.base, 'GET /placements/:placement', { params: { placement: id() } }),
   });
 }
 

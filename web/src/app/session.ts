@@ -1,4 +1,4 @@
-import type { FirstSignIn, Language, Person, Session } from '@sammlung/contract';
+import type { Language, Person } from '@sammlung/contract';
 import { useQueryCache } from '@pinia/colada';
 import { defineStore } from 'pinia';
 import { ref } from 'vue';
@@ -19,7 +19,7 @@ export const useSession = defineStore('session', () => {
 
   /** Asks who it is, and speaks their language. */
   async function take() {
-    const { person: found } = await api<Session>('GET', '/api/session');
+    const { person: found } = await api('GET /api/session');
     if (found?.language) await speak(found.language);
     person.value = found;
     if (!import.meta.env.SSR)
@@ -35,7 +35,7 @@ export const useSession = defineStore('session', () => {
   /** Signs in. Resolves to a token when a password has to be chosen first; then nobody has signed in yet. */
   async function signIn(email: string, password: string): Promise<string | null> {
     const before = person.value?.id;
-    const first = await api<FirstSignIn | null>('POST', '/api/session', { email, password });
+    const first = await api('POST /api/session', { body: { email, password } });
     if (first) return first.token;
     await take();
     if (before === undefined) {
@@ -54,7 +54,7 @@ export const useSession = defineStore('session', () => {
 
   async function signOut() {
     await (await device()).forget();
-    await api<null>('DELETE', '/api/session');
+    await api('DELETE /api/session');
     // The browser was told to forget everything; which language it speaks is nobody's secret.
     rememberLanguage(language());
     for (const entry of cache.getEntries()) cache.remove(entry);
@@ -67,7 +67,7 @@ export const useSession = defineStore('session', () => {
     await speak(chosen);
     rememberLanguage(chosen);
     if (!person.value) return;
-    await api<null>('PUT', '/api/session/language', { language: chosen });
+    await api('PUT /api/session/language', { body: { language: chosen } });
     person.value = { ...person.value, language: chosen };
   }
 

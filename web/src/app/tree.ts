@@ -1,9 +1,9 @@
-import type { Tree, TreeFolder } from '@sammlung/contract';
+import type { TreeFolder } from '@sammlung/contract';
 import { useQuery } from '@pinia/colada';
 import { api } from './api.ts';
 
 export function useTree() {
-  return useQuery({ key: ['tree'], query: () => api<Tree>('GET', '/api/library/tree') });
+  return useQuery({ key: ['tree'], query: () => api('GET /api/library/tree') });
 }
 
 /** A folder in the tree with its depth and the names above it. */

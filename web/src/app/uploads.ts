@@ -1,11 +1,4 @@
-import type {
-  IntakeLimits,
-  LookedUp,
-  MadePaths,
-  PlacedUpload,
-  Problem,
-  SameName,
-} from '@sammlung/contract';
+import type { IntakeLimits, PlacedUpload, Problem, SameName } from '@sammlung/contract';
 import { useQueryCache } from '@pinia/colada';
 import { useEventListener, useThrottleFn } from '@vueuse/core';
 import { defineStore } from 'pinia';
@@ -16,6 +9,7 @@ import type { Dropped } from './dropped.ts';
 import { hashFile } from './hash.ts';
 import { useSession } from './session.ts';
 import { shelve, shelved, unshelve } from './shelf.ts';
+import { address } from './addresses.ts';
 
 type State = 'waiting' | 'sending' | 'placing' | 'done' | 'failed' | 'stopped' | 'lost';
 type Folder = { readonly id: string; readonly title: string };
@@ -94,9 +88,11 @@ export const useUploads = defineStore('uploads', () => {
     if (folders.length > 0) {
       preparing.value = true;
       try {
-        const made = await api<MadePaths>('POST', '/api/paths', {
-          parentId: into.id,
-          paths: folders,
+        const made = await api('POST /api/paths', {
+          body: {
+            parentId: into.id,
+            paths: folders,
+          },
         });
         folders.forEach((path, n) =>
           titles.set(path.join('/'), { id: made.ids[n]!, title: path.at(-1)! }),
@@ -171,8 +167,10 @@ export const useUploads = defineStore('uploads', () => {
     ];
     try {
       for (let at = 0; at < sizes.length; at += 5000) {
-        const { known } = await api<LookedUp>('POST', '/api/intake/look', {
-          sizes: sizes.slice(at, at + 5000),
+        const { known } = await api('POST /api/intake/look', {
+          body: {
+            sizes: sizes.slice(at, at + 5000),
+          },
         });
         for (const size of known) knownSizes.add(size);
       }
@@ -215,7 +213,7 @@ export const useUploads = defineStore('uploads', () => {
 
   /** What would be refused anyway is refused before it is sent. */
   async function refuseEarly({ size, name }: Transfer) {
-    limits ??= api<IntakeLimits>('GET', '/api/intake').catch((error: unknown) => {
+    limits ??= api('GET /api/intake').catch((error: unknown) => {
       limits = null;
       throw error;
     });
@@ -233,9 +231,12 @@ export const useUploads = defineStore('uploads', () => {
     const hash = await hashFile(x.file);
     if (hash === null) throw new ApiError({ code: 'file-gone', status: 0 });
     try {
-      return await api<PlacedUpload>('POST', `/api/folders/${x.folder.id}/known`, {
-        name: x.name,
-        hash,
+      return await api('POST /api/folders/:folder/known', {
+        params: { folder: x.folder.id },
+        body: {
+          name: x.name,
+          hash,
+        },
       });
     } catch (error) {
       if (error instanceof ApiError && error.problem.code === 'not-found') return null;
@@ -246,7 +247,10 @@ export const useUploads = defineStore('uploads', () => {
   async function sendAndPlace(x: Transfer): Promise<PlacedUpload> {
     const uploadId = await sendBytes(x);
     x.state = 'placing';
-    return api<PlacedUpload>('POST', `/api/folders/${x.folder.id}/files`, { uploadId });
+    return api('POST /api/folders/:folder/files', {
+      params: { folder: x.folder.id },
+      body: { uploadId },
+    });
   }
 
   /** Sends the bytes, going on where an earlier try broke off; resolves to the id of the upload. */
@@ -256,7 +260,7 @@ export const useUploads = defineStore('uploads', () => {
     for (;;) {
       const sending = new Promise<string>((resolve, reject) => {
         const upload = new Upload(file, {
-          endpoint: '/api/uploads',
+          endpoint: address('POST /api/uploads'),
           metadata: { filename: x.name, folderId: folder.id },
           fingerprint: async () => key(x),
           uploadDataDuringCreation: file.size <= SENT_AT_ONCE,
@@ -325,7 +329,10 @@ export const useUploads = defineStore('uploads', () => {
   /** Decides otherwise about a file that became a version. */
   async function instead(x: Transfer, choice: Exclude<SameName, 'version'>) {
     if (!x.result) return;
-    x.result = await api<PlacedUpload>('POST', `/api/placed/${x.result.uploadId}`, { choice });
+    x.result = await api('POST /api/placed/:upload', {
+      params: { upload: x.result.uploadId },
+      body: { choice },
+    });
     void refresh();
   }
 

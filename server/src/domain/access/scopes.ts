@@ -1,6 +1,22 @@
-import { AsParams, TokenParams } from '@sammlung/contract';
-import type { FastifyRequest } from 'fastify';
-import { z } from 'zod';
+import {
+  AsParams,
+  DOOR_PATH,
+  keyUnder,
+  OWN_PATH,
+  SEEN_AS_PATH,
+  TokenParams,
+  under,
+  type RouteMap,
+  type ScopePath,
+} from '@sammlung/contract';
+import type { FastifyReply, FastifyRequest } from 'fastify';
+import type { App } from '../../app-type.ts';
+import {
+  registerRoutes,
+  type Answer,
+  type Handlers,
+  type RequestOf,
+} from '../../platform/register-routes.ts';
 import { viewerAs } from './see-as.ts';
 import type { ShownDoor } from '@sammlung/core';
 import { throughDoor } from '../doors.ts';
@@ -11,30 +27,30 @@ import type { Services } from '../../services.ts';
 
 /** Who reads in a scope. */
 export interface Scoped {
+  /** Whether they read for themselves. */
+  readonly own?: boolean;
   readonly viewer: Viewer;
   /** The door they came through. */
   readonly door?: ShownDoor;
 }
 
 /** A part of the API under which things are read: for oneself, through a door, or as somebody else. */
-export interface Scope {
-  readonly prefix: string;
-  /** The parameters of the prefix; routes add theirs. */
-  readonly params: z.ZodObject<Record<never, never>>;
+export interface Scope extends ScopePath {
   viewerIn(services: Services, request: FastifyRequest): Promise<Scoped>;
 }
 
 /** For people with a session. */
 export const OWN: Scope = {
-  prefix: '/api',
-  params: z.object({}),
-  viewerIn: async (services, request) => ({ viewer: viewerOf(signedIn(request), services.now()) }),
+  ...OWN_PATH,
+  viewerIn: async (services, request) => ({
+    own: true,
+    viewer: viewerOf(signedIn(request), services.now()),
+  }),
 };
 
 /** For whoever shows the token of a door. */
 export const AT_DOOR: Scope = {
-  prefix: '/api/open/:token',
-  params: TokenParams,
+  ...DOOR_PATH,
   async viewerIn(services, request) {
     const { token } = TokenParams.parse(request.params);
     const { viewer, door } = await throughDoor(services, request, token);
@@ -44,8 +60,7 @@ export const AT_DOOR: Scope = {
 
 /** For a teacher who looks at their own things as somebody else, at some time. */
 export const SEEN_AS: Scope = {
-  prefix: '/api/as/:as/:at',
-  params: AsParams,
+  ...SEEN_AS_PATH,
   async viewerIn(services, request) {
     const { as, at } = AsParams.parse(request.params);
     const t = at === 'now' ? services.now() : at;
@@ -54,3 +69,30 @@ export const SEEN_AS: Scope = {
 };
 
 export const SCOPES: readonly Scope[] = [OWN, AT_DOOR, SEEN_AS];
+
+/** What is done at each route of a scope, for whoever reads there. */
+type ScopedHandlers<M extends RouteMap> = {
+  [K in keyof M]: (
+    request: RequestOf<M[K]>,
+    scoped: Scoped,
+    reply: FastifyReply,
+  ) => Answer<M[K]> | Promise<Answer<M[K]>>;
+};
+
+/** Registers routes of the contract in each of the scopes, with a handler for all of them. */
+export function registerScoped<M extends RouteMap>(
+  app: App,
+  scopes: readonly Scope[],
+  routes: M,
+  handlers: ScopedHandlers<M>,
+) {
+  for (const scope of scopes) {
+    const inScope = Object.keys(routes).map((key) => {
+      const handle = handlers[key] as ScopedHandlers<RouteMap>[string];
+      const read = async (request: FastifyRequest, reply: FastifyReply) =>
+        handle(request, await scope.viewerIn(app.services, request), reply);
+      return [keyUnder(scope.prefix, key), read];
+    });
+    registerRoutes(app, under(scope, routes), Object.fromEntries(inScope) as Handlers<RouteMap>);
+  }
+}

@@ -1,9 +1,9 @@
-import { ArchiveQuery, Id } from '@sammlung/contract';
+import { ARCHIVE_SCOPED } from '@sammlung/contract';
 import type { FastifyReply } from 'fastify';
 import type { Viewer } from '../../domain/access/access-sql.ts';
 import type { App } from '../../app-type.ts';
 import { disposition } from '../../platform/disposition.ts';
-import { SCOPES } from '../../domain/access/scopes.ts';
+import { registerScoped, SCOPES } from '../../domain/access/scopes.ts';
 import { archiveOf, streamArchive, type Taken } from './service.ts';
 
 /** Taking along: a folder, or several things at once, as one archive. */
@@ -20,24 +20,11 @@ export async function archiveRoutes(app: App) {
       })
       .send(streamArchive(services.storage, entries));
   }
-  for (const { prefix, params, viewerIn } of SCOPES) {
-    app.get(
-      `${prefix}/folders/:folder/archive`,
-      { schema: { params: params.extend({ folder: Id }) } },
-      async (request, reply) => {
-        const { viewer } = await viewerIn(services, request);
-        return send(reply, viewer, [{ kind: 'folder', id: request.params.folder }]);
-      },
-    );
-    app.get(
-      `${prefix}/archive`,
-      { schema: { params, querystring: ArchiveQuery } },
-      async (request, reply) => {
-        const { viewer } = await viewerIn(services, request);
-        return send(reply, viewer, read(request.query.things));
-      },
-    );
-  }
+  registerScoped(app, SCOPES, ARCHIVE_SCOPED, {
+    'GET /folders/:folder/archive': (request, { viewer }, reply) =>
+      send(reply, viewer, [{ kind: 'folder', id: request.params.folder }]),
+    'GET /archive': (request, { viewer }, reply) => send(reply, viewer, read(request.query.things)),
+  });
 }
 
 function read(things: string): Taken[] {

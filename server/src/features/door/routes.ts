@@ -1,22 +1,9 @@
-import {
-  Behind,
-  CodeParams,
-  Door,
-  DoorChange,
-  DoorParams,
-  DoorRequest,
-  Doors,
-  DoorWord,
-  NewDoor,
-  Nothing,
-  ShortParams,
-  ShortTo,
-  TokenParams,
-} from '@sammlung/contract';
+import { DOOR_ROUTES } from '@sammlung/contract';
 import { readSayable } from '@sammlung/core';
 import { denialReason, doorOf, passwordCookie, tokenOfShort } from '../../domain/doors.ts';
 import { unlockKept } from '../../domain/kept.ts';
 import type { App } from '../../app-type.ts';
+import { registerRoutes } from '../../platform/register-routes.ts';
 import { AppError } from '../../platform/errors.ts';
 import { ATOM } from '../../domain/feeds.ts';
 import { askToSee, targetOf } from '../../domain/requests.ts';
@@ -35,59 +22,29 @@ import {
 import { doorFeed } from './cover.ts';
 import { resolveDoor } from './wall.ts';
 
-/** Doors, from both sides: whoever opens and closes them, and whoever comes to them. */
+/** from both sides: whoever opens and closes them, and whoever comes to them. */
 export async function doorRoutes(app: App) {
   const { services } = app;
   const { db, rateLimits, hashing, now } = services;
-  const one = { params: DoorParams, response: { 200: Door } };
 
-  app.get('/api/doors', { schema: { response: { 200: Doors } } }, (request) =>
-    doorsOf(services, signedIn(request)),
-  );
-  app.post(
-    '/api/doors',
-    { schema: { body: NewDoor, response: { 201: Door } } },
-    async (request, reply) =>
-      reply.code(201).send(await openDoor(services, signedIn(request), request.body)),
-  );
-  app.patch('/api/doors/:door', { schema: { ...one, body: DoorChange } }, (request) =>
-    changeDoor(services, signedIn(request), request.params.door, request.body),
-  );
-  app.delete(
-    '/api/doors/:door',
-    { schema: { params: DoorParams, response: { 204: Nothing } } },
-    async (request, reply) => {
-      await closeDoor(services, signedIn(request), request.params.door);
-      return reply.code(204).send(null);
-    },
-  );
-  app.post('/api/doors/:door/reopen', { schema: one }, (request) =>
-    reopenDoor(services, signedIn(request), request.params.door),
-  );
-  app.get(
-    '/api/doors/:door/code.:form',
-    { schema: { params: CodeParams } },
-    async (request, reply) => {
+  registerRoutes(app, DOOR_ROUTES, {
+    'GET /api/doors': (request) => doorsOf(services, signedIn(request)),
+    'POST /api/doors': (request) => openDoor(services, signedIn(request), request.body),
+    'PATCH /api/doors/:door': (request) =>
+      changeDoor(services, signedIn(request), request.params.door, request.body),
+    'DELETE /api/doors/:door': (request) =>
+      closeDoor(services, signedIn(request), request.params.door),
+    'POST /api/doors/:door/reopen': (request) =>
+      reopenDoor(services, signedIn(request), request.params.door),
+    'GET /api/doors/:door/code.:form': async (request, reply) => {
       const { door, form } = request.params;
       const code = await codeOf(services, signedIn(request), door, form);
       return reply.type(form === 'svg' ? 'image/svg+xml' : 'image/png').send(code);
     },
-  );
-
-  app.get(
-    '/api/open/:token',
-    { schema: { params: TokenParams, response: { 200: Behind } } },
-    (request) => resolveDoor(services, request.params.token, request),
-  );
-  app.get(
-    '/api/open/:token/atom.xml',
-    { schema: { params: TokenParams } },
-    async (request, reply) => reply.type(ATOM).send(await doorFeed(services, request.params.token)),
-  );
-  app.post(
-    '/api/open/:token/word',
-    { schema: { params: TokenParams, body: DoorWord, response: { 204: Nothing } } },
-    async (request, reply) => {
+    'GET /api/open/:token': (request) => resolveDoor(services, request.params.token, request),
+    'GET /api/open/:token/atom.xml': async (request, reply) =>
+      reply.type(ATOM).send(await doorFeed(services, request.params.token)),
+    'POST /api/open/:token/word': async (request, reply) => {
       const { token } = request.params;
       const found = await doorOf(db, token);
       if (!found || denialReason(found, request.person, now(), false) !== 'word')
@@ -101,24 +58,14 @@ export async function doorRoutes(app: App) {
       if (request.person) await unlockKept(db, request.person, found);
       const secure = services.address().startsWith('https:');
       reply.header('set-cookie', passwordCookie(services.sign, found, now(), secure));
-      return reply.code(204).send(null);
     },
-  );
-  app.post(
-    '/api/open/:token/requests',
-    { schema: { params: TokenParams, body: DoorRequest, response: { 204: Nothing } } },
-    async (request, reply) => {
+    'POST /api/open/:token/requests': async (request) => {
       const person = signedIn(request);
       const found = await doorOf(db, request.params.token);
       if (found?.door.schoolId !== person.schoolId) throw new AppError('not-found');
       await askToSee(db, person, targetOf(found.door), request.body.message, now());
-      return reply.code(204).send(null);
     },
-  );
-  app.get(
-    '/api/at/:typed',
-    { schema: { params: ShortParams, response: { 200: ShortTo } } },
-    async (request) => {
+    'GET /api/at/:typed': async (request) => {
       const giveBack = await countShortAddress(rateLimits, request.ip);
       const meant = readSayable(request.params.typed, SHORT_DIGITS);
       const token = meant && (await tokenOfShort(db, meant));
@@ -126,5 +73,5 @@ export async function doorRoutes(app: App) {
       await giveBack();
       return { path: `/open/${token}` };
     },
-  );
+  });
 }

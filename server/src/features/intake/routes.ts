@@ -1,26 +1,16 @@
-import {
-  FolderParams,
-  Instead,
-  InsteadParams,
-  IntakeLimits,
-  Known,
-  LookedUp,
-  LookUp,
-  PlacedUpload,
-  PlaceUpload,
-} from '@sammlung/contract';
+import { INTAKE_ROUTES } from '@sammlung/contract';
 import { Metadata } from '@tus/utils';
 import type { FastifyReply, FastifyRequest } from 'fastify';
 import { z } from 'zod';
 import type { App } from '../../app-type.ts';
 import { AppError } from '../../platform/errors.ts';
+import { registerRoutes } from '../../platform/register-routes.ts';
 import { giveUpRoom } from '../../domain/quota.ts';
 import { signedIn } from '../../platform/sessions.ts';
 import { admit, endUploads, noteArrived, uploadOf } from './open-uploads.ts';
 import { decideInstead, knownSizes, limitsOf, placeKnown, placeUpload } from './service.ts';
 import { uploadServer } from './uploads.ts';
 
-const UploadParams = z.object({ upload: z.string() });
 const HOUR_MS = 60 * 60 * 1000;
 
 export async function intakeRoutes(app: App) {
@@ -36,52 +26,49 @@ export async function intakeRoutes(app: App) {
   }, HOUR_MS);
   app.addHook('onClose', () => clearInterval(cleaning));
 
-  app.get('/api/intake', { schema: { response: { 200: IntakeLimits } } }, (request) =>
-    limitsOf(services, signedIn(request)),
-  );
-  app.post(
-    '/api/intake/look',
-    { schema: { body: LookUp, response: { 200: LookedUp } } },
-    (request) => knownSizes(services, signedIn(request), request.body.sizes),
-  );
-
-  app.post('/api/uploads', async (request, reply) => {
-    const person = signedIn(request);
-    const { folderId, name, size } = announced(request);
-    const newId = await admit(services, tus, person, { folderId, name, size });
-    await pass(request, reply, { personId: person.id, folderId, newId });
-    if (reply.raw.statusCode >= 400) await giveUpRoom(services.db, newId);
-    return reply;
-  });
-  app.route({
-    method: ['HEAD', 'PATCH', 'DELETE'],
-    url: '/api/uploads/:upload',
-    schema: { params: UploadParams },
-    handler: async (request, reply) => {
-      const { upload } = request.params;
-      await uploadOf(tus, signedIn(request), upload);
-      if (request.method === 'DELETE') await giveUpRoom(services.db, upload);
-      await pass(request, reply, { uploadId: upload });
-      if (request.method === 'PATCH') await noteArrived(services, tus, upload);
+  registerRoutes(app, INTAKE_ROUTES, {
+    'GET /api/intake': (request) => limitsOf(services, signedIn(request)),
+    'POST /api/intake/look': (request) =>
+      knownSizes(services, signedIn(request), request.body.sizes),
+    'POST /api/uploads': async (request, reply) => {
+      const person = signedIn(request);
+      const { folderId, name, size } = announced(request);
+      const newId = await admit(services, tus, person, { folderId, name, size });
+      await pass(request, reply, { personId: person.id, folderId, newId });
+      if (reply.raw.statusCode >= 400) await giveUpRoom(services.db, newId);
       return reply;
     },
-  });
-  app.post(
-    '/api/folders/:folder/files',
-    { schema: { params: FolderParams, body: PlaceUpload, response: { 200: PlacedUpload } } },
-    (request) => placeUpload(services, tus, signedIn(request), request.params.folder, request.body),
-  );
-  app.post(
-    '/api/folders/:folder/known',
-    { schema: { params: FolderParams, body: Known, response: { 200: PlacedUpload } } },
-    (request) => placeKnown(services, signedIn(request), request.params.folder, request.body),
-  );
-  app.post(
-    '/api/placed/:upload',
-    { schema: { params: InsteadParams, body: Instead, response: { 200: PlacedUpload } } },
-    (request) =>
+    'HEAD /api/uploads/:upload': passOwn,
+    'PATCH /api/uploads/:upload': async (request, reply) => {
+      await passOwn(request, reply);
+      await noteArrived(services, tus, request.params.upload);
+      return reply;
+    },
+    'DELETE /api/uploads/:upload': async (request, reply) => {
+      const { upload } = request.params;
+      await uploadOf(tus, signedIn(request), upload);
+      await giveUpRoom(services.db, upload);
+      await pass(request, reply, { uploadId: upload });
+      return reply;
+    },
+    'POST /api/folders/:folder/files': (request) =>
+      placeUpload(services, tus, signedIn(request), request.params.folder, request.body),
+    'POST /api/folders/:folder/known': (request) =>
+      placeKnown(services, signedIn(request), request.params.folder, request.body),
+    'POST /api/placed/:upload': (request) =>
       decideInstead(services, signedIn(request), request.params.upload, request.body.choice),
-  );
+  });
+
+  /** Lets the protocol answer about an upload of one's own. */
+  async function passOwn(
+    request: FastifyRequest & { params: { upload: string } },
+    reply: FastifyReply,
+  ) {
+    const { upload } = request.params;
+    await uploadOf(tus, signedIn(request), upload);
+    await pass(request, reply, { uploadId: upload });
+    return reply;
+  }
 
   async function pass(
     request: FastifyRequest,

@@ -1,10 +1,11 @@
+import type { ErrorCode } from '@sammlung/contract';
 import { createWriteStream } from 'node:fs';
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { pipeline } from 'node:stream/promises';
 import { FileStore } from '@tus/file-store';
 import { Server, type ServerOptions } from '@tus/server';
 import type { Readable } from 'node:stream';
-import { problem, type ErrorCode } from '../../platform/errors.ts';
+import { problem } from '../../platform/errors.ts';
 import { isCode } from '../../platform/storage.ts';
 import type { Settings } from '../../settings.ts';
 

@@ -1,10 +1,10 @@
-import { Id } from '@sammlung/contract';
+import { PREVIEW_SCOPED } from '@sammlung/contract';
 import send from '@fastify/send';
 import type { FastifyReply, FastifyRequest } from 'fastify';
 import type { Viewer } from '../../domain/access/access-sql.ts';
 import type { App } from '../../app-type.ts';
 import { AppError } from '../../platform/errors.ts';
-import { SCOPES } from '../../domain/access/scopes.ts';
+import { registerScoped, SCOPES } from '../../domain/access/scopes.ts';
 import type { Form } from '../../platform/storage.ts';
 import { madeFor } from './queries.ts';
 import { startPreparing } from './service.ts';
@@ -40,14 +40,10 @@ export async function previewRoutes(app: App) {
       .send(result.stream);
   }
 
-  for (const form of ['small', 'shown'] as const)
-    for (const { prefix, params, viewerIn } of SCOPES)
-      app.get(
-        `${prefix}/placements/:placement/${form}`,
-        { schema: { params: params.extend({ placement: Id }) } },
-        async (request, reply) => {
-          const { viewer } = await viewerIn(services, request);
-          return sendMade(request, reply, viewer, request.params.placement, form);
-        },
-      );
+  registerScoped(app, SCOPES, PREVIEW_SCOPED, {
+    'GET /placements/:placement/small': (request, { viewer }, reply) =>
+      sendMade(request, reply, viewer, request.params.placement, 'small'),
+    'GET /placements/:placement/shown': (request, { viewer }, reply) =>
+      sendMade(request, reply, viewer, request.params.placement, 'shown'),
+  });
 }

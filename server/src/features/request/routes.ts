@@ -1,14 +1,6 @@
-import {
-  Answer,
-  Answered,
-  FolderParams,
-  NewRequest,
-  Nothing,
-  PlacementParams,
-  RequestParams,
-  Wall,
-} from '@sammlung/contract';
+import { REQUEST_ROUTES } from '@sammlung/contract';
 import type { App } from '../../app-type.ts';
+import { registerRoutes } from '../../platform/register-routes.ts';
 import { signedIn } from '../../platform/sessions.ts';
 import { answer, reopen, request as askFor, wallAt } from './service.ts';
 
@@ -16,37 +8,18 @@ import { answer, reopen, request as askFor, wallAt } from './service.ts';
 export async function requestRoutes(app: App) {
   const { services } = app;
 
-  app.get(
-    '/api/folders/:folder/wall',
-    { schema: { params: FolderParams, response: { 200: Wall } } },
-    (request) => wallAt(services, signedIn(request), { kind: 'folder', id: request.params.folder }),
-  );
-  app.get(
-    '/api/placements/:placement/wall',
-    { schema: { params: PlacementParams, response: { 200: Wall } } },
-    (request) =>
+  registerRoutes(app, REQUEST_ROUTES, {
+    'GET /api/folders/:folder/wall': (request) =>
+      wallAt(services, signedIn(request), { kind: 'folder', id: request.params.folder }),
+    'GET /api/placements/:placement/wall': (request) =>
       wallAt(services, signedIn(request), { kind: 'placement', id: request.params.placement }),
-  );
-  app.post(
-    '/api/requests',
-    { schema: { body: NewRequest, response: { 204: Nothing } } },
-    async (request, reply) => {
+    'POST /api/requests': async (request) => {
       const { thing, message } = request.body;
       await askFor(services, signedIn(request), thing, message);
-      return reply.code(204).send(null);
     },
-  );
-  app.post(
-    '/api/requests/:request/answer',
-    { schema: { params: RequestParams, body: Answer, response: { 200: Answered } } },
-    (request) => answer(services, signedIn(request), request.params.request, request.body),
-  );
-  app.post(
-    '/api/requests/:request/reopen',
-    { schema: { params: RequestParams, response: { 204: Nothing } } },
-    async (request, reply) => {
-      await reopen(services, signedIn(request), request.params.request);
-      return reply.code(204).send(null);
-    },
-  );
+    'POST /api/requests/:request/answer': (request) =>
+      answer(services, signedIn(request), request.params.request, request.body),
+    'POST /api/requests/:request/reopen': (request) =>
+      reopen(services, signedIn(request), request.params.request),
+  });
 }

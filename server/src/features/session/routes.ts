@@ -1,19 +1,11 @@
-import {
-  FirstSignIn,
-  Forgotten,
-  LanguageChoice,
-  NewPassword,
-  Nothing,
-  SampleSignIns,
-  Session,
-  SignIn,
-} from '@sammlung/contract';
+import { SESSION_ROUTES, SignIn } from '@sammlung/contract';
 import { PASSWORD_LENGTH } from '@sammlung/core';
 import { APIError } from 'better-auth/api';
 import type { FastifyRequest } from 'fastify';
 import type { z } from 'zod';
 import { changePerson } from '../../domain/people.ts';
 import type { App } from '../../app-type.ts';
+import { registerRoutes } from '../../platform/register-routes.ts';
 import { AppError } from '../../platform/errors.ts';
 import { signedIn, type SignedIn } from '../../platform/sessions.ts';
 import { sampleSignIns, signInKeys } from './queries.ts';
@@ -24,20 +16,38 @@ import { countAttempt } from '../../platform/rate-limits.ts';
 export async function sessionRoutes(app: App) {
   const { accounts, db, now, rateLimits, hashing } = app.services;
 
-  app.get('/api/session', { schema: { response: { 200: Session } } }, (request) => ({
-    person: request.person && shown(request.person),
-  }));
-
-  app.post(
-    '/api/session',
-    { schema: { body: SignIn, response: { 200: FirstSignIn, 204: Nothing } } },
-    async (request, reply) => {
+  registerRoutes(app, SESSION_ROUTES, {
+    'GET /api/session': (request) => ({
+      person: request.person && shown(request.person),
+    }),
+    'POST /api/session': async (request, reply) => {
       const { headers, token } = await hashing(() => enter(request, request.body));
-      if (token) return reply.code(200).send({ token });
+      if (token) return { token };
       reply.header('set-cookie', headers!.getSetCookie());
-      return reply.code(204).send(null);
+      return null;
     },
-  );
+    'PUT /api/session/language': (request) =>
+      changePerson(db, signedIn(request).id, { language: request.body.language }),
+    'POST /api/session/forgotten': (request) =>
+      mailPassword(app.services, request.body.email, request.ip),
+    'POST /api/session/password': async (request) => {
+      const { token, password } = request.body;
+      if (password.length < PASSWORD_LENGTH) throw new AppError('password-short');
+      await hashing(() => setPasswordBy(app.services, token, password));
+    },
+    'DELETE /api/session': async (request, reply) => {
+      const { headers } = await accounts.api.signOut({
+        headers: headersOf(request),
+        returnHeaders: true,
+      });
+      reply.header('set-cookie', headers.getSetCookie());
+      // Whoever comes to this browser next finds nothing of what was read here.
+      reply.header('clear-site-data', '"cache", "storage"');
+    },
+    'GET /api/sample': async () => ({
+      signIns: await sampleSignIns(app.services),
+    }),
+  });
 
   /** The headers of a new session, or the token that the word of a slip is good for. Throws `wrong-sign-in`. */
   async function enter(
@@ -72,48 +82,6 @@ export async function sessionRoutes(app: App) {
       return null;
     }
   }
-
-  app.put(
-    '/api/session/language',
-    { schema: { body: LanguageChoice, response: { 204: Nothing } } },
-    async (request, reply) => {
-      await changePerson(db, signedIn(request).id, { language: request.body.language });
-      return reply.code(204).send(null);
-    },
-  );
-  app.post(
-    '/api/session/forgotten',
-    { schema: { body: Forgotten, response: { 204: Nothing } } },
-    async (request, reply) => {
-      await mailPassword(app.services, request.body.email, request.ip);
-      return reply.code(204).send(null);
-    },
-  );
-  app.post(
-    '/api/session/password',
-    { schema: { body: NewPassword, response: { 204: Nothing } } },
-    async (request, reply) => {
-      const { token, password } = request.body;
-      if (password.length < PASSWORD_LENGTH) throw new AppError('password-short');
-      await hashing(() => setPasswordBy(app.services, token, password));
-      return reply.code(204).send(null);
-    },
-  );
-
-  app.delete('/api/session', { schema: { response: { 204: Nothing } } }, async (request, reply) => {
-    const { headers } = await accounts.api.signOut({
-      headers: headersOf(request),
-      returnHeaders: true,
-    });
-    reply.header('set-cookie', headers.getSetCookie());
-    // Whoever comes to this browser next finds nothing of what was read here.
-    reply.header('clear-site-data', '"cache", "storage"');
-    return reply.code(204).send(null);
-  });
-
-  app.get('/api/sample', { schema: { response: { 200: SampleSignIns } } }, async () => ({
-    signIns: await sampleSignIns(app.services),
-  }));
 }
 
 function headersOf(request: FastifyRequest): Headers {

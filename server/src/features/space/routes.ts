@@ -1,10 +1,11 @@
-import { Space } from '@sammlung/contract';
+import { SPACE_ROUTES } from '@sammlung/contract';
 import type { App } from '../../app-type.ts';
+import { registerRoutes } from '../../platform/register-routes.ts';
 import { signedIn } from '../../platform/sessions.ts';
 import { space } from './service.ts';
 
 export async function spaceRoutes(app: App) {
-  app.get('/api/space', { schema: { response: { 200: Space } } }, (request) =>
-    space(app.services, signedIn(request)),
-  );
+  registerRoutes(app, SPACE_ROUTES, {
+    'GET /api/space': (request) => space(app.services, signedIn(request)),
+  });
 }

@@ -6,10 +6,11 @@ import type {
   PlacementView,
   Session,
 } from '@sammlung/contract';
-import { readAddress, smallAddress } from '../addresses.ts';
+import { address, addressAt, baseOf, readAddress, smallAddress } from '../addresses.ts';
 import { CONTENT, howShown } from '../howShown.ts';
 import { AS_OF, keyOf } from './keys.ts';
 
+const SESSION = address('GET /api/session');
 /** Requests under way at once. */
 const AT_ONCE = 4;
 /** Under which address it stands what the device holds. */
@@ -118,7 +119,7 @@ export async function bring(
   }
 
   async function bringThing({ id, token, folderId, placementId }: KeptThing) {
-    const base = token ? `/api/open/${encodeURIComponent(token)}` : '/api';
+    const base = token ? baseOf('/api/open/:token', { token }) : '/api';
     let one: OnDevice = { asOf: before[id]?.asOf ?? null, files: 0, here: 0, full: false };
     const say = (more: Partial<OnDevice>) => {
       one = { ...one, ...more };
@@ -140,7 +141,7 @@ export async function bring(
 
     /** `unchanged` as its row in the folder tells. */
     async function item(placement: string, unchanged: boolean) {
-      const address = `${base}/placements/${placement}`;
+      const address = addressAt(base, 'GET /placements/:placement', { params: { placement } });
       const view =
         (unchanged && (await held<PlacementView>(cache, keyOf(address)))) ||
         (await news<PlacementView>(address));
@@ -153,11 +154,15 @@ export async function bring(
     }
 
     async function folder(at: string) {
-      if (!(await news(`${base}/folders/${at}`))) return;
+      const params = { folder: at };
+      if (!(await news(addressAt(base, 'GET /folders/:folder', { params })))) return;
       const below: string[] = [];
       let after: string | null = '';
       while (after !== null) {
-        const address: string = `${base}/folders/${at}/contents?${after && new URLSearchParams({ after })}`;
+        const address: string = addressAt(base, 'GET /folders/:folder/contents', {
+          params,
+          query: { after: after || undefined },
+        });
         const rows = new Map(
           (await held<Contents>(cache, keyOf(address)))?.items.map((row) => [row.placementId, row]),
         );
@@ -183,15 +188,18 @@ export async function bring(
 
   // Whose it is stands there before anything else does.
   await put(STATE, Response.json({ person, things: before }));
-  const reply = await fetched('/api/session');
+  const reply = await fetched(SESSION);
   const session = reply && ((await orNotNow(reply.clone().json())) as Session);
   // Somebody else has signed in meanwhile, in another window: nothing of theirs comes among these.
   if (!reply || session?.person?.id !== person) throw new NotNow();
-  await put('/api/session', reply);
+  await put(SESSION, reply);
   for (const placementId of (await held<string[]>(cache, keyOf(OPENED))) ?? [])
-    await fetched(`/api/placements/${placementId}/opened`, 'PUT');
+    await fetched(
+      address('PUT /api/placements/:placement/opened', { params: { placement: placementId } }),
+      'PUT',
+    );
   await cache.delete(keyOf(OPENED));
-  const kept = await news<Kept>('/api/kept');
+  const kept = await news<Kept>(address('GET /api/kept'));
   for (const thing of kept?.things ?? [])
     if (thing.url === null && (thing.folderId ?? thing.placementId)) await bringThing(thing);
   for (const { url } of await cache.keys()) if (!wanted.has(url)) await cache.delete(url);

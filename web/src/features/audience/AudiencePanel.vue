@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { AudienceRow, Change, CoverNote, Door, FolderView, Noted } from '@sammlung/contract';
+import type { AudienceRow, Change, CoverNote, Door, FolderView } from '@sammlung/contract';
 import { SwitchDescription, SwitchGroup } from '@headlessui/vue';
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
@@ -171,7 +171,10 @@ watch(editing, () => (note.value = null));
 const sendNote = ({ here }: AudienceRow) =>
   attempt(async () => {
     if (!here || !note.value) return false;
-    const { people: count } = await api<Noted>('POST', `/api/grants/${here.id}/notes`, note.value);
+    const { people: count } = await api('POST /api/grants/:grant/notes', {
+      params: { grant: here.id },
+      body: note.value,
+    });
     say({ text: t('note.on-its-way', count) });
     editing.value = null;
     return true;

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Bin, BinnedThing, Restored } from '@sammlung/contract';
+import type { BinnedThing } from '@sammlung/contract';
 import { useQuery, useQueryCache } from '@pinia/colada';
 import { ref } from 'vue';
 import { useI18n } from 'vue-i18n';
@@ -20,7 +20,7 @@ import PageState from '../../ui/PageState.vue';
 const { t } = useI18n();
 const { size, day } = useFormat();
 const cache = useQueryCache();
-const bin = useQuery({ key: ['bin'], query: () => api<Bin>('GET', '/api/bin') });
+const bin = useQuery({ key: ['bin'], query: () => api('GET /api/bin') });
 /** A thing whose place is gone, while it is asked where it shall lie. */
 const homeless = ref<BinnedThing | null>(null);
 const chosen = ref<Choosable[]>([]);
@@ -35,9 +35,11 @@ const daysLeft = ({ leavesAt }: BinnedThing) =>
 
 async function restore(thing: BinnedThing, to?: string | null) {
   try {
-    const { renamed } = await api<Restored>('POST', '/api/bin/restore', {
-      things: [bare(thing)],
-      ...(to !== undefined && { to }),
+    const { renamed } = await api('POST /api/bin/restore', {
+      body: {
+        things: [bare(thing)],
+        ...(to !== undefined && { to }),
+      },
     });
     homeless.value = null;
     say({
@@ -45,7 +47,7 @@ async function restore(thing: BinnedThing, to?: string | null) {
         ? t('bin.restored-as', { title: thing.title, name: renamed[0] })
         : t('bin.restored', { title: thing.title }),
       undo: async () => {
-        await api<unknown>('POST', '/api/bin', { things: [bare(thing)] });
+        await api('POST /api/bin', { body: { things: [bare(thing)] } });
         refresh();
       },
     });
@@ -68,7 +70,7 @@ async function letGo(things: readonly BinnedThing[] | null) {
   });
   if (!yes) return;
   try {
-    await api<null>('POST', '/api/bin/empty', things ? { things: things.map(bare) } : {});
+    await api('POST /api/bin/empty', { body: things ? { things: things.map(bare) } : {} });
     say({ text: things ? t('bin.deleted', { title }) : t('bin.emptied') });
   } catch (error) {
     say({ text: explain(t, error), tone: 'bad' });

@@ -5,7 +5,7 @@ import { api } from '../../app/api.ts';
 export function useBoard(at: () => string | null) {
   return useQuery({
     key: () => ['board', at() ?? 'now'],
-    query: () => api<Board>('GET', `/api/board${at() ? `?at=${encodeURIComponent(at()!)}` : ''}`),
+    query: () => api('GET /api/board', { query: { at: at() ?? undefined } }),
     // Another day is looked at in the place of the one before: nothing jumps meanwhile.
     placeholderData: (before: Board | undefined) => before,
     staleTime: 0,

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Desk, FolderRow, ItemRow, Origin, Origins } from '@sammlung/contract';
+import type { FolderRow, ItemRow, Origin } from '@sammlung/contract';
 import { useQuery, useQueryCache } from '@pinia/colada';
 import { useDropZone } from '@vueuse/core';
 import { FolderPlus, Upload } from 'lucide-vue-next';
@@ -26,6 +26,7 @@ import SmallPicture from '../../ui/SmallPicture.vue';
 import { walkRows } from '../../ui/listKeys.ts';
 import MoveSheet from './MoveSheet.vue';
 import VersionsSheet from './VersionsSheet.vue';
+import { changeThing } from '../../app/things.ts';
 
 /** A student's own copies and files. */
 const { t } = useI18n();
@@ -36,14 +37,14 @@ const uploads = useUploads();
 const meta = useMeta();
 const { size } = useFormat();
 
-const desk = useQuery({ key: ['desk'], query: () => api<Desk>('POST', '/api/desk'), staleTime: 0 });
+const desk = useQuery({ key: ['desk'], query: () => api('POST /api/desk'), staleTime: 0 });
 const top = computed(() => desk.data.value?.folderId ?? '');
 const id = computed(() => String(route.params.folder ?? top.value));
 const folder = useFolder(place, () => id.value);
 const contents = useContents(place, () => id.value);
 const origins = useQuery({
   key: () => ['folder', place.base, id.value, 'origins'],
-  query: () => api<Origins>('GET', `/api/folders/${id.value}/origins`),
+  query: () => api('GET /api/folders/:folder/origins', { params: { folder: id.value } }),
   enabled: () => id.value !== '',
 });
 const title = computed(() =>
@@ -72,26 +73,25 @@ const idOf = (one: Row) => (one.kind === 'folder' ? one.row.id : one.row.placeme
 const thingOf = (one: Row) => ({ kind: one.kind, id: idOf(one) });
 
 const makeFolder = async (name: string) => {
-  await api('POST', '/api/folders', { parentId: id.value, title: name });
+  await api('POST /api/folders', { body: { parentId: id.value, title: name } });
   await refresh();
 };
 const rename = (one: Row) => async (name: string) => {
-  const path = one.kind === 'folder' ? 'folders' : 'placements';
-  await api<null>('PATCH', `/api/${path}/${idOf(one)}`, { title: name });
+  await changeThing(thingOf(one), { title: name });
   await refresh();
 };
 const remove = (one: Row) =>
   attempt(async () => {
     const things = [thingOf(one)];
-    await api('POST', '/api/bin', { things });
+    await api('POST /api/bin', { body: { things } });
     say({
       text: t('desk.removed', { title: one.row.title }),
-      undo: () => api('POST', '/api/bin/restore', { things }).then(refresh),
+      undo: () => api('POST /api/bin/restore', { body: { things } }).then(refresh),
     });
   });
 const renew = (row: ItemRow) =>
   attempt(async () => {
-    await api<null>('POST', `/api/placements/${row.placementId}/renew`);
+    await api('POST /api/placements/:placement/renew', { params: { placement: row.placementId } });
     say({ text: t('desk.renewed', { title: row.title }) });
   });
 

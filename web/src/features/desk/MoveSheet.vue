@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Moved, Thing } from '@sammlung/contract';
+import type { Thing } from '@sammlung/contract';
 import { ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { api } from '../../app/api.ts';
@@ -20,16 +20,18 @@ async function move() {
   const [to] = chosen.value;
   if (!to) return;
   const moved = await tried(async () => {
-    const { from } = await api<Moved>('POST', '/api/moves', {
-      things: [thing],
-      to: to.id,
-      before: null,
+    const { from } = await api('POST /api/moves', {
+      body: {
+        things: [thing],
+        to: to.id,
+        before: null,
+      },
     });
     emit('moved');
     say({
       text: t('desk.moved', { title, folder: to.title }),
       undo: async () => {
-        await api<null>('POST', '/api/moves/back', { from });
+        await api('POST /api/moves/back', { body: { from } });
         emit('moved');
       },
     });

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ItemRow, Versions } from '@sammlung/contract';
+import type { ItemRow } from '@sammlung/contract';
 import { useQuery, useQueryCache } from '@pinia/colada';
 import { useI18n } from 'vue-i18n';
 import { api } from '../../app/api.ts';
@@ -8,6 +8,7 @@ import { useSubmit } from '../../app/submit.ts';
 import AppButton from '../../ui/AppButton.vue';
 import ModalSheet from '../../ui/ModalSheet.vue';
 import PageState from '../../ui/PageState.vue';
+import { versionAddress } from '../../app/addresses.ts';
 
 /** The states of one's own file, newest first; an earlier one can be looked at and brought back. */
 const { row } = defineProps<{ row: ItemRow }>();
@@ -18,12 +19,16 @@ const cache = useQueryCache();
 const { fault, busy, tried } = useSubmit();
 const versions = useQuery({
   key: () => ['versions', row.placementId],
-  query: () => api<Versions>('GET', `/api/placements/${row.placementId}/versions`),
+  query: () =>
+    api('GET /api/placements/:placement/versions', { params: { placement: row.placementId } }),
   staleTime: 0,
 });
 const bringBack = (versionId: string) =>
   tried(async () => {
-    await api<null>('POST', `/api/placements/${row.placementId}/versions`, { versionId });
+    await api('POST /api/placements/:placement/versions', {
+      params: { placement: row.placementId },
+      body: { versionId },
+    });
     await Promise.all([versions.refetch(), cache.invalidateQueries({ key: ['folder'] })]);
   });
 </script>
@@ -50,7 +55,7 @@ const bringBack = (versionId: string) =>
         <a
           class="min-h-9 px-2 py-1.5 font-semibold text-petrol underline pointer-coarse:min-h-11"
           download
-          :href="`/api/placements/${row.placementId}/content?as=attachment&version=${version.id}`"
+          :href="versionAddress(row.placementId, version.id, 'attachment')"
           >{{ t('desk.download') }}</a
         >
         <AppButton v-if="n > 0" :disabled="busy" @click="bringBack(version.id)">{{

@@ -25,7 +25,9 @@ const coverText = ref(given.coverText);
 
 const change = (facts: DoorChange, said: string) =>
   attempt(async () => {
-    door.value = await withRefresh(api<Door>('PATCH', `/api/doors/${door.value.id}`, facts));
+    door.value = await withRefresh(
+      api('PATCH /api/doors/:door', { params: { door: door.value.id }, body: facts }),
+    );
     say({ text: t(said, { title }) });
     return true;
   });

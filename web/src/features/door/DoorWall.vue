@@ -18,18 +18,17 @@ const facts = computed(() => ({
   school: wall.schoolName ?? '',
   when: wall.from ? moment(wall.from) : '',
 }));
-const path = computed(() => `/api/open/${encodeURIComponent(token)}`);
 
 const word = ref('');
 const { fault, tried } = useSubmit();
 async function say() {
   await tried(async () => {
-    await api<null>('POST', `${path.value}/word`, { word: word.value });
+    await api('POST /api/open/:token/word', { params: { token }, body: { word: word.value } });
     emit('opened');
   });
 }
 const ask = async (message: string) => {
-  await api<null>('POST', `${path.value}/requests`, { message });
+  await api('POST /api/open/:token/requests', { params: { token }, body: { message } });
 };
 const { moment } = useFormat();
 const route = useRoute();

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { DoorBehind, Doors } from '@sammlung/contract';
+import type { DoorBehind } from '@sammlung/contract';
 import { useQuery } from '@pinia/colada';
 import { computed, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
@@ -16,7 +16,7 @@ const { t } = useI18n();
 const { moment } = useFormat();
 const doors = useQuery({
   key: ['doors'],
-  query: () => api<Doors>('GET', '/api/doors'),
+  query: () => api('GET /api/doors'),
   staleTime: 0,
 });
 const list = computed(() => doors.data.value?.doors ?? []);

@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import type { Behind } from '@sammlung/contract';
 import { useQuery, useQueryCache } from '@pinia/colada';
 import { computed, defineAsyncComponent, provide, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterView, useRoute, useRouter } from 'vue-router';
+import { address, baseOf } from '../../app/addresses.ts';
 import { api } from '../../app/api.ts';
 import { drawAtOnce } from '../../app/initial-state.ts';
 import { loadTexts } from '../../app/i18n.ts';
@@ -20,11 +20,11 @@ const { t } = useI18n();
 const route = useRoute();
 const router = useRouter();
 const token = computed(() => String(route.params.token));
-const base = computed(() => `/api/open/${encodeURIComponent(token.value)}`);
+const base = computed(() => baseOf('/api/open/:token', { token: token.value }));
 drawAtOnce(useQueryCache(), ['door', token.value], base.value);
 const behind = useQuery({
   key: () => ['door', token.value],
-  query: () => api<Behind>('GET', base.value),
+  query: () => api('GET /api/open/:token', { params: { token: token.value } }),
 });
 const opened = computed(() => (behind.data.value?.state === 'open' ? behind.data.value : null));
 
@@ -48,7 +48,9 @@ provide(READING_PLACE, {
     () =>
       opened.value && {
         text: opened.value.coverText,
-        feed: opened.value.feed ? `${base.value}/atom.xml` : null,
+        feed: opened.value.feed
+          ? address('GET /api/open/:token/atom.xml', { params: { token: token.value } })
+          : null,
       },
   ),
 });

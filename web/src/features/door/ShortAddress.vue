@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import type { ShortTo } from '@sammlung/contract';
 import { onMounted, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { useRoute, useRouter } from 'vue-router';
@@ -17,7 +16,7 @@ const { fault, tried } = useSubmit();
 async function go() {
   if (typed.value.trim() === '') return;
   await tried(async () => {
-    const { path } = await api<ShortTo>('GET', `/api/at/${encodeURIComponent(typed.value)}`);
+    const { path } = await api('GET /api/at/:typed', { params: { typed: typed.value } });
     await router.replace(path);
   });
 }

@@ -1,4 +1,5 @@
 import type { Door } from '@sammlung/contract';
+import { address } from '../../app/addresses.ts';
 
 /** The address of a door as it is said or printed: the short one where there is one, without the protocol. */
 export const spoken = ({ shortAddress, address }: Pick<Door, 'shortAddress' | 'address'>) =>
@@ -9,4 +10,7 @@ export const tokenOf = ({ address }: Pick<Door, 'address'>) => address.split('/'
 
 /** Where the code of a door is fetched as a picture; another address has another picture. */
 export const codeAddress = (door: Door, form: 'svg' | 'png') =>
-  `/api/doors/${door.id}/code.${form}?of=${door.shortAddress ?? tokenOf(door)}`;
+  address('GET /api/doors/:door/code.:form', {
+    params: { door: door.id, form },
+    query: { of: door.shortAddress ?? tokenOf(door) },
+  });

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { FindFilters, Found, Hit } from '@sammlung/contract';
+import type { FindQuery, Found, Hit } from '@sammlung/contract';
 import {
   Combobox,
   ComboboxInput,
@@ -32,20 +32,50 @@ const words = refDebounced(
   computed(() => typed.value.trim()),
   120,
 );
-const KINDS = ['folder', 'pdf', 'picture', 'office', 'sound', 'video', 'text', 'link', 'page'];
-const narrow = reactive({ kind: '', class: '', year: '', from: '', until: '' });
+type Kind = NonNullable<FindQuery['kind']>;
+const KINDS: readonly Kind[] = [
+  'folder',
+  'pdf',
+  'picture',
+  'office',
+  'sound',
+  'video',
+  'text',
+  'link',
+  'page',
+];
+const narrow = reactive<{
+  kind: Kind | '';
+  class: string;
+  year: string;
+  from: string;
+  until: string;
+}>({
+  kind: '',
+  class: '',
+  year: '',
+  from: '',
+  until: '',
+});
 
 const filters = useQuery({
   key: ['find', 'filters'],
-  query: () => api<FindFilters>('GET', '/api/find/filters'),
+  query: () => api('GET /api/find/filters'),
 });
 const query = computed(() => {
-  const set = Object.entries(narrow).filter(([, value]) => value !== '');
-  return new URLSearchParams([['words', words.value], ...set]).toString();
+  const { kind, class: classId, year, from, until } = narrow;
+  return {
+    words: words.value,
+    kind: kind || undefined,
+    class: classId || undefined,
+    year: year || undefined,
+    from: from || undefined,
+    until: until || undefined,
+  };
 });
 const found = useQuery({
-  key: () => ['find', query.value],
-  query: () => api<Found>('GET', `/api/find?${query.value}`),
+  key: () => ['find', { ...query.value }],
+  query: () => api('GET /api/find', { query: query.value }),
   enabled: () => words.value !== '',
   placeholderData: (before: Found | undefined) => before,
 });

@@ -17,6 +17,7 @@ import OnOffSwitch from '../../ui/OnOffSwitch.vue';
 import PageState from '../../ui/PageState.vue';
 import RowMenu from '../../ui/RowMenu.vue';
 import { walkRows } from '../../ui/listKeys.ts';
+import { address } from '../../app/addresses.ts';
 
 /** What a student keeps at hand, in an order of their own. */
 const { t } = useI18n();
@@ -29,7 +30,7 @@ const { letGo, arrange } = useKeeping();
 const things = computed(() => kept.data.value?.things ?? []);
 const list = useTemplateRef('list');
 const look = () => Promise.all([kept.refetch(), device.update()]);
-useLive(() => '/api/new/live', { changed: look, counts: look });
+useLive(() => address('GET /api/new/live'), { changed: look, counts: look });
 
 const there = (thing: KeptThing) => thing.folderId !== null || thing.placementId !== null;
 /** The door it was kept at has another password since: that is asked for there. */

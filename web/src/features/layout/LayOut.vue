@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { LayoutStart, MadeLayout } from '@sammlung/contract';
+import type { MadeLayout } from '@sammlung/contract';
 import {
   checkPattern,
   faultsIn,
@@ -24,7 +24,7 @@ import LaidTree from './LaidTree.vue';
 /** The same named structure for several classes at once, seen before it is made. */
 const { t } = useI18n();
 const cache = useQueryCache();
-const start = useQuery({ key: ['layout'], query: () => api<LayoutStart>('GET', '/api/layout') });
+const start = useQuery({ key: ['layout'], query: () => api('GET /api/layout') });
 const tree = useTree();
 const pattern = ref('');
 const purpose = ref('');
@@ -133,13 +133,15 @@ async function make() {
   busy.value = true;
   refused.value = '';
   try {
-    const result = await api<MadeLayout>('POST', '/api/layout', {
-      pattern: pattern.value,
-      purpose: purpose.value,
-      outline: outline.value,
-      parentId: null,
-      classIds: laid.value.map((l) => l.id),
-      handOut: handOut.value,
+    const result = await api('POST /api/layout', {
+      body: {
+        pattern: pattern.value,
+        purpose: purpose.value,
+        outline: outline.value,
+        parentId: null,
+        classIds: laid.value.map((l) => l.id),
+        handOut: handOut.value,
+      },
     });
     made.value = result;
     say({
@@ -155,10 +157,13 @@ async function make() {
 }
 
 async function undo(result: MadeLayout) {
-  for (const grant of result.grants) await api<null>('DELETE', `/api/grants/${grant}`);
+  const { grants } = result;
+  if (grants.length > 0) await api('POST /api/grants/take-back', { body: { grants } });
   if (result.made.length > 0)
-    await api<unknown>('POST', '/api/bin', {
-      things: result.made.map((id) => ({ kind: 'folder', id })),
+    await api('POST /api/bin', {
+      body: {
+        things: result.made.map((id) => ({ kind: 'folder', id })),
+      },
     });
   made.value = null;
   refresh();

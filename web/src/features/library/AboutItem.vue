@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { PlacementView, Versions } from '@sammlung/contract';
+import type { PlacementView } from '@sammlung/contract';
 import { checkName, FORBIDDEN_CHARACTERS } from '@sammlung/core';
 import { useQuery } from '@pinia/colada';
 import { computed, ref, watch } from 'vue';
@@ -7,7 +7,7 @@ import { useI18n } from 'vue-i18n';
 import { RouterLink } from 'vue-router';
 import { api } from '../../app/api.ts';
 import { useFormat } from '../../app/format.ts';
-import { contentAddress } from '../../app/addresses.ts';
+import { versionAddress } from '../../app/addresses.ts';
 import { usePlacement, useReadingPlace } from '../../app/place.ts';
 import { explain } from '../../app/problems.ts';
 import { say } from '../../app/toast.ts';
@@ -28,7 +28,7 @@ const view = usePlacement(place, () => placement);
 const item = computed(() => view.data.value);
 const versions = useQuery({
   key: () => ['placement', 'versions', placement],
-  query: () => api<Versions>('GET', `/api/placements/${placement}/versions`),
+  query: () => api('GET /api/placements/:placement/versions', { params: { placement } }),
   enabled: () => item.value?.kind === 'file' && item.value.mayChange,
 });
 
@@ -92,9 +92,11 @@ async function takeAway(spot: { placementId: string }) {
 
 async function bringBack(id: string, number: number) {
   const newest = versions.data.value?.versions[0];
-  const path = `/api/placements/${placement}/versions`;
   const bring = async (versionId: string) => {
-    await api<null>('POST', path, { versionId });
+    await api('POST /api/placements/:placement/versions', {
+      params: { placement },
+      body: { versionId },
+    });
     changes.changed();
   };
   try {
@@ -107,8 +109,7 @@ async function bringBack(id: string, number: number) {
     say({ text: explain(t, error), tone: 'bad' });
   }
 }
-const address = (id: string, as: 'inline' | 'attachment') =>
-  `${contentAddress(place, placement, as)}&version=${id}`;
+const address = (id: string, as: 'inline' | 'attachment') => versionAddress(placement, id, as);
 </script>
 
 <template>

@@ -346,7 +346,7 @@ function again() {
         </div>
       </template>
     </div>
-    <slot v-if="manages && view" name="beside" :folder="view" />
+    <slot v-if="manages && view && !error" name="beside" :folder="view" />
     <PutIn v-if="putting" :rows="putting.rows" :how="putting.how" @close="putting = null" />
   </div>
 </template>

@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import type { LayoutStart } from '@sammlung/contract';
 import { checkPattern, fillPattern, nameKey } from '@sammlung/core';
 import { useQuery } from '@pinia/colada';
 import { computed } from 'vue';
@@ -27,7 +26,7 @@ const router = useRouter();
 const changes = useLibraryChanges();
 const layout = useQuery({
   key: ['layout'],
-  query: () => api<LayoutStart>('GET', '/api/layout'),
+  query: () => api('GET /api/layout'),
   enabled: () => parentId === null,
 });
 

@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import type { Consequences } from '@sammlung/contract';
 import { useQuery } from '@pinia/colada';
 import { computed, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
@@ -40,7 +39,7 @@ const change = computed(() =>
 );
 const consequence = useQuery({
   key: () => ['consequence', JSON.stringify(change.value)],
-  query: () => api<Consequences>('POST', '/api/consequences', change.value),
+  query: () => api('POST /api/consequences', { body: change.value }),
   enabled: () => chosen.value.length > 0,
   gcTime: 0,
 });

@@ -1,18 +1,10 @@
-import type {
-  Binned,
-  FolderChange,
-  MadePlacement,
-  Moved,
-  Placed,
-  PlacementChange,
-  Restored,
-  Thing,
-} from '@sammlung/contract';
+import type { FolderChange, PlacementChange, Thing } from '@sammlung/contract';
 import { useI18n } from 'vue-i18n';
 import { api } from '../../app/api.ts';
 import { useChanging } from '../../app/changing.ts';
 import { say } from '../../app/toast.ts';
 import type { Row } from './library.ts';
+import { changeThing } from '../../app/things.ts';
 
 const bare = ({ kind, id }: Thing): Thing => ({ kind, id });
 
@@ -41,12 +33,12 @@ export function useLibraryChanges() {
         : await consent({ do: 'move', things, to: to.id }, t('library.move-yes'));
       if (text === null) return false;
       const { from } = await withRefresh(
-        api<Moved>('POST', '/api/moves', { things, to: to.id, before: before && bare(before) }),
+        api('POST /api/moves', { body: { things, to: to.id, before: before && bare(before) } }),
       );
       const key = within ? 'library.ordered' : 'library.moved';
       say({
         text: sentence(t(key, { title: named(rows), folder: to.title }, rows.length), text),
-        undo: () => withRefresh(api<null>('POST', '/api/moves/back', { from })),
+        undo: () => withRefresh(api('POST /api/moves/back', { body: { from } })),
       });
       return true;
     });
@@ -57,7 +49,7 @@ export function useLibraryChanges() {
       const change = { placements, to: to.map((folder) => folder.id) };
       const text = await consent({ do: 'place', ...change }, t('library.put-yes'));
       if (text === null) return false;
-      const { made } = await withRefresh(api<Placed>('POST', '/api/placements', change));
+      const { made } = await withRefresh(api('POST /api/placements', { body: change }));
       const folder = to.length === 1 ? to[0]!.title : t('count.folders', to.length);
       if (made.length === 0) say({ text: t('library.put-nothing', { folder }) });
       else
@@ -65,8 +57,10 @@ export function useLibraryChanges() {
           text: sentence(t('library.put', { title: named(rows), folder }, rows.length), text),
           undo: () =>
             withRefresh(
-              api<Binned>('POST', '/api/bin', {
-                things: made.map((id) => ({ kind: 'placement', id })),
+              api('POST /api/bin', {
+                body: {
+                  things: made.map((id) => ({ kind: 'placement', id })),
+                },
               }),
             ),
         });
@@ -78,12 +72,12 @@ export function useLibraryChanges() {
       const things = rows.map(bare);
       const text = await consent({ do: 'remove', things }, t('library.remove-yes'));
       if (text === null) return false;
-      const { lastPlaces } = await withRefresh(api<Binned>('POST', '/api/bin', { things }));
+      const { lastPlaces } = await withRefresh(api('POST /api/bin', { body: { things } }));
       const folders = rows.filter((row) => row.kind === 'folder').length;
       const key = lastPlaces + folders > 0 ? 'library.binned' : 'library.removed';
       say({
         text: sentence(t(key, { title: named(rows) }, rows.length), text),
-        undo: () => withRefresh(api<Restored>('POST', '/api/bin/restore', { things })),
+        undo: () => withRefresh(api('POST /api/bin/restore', { body: { things } })),
       });
       return true;
     });
@@ -95,24 +89,21 @@ export function useLibraryChanges() {
     before: FolderChange | PlacementChange,
     text: string,
   ) {
-    const path = `/api/${row.kind === 'folder' ? 'folders' : 'placements'}/${row.id}`;
-    await withRefresh(api<null>('PATCH', path, facts));
-    say({ text, undo: () => withRefresh(api<null>('PATCH', path, before)) });
+    await withRefresh(changeThing(row, facts));
+    say({ text, undo: () => withRefresh(changeThing(row, before)) });
   }
 
   const makeFolder = (parentId: string | null, title: string) =>
-    withRefresh(api<{ id: string }>('POST', '/api/folders', { parentId, title }));
+    withRefresh(api('POST /api/folders', { body: { parentId, title } }));
   const binFolders = (ids: readonly string[]) =>
     withRefresh(
-      api<Binned>('POST', '/api/bin', { things: ids.map((id) => ({ kind: 'folder', id })) }),
+      api('POST /api/bin', { body: { things: ids.map((id) => ({ kind: 'folder', id })) } }),
     );
   const addLink = (folderId: string, url: string, title?: string) =>
-    withRefresh(
-      api<MadePlacement>('POST', '/api/links', { folderId, url, ...(title && { title }) }),
-    );
+    withRefresh(api('POST /api/links', { body: { folderId, url, ...(title && { title }) } }));
   const takeAway = (placementId: string) =>
     withRefresh(
-      api<Binned>('POST', '/api/bin', { things: [{ kind: 'placement', id: placementId }] }),
+      api('POST /api/bin', { body: { things: [{ kind: 'placement', id: placementId }] } }),
     );
 
   return {

@@ -1,11 +1,11 @@
-import type { FolderRow, ItemRow, Thing, TopFolders } from '@sammlung/contract';
+import type { FolderRow, ItemRow, Thing } from '@sammlung/contract';
 import { useQuery } from '@pinia/colada';
 import { api } from '../../app/api.ts';
 
 export function useTopFolders(enabled: () => boolean) {
   return useQuery({
     key: ['tree', 'top'],
-    query: () => api<TopFolders>('GET', '/api/library/top'),
+    query: () => api('GET /api/library/top'),
     enabled,
   });
 }

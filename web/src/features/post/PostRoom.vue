@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import type { PostRoom } from '@sammlung/contract';
 import { useQuery } from '@pinia/colada';
 import { computed, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
@@ -13,7 +12,7 @@ const { t } = useI18n();
 const { moment } = useFormat();
 const room = useQuery({
   key: ['post-room'],
-  query: () => api<PostRoom>('GET', '/api/post-room'),
+  query: () => api('GET /api/post-room'),
   staleTime: 0,
 });
 const words = ref('');

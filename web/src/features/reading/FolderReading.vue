@@ -14,7 +14,7 @@ import { useLive } from '../../app/live.ts';
 import { SchoolWall } from '../../app/walls.ts';
 import { usePageTitle } from '../../app/title.ts';
 import { connected } from '../../app/api.ts';
-import { archiveAddress, folderArchiveAddress } from '../../app/addresses.ts';
+import { addressAt, archiveAddress, folderArchiveAddress } from '../../app/addresses.ts';
 import {
   isWall,
   takeFolderNews,
@@ -144,7 +144,10 @@ usePageTitle(() => folder.data.value?.title);
 useLive(
   () =>
     place.live && id.value
-      ? `${place.base}/folders/${id.value}/live${ownOrder.value ? `?order=${ownOrder.value}` : ''}`
+      ? addressAt(place.base, 'GET /folders/:folder/live', {
+          params: { folder: id.value },
+          query: { order: ownOrder.value ?? undefined },
+        })
       : null,
   {
     changed: () => keepPlace(again),

@@ -16,7 +16,7 @@ import { SchoolWall } from '../../app/walls.ts';
 import { useMeta } from '../../app/meta.ts';
 import { usePageTitle } from '../../app/title.ts';
 import { connected } from '../../app/api.ts';
-import { contentAddress, readAddress } from '../../app/addresses.ts';
+import { addressAt, contentAddress, readAddress } from '../../app/addresses.ts';
 import { isWall, noteOpened, useContents, usePlacement, useReadingPlace } from '../../app/place.ts';
 
 /** One item in place: PDF, picture, text, sound and video are shown, all else has its facts and a download. */
@@ -127,7 +127,9 @@ const { lengthX } = useSwipe(content, {
 });
 
 usePageTitle(() => item.value?.title);
-useLive(() => (place.live && item.value ? `${place.base}/placements/${id.value}/live` : null), {
+const live = () =>
+  addressAt(place.base, 'GET /placements/:placement/live', { params: { placement: id.value } });
+useLive(() => (place.live && item.value ? live() : null), {
   changed: () => Promise.all([placement.refetch(), folderId.value && contents.refetch()]),
 });
 </script>

@@ -5,11 +5,12 @@ import { useReadingPlace } from '../../app/place.ts';
 import PageState from '../../ui/PageState.vue';
 import ClassCards from './ClassCards.vue';
 import { useClasses } from './classes.ts';
+import { address } from '../../app/addresses.ts';
 
 const { t } = useI18n();
 const place = useReadingPlace();
 const classes = useClasses();
-useLive(() => (place.live ? '/api/new/live' : null), {
+useLive(() => (place.live ? address('GET /api/new/live') : null), {
   changed: () => classes.refetch(),
   counts: () => classes.refetch(),
 });

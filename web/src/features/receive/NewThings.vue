@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { CameNews, Marked, NewThings } from '@sammlung/contract';
+import type { CameNews, NewThings } from '@sammlung/contract';
 import { useQuery, useQueryCache } from '@pinia/colada';
 import { ChevronDown } from 'lucide-vue-next';
 import {
@@ -12,7 +12,8 @@ import {
   watch,
 } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { api } from '../../app/api.ts';
+import { address, addressAt } from '../../app/addresses.ts';
+import { api, apiAt } from '../../app/api.ts';
 import { useAction } from '../../app/action.ts';
 import { drawAtOnce } from '../../app/initial-state.ts';
 import { useFormat } from '../../app/format.ts';
@@ -38,11 +39,11 @@ const cache = useQueryCache();
 const by = ref<string>();
 const limit = ref(STEP);
 const key = () => ['new', place.base, by.value ?? 'all', limit.value];
-const path = () => `${place.base}/new?limit=${limit.value}${by.value ? `&by=${by.value}` : ''}`;
-drawAtOnce(cache, key(), path());
+const sent = () => ({ query: { limit: limit.value, by: by.value } });
+drawAtOnce(cache, key(), addressAt(place.base, 'GET /new', sent()));
 const came = useQuery({
   key,
-  query: () => api<NewThings>('GET', path()),
+  query: () => apiAt(place.base, 'GET /new', sent()),
   placeholderData: (before: NewThings | undefined) => before,
 });
 const classes = useClasses();
@@ -53,7 +54,7 @@ onMounted(() => (mounted.value = true));
 const list = useTemplateRef('list');
 const keepPlace = useKeepPlace(list);
 
-useLive(() => (place.live ? '/api/new/live' : null), {
+useLive(() => (place.live ? address('GET /api/new/live') : null), {
   changed: () => keepPlace(() => Promise.all([came.refetch(), classes.refetch()])),
   counts: () => classes.refetch(),
   news: {
@@ -70,7 +71,7 @@ const refresh = () => Promise.all([came.refetch(), classes.refetch()]);
 
 const chooseDigest = (digest: boolean) =>
   attempt(async () => {
-    await api<null>('PUT', '/api/new/digest', { digest });
+    await api('PUT /api/new/digest', { body: { digest } });
     say({ text: t(digest ? 'receive.digest-on' : 'receive.digest-off') });
     await came.refetch();
   });
@@ -79,11 +80,11 @@ const markAll = () =>
   attempt(async () => {
     const until = came.data.value?.things[0]?.cameAt;
     if (!until) return;
-    const { count, at } = await api<Marked>('PUT', '/api/new/marked', { until, by: by.value });
+    const { count, at } = await api('PUT /api/new/marked', { body: { until, by: by.value } });
     say({
       text: t('receive.marked', count),
       undo: async () => {
-        await api<null>('DELETE', `/api/new/marked/${at}`);
+        await api('DELETE /api/new/marked/:at', { params: { at } });
         await refresh();
       },
     });

@@ -1,8 +1,7 @@
 <script setup lang="ts">
-import type { StaffRoom } from '@sammlung/contract';
 import { useQuery } from '@pinia/colada';
 import { useI18n } from 'vue-i18n';
-import { api } from '../../app/api.ts';
+import { apiAt } from '../../app/api.ts';
 import { useReadingPlace } from '../../app/place.ts';
 import ItemLink from '../../ui/ItemLink.vue';
 import KindMark from '../../ui/KindMark.vue';
@@ -13,7 +12,7 @@ const { t } = useI18n();
 const place = useReadingPlace();
 const room = useQuery({
   key: () => ['staff-room', place.base],
-  query: () => api<StaffRoom>('GET', `${place.base}/staff-room`),
+  query: () => apiAt(place.base, 'GET /staff-room'),
   staleTime: 0,
 });
 </script>

@@ -3,11 +3,10 @@ import type { FolderRow, ItemRow, Thing, Timing } from '@sammlung/contract';
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/vue';
 import { computed, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { api } from '../../app/api.ts';
 import { useChanging } from '../../app/changing.ts';
 import { say } from '../../app/toast.ts';
 import IndexTab from '../../ui/IndexTab.vue';
-import { OUT, timingPath, useReleasing } from './timing.ts';
+import { OUT, timingOf, useReleasing } from './timing.ts';
 
 /** Lets the first thing of a folder out that is held back: the key after the quiz. For all, or for one class. */
 const { rows } = defineProps<{
@@ -28,7 +27,7 @@ async function look() {
   const row = next.value;
   if (!row) return;
   await attempt(async () => {
-    classes.value = (await api<Timing>('GET', timingPath(row))).classes;
+    classes.value = (await timingOf(row)).classes;
     return true;
   });
 }

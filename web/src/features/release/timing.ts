@@ -1,17 +1,19 @@
-import type { Release, Released, Releasing, Thing, Timing } from '@sammlung/contract';
+import type { Release, Releasing, Thing } from '@sammlung/contract';
 import { useQuery } from '@pinia/colada';
 import { api } from '../../app/api.ts';
 import { useChanging } from '../../app/changing.ts';
 
 export const OUT: Release = { held: false, from: null, until: null };
 
-export const timingPath = ({ kind, id }: Thing) =>
-  `/api/${kind === 'folder' ? 'folders' : 'placements'}/${id}/timing`;
+export const timingOf = ({ kind, id }: Thing) =>
+  kind === 'folder'
+    ? api('GET /api/folders/:folder/timing', { params: { folder: id } })
+    : api('GET /api/placements/:placement/timing', { params: { placement: id } });
 
 export function useTiming(thing: () => Thing) {
   return useQuery({
     key: () => ['timing', thing().id],
-    query: () => api<Timing>('GET', timingPath(thing())),
+    query: () => timingOf(thing()),
   });
 }
 
@@ -27,11 +29,11 @@ export function useReleasing() {
     const asked: Releasing = { things: [...things], rules };
     const text = await consent({ do: 'release', ...asked }, yes);
     if (text === null) return null;
-    const { before } = await withRefresh(api<Released>('POST', '/api/releases', asked));
+    const { before } = await withRefresh(api('POST /api/releases', { body: asked }));
     return {
       text,
       undo: async () => {
-        await api<null>('POST', '/api/releases/back', { before });
+        await api('POST /api/releases/back', { body: { before } });
         await changed();
       },
     };

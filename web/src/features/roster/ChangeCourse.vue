@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import type { CourseView, Teacher } from '@sammlung/contract';
+import type { CourseChange, CourseView, Teacher } from '@sammlung/contract';
 import { ref } from 'vue';
 import { useI18n } from 'vue-i18n';
+import { api } from '../../app/api.ts';
 import { useSubmit } from '../../app/submit.ts';
 import AppButton from '../../ui/AppButton.vue';
 import ColourPicker from '../../ui/ColourPicker.vue';
@@ -24,13 +25,10 @@ async function save() {
     ...(course.teachers.length > 0 && { teachers: course.teachers.map((x) => x.id) }),
   };
   const facts = { title: title.value, colour: colour.value, teachers: chosen.value };
+  const send = (body: CourseChange) =>
+    api('PATCH /api/courses/:course', { params: { course: course.id }, body });
   await tried(async () => {
-    await change(
-      `/api/courses/${course.id}`,
-      facts,
-      before,
-      t('roster.changed', { name: title.value }),
-    );
+    await change(send, facts, before, t('roster.changed', { name: title.value }));
     emit('done');
   });
 }

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Invited, Member, Slips } from '@sammlung/contract';
+import type { Member, Slips } from '@sammlung/contract';
 import { dayAt } from '@sammlung/core';
 import { computed, defineAsyncComponent, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
@@ -52,8 +52,11 @@ const asDay = (instant: string | null) =>
 
 const invite = (people: readonly Member[]) =>
   attempt(async () => {
-    const { sent } = await api<Invited>('POST', `/api/classes/${id.value}/invitations`, {
-      people: people.map((m) => m.personId),
+    const { sent } = await api('POST /api/classes/:class/invitations', {
+      params: { class: id.value },
+      body: {
+        people: people.map((m) => m.personId),
+      },
     });
     say({ text: t('roster.invited', sent) });
     void changed();
@@ -63,8 +66,11 @@ const invite = (people: readonly Member[]) =>
 const print = (people: readonly Member[]) =>
   attempt(async () => {
     slips.value = (
-      await api<Slips>('POST', `/api/classes/${id.value}/slips`, {
-        people: people.map((m) => m.personId),
+      await api('POST /api/classes/:class/slips', {
+        params: { class: id.value },
+        body: {
+          people: people.map((m) => m.personId),
+        },
       })
     ).slips;
     void changed();
@@ -95,7 +101,9 @@ function act(name: string, member: Member) {
 }
 const withdraw = (requestId: string, name: string) =>
   attempt(async () => {
-    await withRefresh(api<null>('DELETE', `/api/join-requests/${requestId}`));
+    await withRefresh(
+      api('DELETE /api/join-requests/:request', { params: { request: requestId } }),
+    );
     say({ text: t('roster.withdrawn', { name }) });
     return true;
   });

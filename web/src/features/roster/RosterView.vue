@@ -9,6 +9,7 @@ import ChangeCourse from './ChangeCourse.vue';
 import NewClass from './NewClass.vue';
 import NewCourse from './NewCourse.vue';
 import { freeColour, useCourses, useRoster } from './roster.ts';
+import { address } from '../../app/addresses.ts';
 
 /** The courses of the running year with their classes. */
 const { t } = useI18n();
@@ -37,7 +38,7 @@ const toggle = (what: 'class' | 'course', id: string) =>
       </div>
       <a
         v-if="data && data.courses.length > 0"
-        href="/api/oneroster"
+        :href="address('GET /api/oneroster')"
         download
         class="inline-flex min-h-9 items-center rounded-edge border border-line bg-raised px-3.5 text-[15px] font-semibold hover:border-petrol hover:text-petrol"
         :title="t('roster.system.save-text')"

@@ -17,11 +17,10 @@ const told = ref<TakenRoster | null>(null);
 const leave = ref(false);
 
 const send = (take: 'yes' | 'no') =>
-  api<TakenRoster>(
-    'POST',
-    `/api/oneroster?take=${take}&leave=${leave.value ? 'yes' : 'no'}`,
-    archive.value!,
-  );
+  api('POST /api/oneroster', {
+    query: { take, leave: leave.value ? 'yes' : 'no' },
+    body: archive.value!,
+  });
 async function look(file: File | undefined) {
   if (!file) return;
   archive.value = new Blob([await file.arrayBuffer()]);

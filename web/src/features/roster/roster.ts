@@ -1,14 +1,11 @@
 import type {
-  ClassList,
   Colour,
   Consequences,
-  Courses,
   CourseView,
-  ListPreview,
-  Made,
   Member,
   MembersForetold,
   MovedToClass,
+  TakeList,
   TakenList,
 } from '@sammlung/contract';
 import { useQuery } from '@pinia/colada';
@@ -31,20 +28,35 @@ export const COLOURS: readonly Colour[] = [
 ];
 
 export function useCourses() {
-  return useQuery({ key: ['courses'], query: () => api<Courses>('GET', '/api/courses') });
+  return useQuery({ key: ['courses'], query: () => api('GET /api/courses') });
 }
 
 export function useClassList(id: () => string) {
   return useQuery({
     key: () => ['courses', id()],
-    query: () => api<ClassList>('GET', `/api/classes/${id()}`),
+    query: () => api('GET /api/classes/:class', { params: { class: id() } }),
   });
 }
 
 /** The preview of a list: its bytes go to the server as they are. */
 export function previewList(classId: string, list: Blob, order: 'first' | 'last') {
-  return api<ListPreview>('POST', `/api/classes/${classId}/list/preview?order=${order}`, list);
+  return api('POST /api/classes/:class/list/preview', {
+    params: { class: classId },
+    query: { order },
+    body: list,
+  });
 }
+
+const courseRoutes = (course: string) => ({
+  removal: () => api('GET /api/courses/:course/removal', { params: { course } }),
+  remove: () => api('DELETE /api/courses/:course', { params: { course } }),
+  restore: () => api('POST /api/courses/:course/restore', { params: { course } }),
+});
+const classRoutes = (id: string) => ({
+  removal: () => api('GET /api/classes/:class/removal', { params: { class: id } }),
+  remove: () => api('DELETE /api/classes/:class', { params: { class: id } }),
+  restore: () => api('POST /api/classes/:class/restore', { params: { class: id } }),
+});
 
 type MemberDays = NonNullable<MembersForetold['days']>;
 
@@ -53,52 +65,60 @@ export function useRoster() {
   const { t } = useI18n();
   const { told } = useSentences();
   const { changed, withRefresh, attempt } = useChanging();
-  const undoing =
-    (method: 'POST' | 'PATCH' | 'DELETE', path: string, body?: object) => async () => {
-      await api<unknown>(method, path, body);
-      await changed();
-    };
+  const undoing = (undo: () => Promise<unknown>) => async () => {
+    await undo();
+    await changed();
+  };
 
   const makeCourse = (course: {
     title: string;
     colour: Colour;
     yearId: string;
     classes: string[];
-  }) => withRefresh(api<Made>('POST', '/api/courses', course));
+  }) => withRefresh(api('POST /api/courses', { body: course }));
   const makeClass = (courseId: string, code: string, colour: Colour) =>
-    withRefresh(api<Made>('POST', '/api/classes', { courseId, code, colour }));
+    withRefresh(api('POST /api/classes', { body: { courseId, code, colour } }));
 
-  async function change(path: string, facts: object, before: object, text: string) {
-    await withRefresh(api<null>('PATCH', path, facts));
-    say({ text, undo: undoing('PATCH', path, before) });
+  /** Sends other facts; `before` holds the same ones as they were, for Undo. Throws what the server refuses. */
+  async function change<F>(send: (facts: F) => Promise<null>, facts: F, before: F, text: string) {
+    await withRefresh(send(facts));
+    say({ text, undo: undoing(() => send(before)) });
   }
 
   /** Removes a course or class, with a question where somebody loses something by it. */
   const remove = (kind: 'courses' | 'classes', id: string, name: string) =>
     attempt(async () => {
-      const path = `/api/${kind}/${id}`;
-      const consequences = await api<Consequences>('GET', `${path}/removal`);
+      const { removal, remove, restore } = kind === 'courses' ? courseRoutes(id) : classRoutes(id);
+      const consequences = await removal();
       const text = told(consequences);
       const yes = t('roster.remove');
       if (consequences.asks && !(await ask({ title: t('consequence.title'), text, yes })))
         return false;
-      await withRefresh(api<null>('DELETE', path));
+      await withRefresh(remove());
       say({
         text: t('roster.removed', { name }),
-        undo: undoing('POST', `${path}/restore`),
+        undo: undoing(restore),
       });
       return true;
     });
 
-  async function take(classId: string, rows: object[], leaving: string[]): Promise<TakenList> {
-    return withRefresh(api<TakenList>('POST', `/api/classes/${classId}/list`, { rows, leaving }));
+  async function take(
+    classId: string,
+    rows: TakeList['rows'],
+    leaving: string[],
+  ): Promise<TakenList> {
+    return withRefresh(
+      api('POST /api/classes/:class/list', { params: { class: classId }, body: { rows, leaving } }),
+    );
   }
   const undoTaking = (classId: string, { undo }: MovedToClass) =>
-    undoing('POST', `/api/classes/${classId}/list/undo`, undo);
+    undoing(() =>
+      api('POST /api/classes/:class/list/undo', { params: { class: classId }, body: undo }),
+    );
 
   /** What members of a class would gain and lose by leaving it now, by other days, or in another class. */
   const foretold = (classId: string, change: MembersForetold) =>
-    api<Consequences>('POST', `/api/classes/${classId}/members/foretold`, change);
+    api('POST /api/classes/:class/members/foretold', { params: { class: classId }, body: change });
   const leaving = (classId: string, memberships: string[]) => foretold(classId, { memberships });
   const saidOf = (done: string, consequences: Consequences) =>
     [done, told(consequences)].filter(Boolean).join('. ');
@@ -116,8 +136,12 @@ export function useRoster() {
     attempt(async () => {
       const { membershipId, name } = member;
       const consequences = await foretold(classId, { memberships: [membershipId], to: to.id });
-      const path = `/api/memberships/${membershipId}/move`;
-      const moved = await withRefresh(api<MovedToClass>('POST', path, { classId: to.id }));
+      const moved = await withRefresh(
+        api('POST /api/memberships/:membership/move', {
+          params: { membership: membershipId },
+          body: { classId: to.id },
+        }),
+      );
       const text = saidOf(t('roster.moved', { name, code: to.code }), consequences);
       say({ text, undo: undoTaking(classId, moved) });
       return true;
@@ -132,7 +156,9 @@ export function useRoster() {
   ) {
     const consequences = await foretold(classId, { memberships: [membershipId], days });
     const text = saidOf(t('roster.days-saved', { name }), consequences);
-    await change(`/api/memberships/${membershipId}`, days, before, text);
+    const send = (body: MemberDays) =>
+      api('PATCH /api/memberships/:membership', { params: { membership: membershipId }, body });
+    await change(send, days, before, text);
   }
 
   return {

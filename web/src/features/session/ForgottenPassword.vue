@@ -14,7 +14,7 @@ const asked = ref(false);
 
 async function ask() {
   await tried(async () => {
-    await api<null>('POST', '/api/session/forgotten', { email: email.value });
+    await api('POST /api/session/forgotten', { body: { email: email.value } });
     asked.value = true;
   });
 }

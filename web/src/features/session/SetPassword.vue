@@ -17,9 +17,11 @@ const done = ref(false);
 
 async function save() {
   await tried(async () => {
-    await api<null>('POST', '/api/session/password', {
-      token: String(route.params.token),
-      password: password.value,
+    await api('POST /api/session/password', {
+      body: {
+        token: String(route.params.token),
+        password: password.value,
+      },
     });
     done.value = true;
   });

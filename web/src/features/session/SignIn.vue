@@ -19,7 +19,7 @@ const { fault, tried } = useSubmit();
 const forgotten = ref(false);
 const { data: sample } = useQuery({
   key: ['sample'],
-  query: () => api<SampleSignIns>('GET', '/api/sample'),
+  query: () => api('GET /api/sample'),
 });
 
 /** On to where the person wanted to go; only to addresses of ours. */

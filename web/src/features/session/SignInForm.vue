@@ -31,7 +31,7 @@ async function signIn() {
 async function choose() {
   const went = await tried(async () => {
     const body = { token: token.value, password: chosen.value };
-    await api<null>('POST', '/api/session/password', body);
+    await api('POST /api/session/password', { body });
     await session.signIn(email.value, chosen.value);
   });
   if (went) emit('done');

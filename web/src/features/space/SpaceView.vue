@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import type { Space } from '@sammlung/contract';
 import { useQuery } from '@pinia/colada';
 import { computed, defineAsyncComponent } from 'vue';
 import { useI18n } from 'vue-i18n';
@@ -12,7 +11,7 @@ import PageState from '../../ui/PageState.vue';
 /** How much room the files take, by what, and what is left; the largest things first. */
 const { t } = useI18n();
 const { size } = useFormat();
-const space = useQuery({ key: ['space'], query: () => api<Space>('GET', '/api/space') });
+const space = useQuery({ key: ['space'], query: () => api('GET /api/space') });
 const ShareBars = defineAsyncComponent(() => import('./ShareBars.vue'));
 
 const share = computed(() => {

@@ -1,13 +1,5 @@
 <script setup lang="ts">
-import type {
-  Answer,
-  Answered,
-  Flag,
-  RequestView,
-  Thing,
-  Today,
-  ScheduledChange,
-} from '@sammlung/contract';
+import type { Answer, Flag, RequestView, Thing, ScheduledChange } from '@sammlung/contract';
 import { useQuery } from '@pinia/colada';
 import { computed, defineAsyncComponent, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
@@ -28,7 +20,7 @@ const { withRefresh, attempt, consent } = useChanging();
 const { undoHanding } = useHandingOut();
 const today = useQuery({
   key: ['today'],
-  query: () => api<Today>('GET', '/api/today'),
+  query: () => api('GET /api/today'),
   staleTime: 0,
 });
 const data = computed(() => today.data.value);
@@ -59,7 +51,7 @@ const answer = (request: RequestView, given: Answer, name: string) =>
       if (text === null) return false;
     }
     const answered = await withRefresh(
-      api<Answered>('POST', `/api/requests/${request.id}/answer`, given),
+      api('POST /api/requests/:request/answer', { params: { request: request.id }, body: given }),
     );
     say({
       text:
@@ -67,7 +59,7 @@ const answer = (request: RequestView, given: Answer, name: string) =>
           ? t('today.refused', { name: request.person.name })
           : t('audience.handed', { title: request.title, name }),
       undo: async () => {
-        await api<null>('POST', `/api/requests/${request.id}/reopen`);
+        await api('POST /api/requests/:request/reopen', { params: { request: request.id } });
         await undoHanding(answered);
       },
     });
@@ -75,7 +67,7 @@ const answer = (request: RequestView, given: Answer, name: string) =>
   });
 const again = (noteId: string) =>
   attempt(async () => {
-    await withRefresh(api<null>('POST', `/api/notes/${noteId}/again`));
+    await withRefresh(api('POST /api/notes/:note/again', { params: { note: noteId } }));
     say({ text: t('today.trying-again') });
     return true;
   });

@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import type { Confidential } from '@sammlung/contract';
 import { useQuery } from '@pinia/colada';
 import { readWords } from '@sammlung/core';
 import { ref, watch } from 'vue';
@@ -17,7 +16,7 @@ const { t } = useI18n();
 const { withRefresh, attempt } = useChanging();
 const words = useQuery({
   key: ['confidential'],
-  query: () => api<Confidential>('GET', '/api/confidential'),
+  query: () => api('GET /api/confidential'),
   staleTime: 0,
 });
 const typed = ref('');
@@ -28,7 +27,7 @@ watch(
 );
 const save = (list: string[], said: string) =>
   attempt(async () => {
-    await withRefresh(api<null>('PUT', '/api/confidential', { words: list }));
+    await withRefresh(api('PUT /api/confidential', { body: { words: list } }));
     say({ text: t(said) });
     emit('close');
     return true;

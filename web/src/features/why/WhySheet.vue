@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { AudienceChoice, Thing, Why, WhyReason } from '@sammlung/contract';
+import type { AudienceChoice, Thing, WhyReason } from '@sammlung/contract';
 import { useQuery } from '@pinia/colada';
 import { computed, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
@@ -30,7 +30,7 @@ const name = computed(() =>
 );
 const why = useQuery({
   key: () => ['why', thing.id, as.value ?? ''],
-  query: () => api<Why>('GET', `/api/why?kind=${thing.kind}&id=${thing.id}&as=${as.value}`),
+  query: () => api('GET /api/why', { query: { ...thing, as: as.value! } }),
   enabled: () => as.value !== null,
   gcTime: 0,
 });

@@ -1,0 +1,22 @@
+import { z } from 'zod';
+import { PlacementParams } from './common.ts';
+import { media, type RouteMap } from './route.ts';
+
+/** Names the version of what is asked for, so that a browser may keep the answer. */
+export const KeepQuery = z.object({ of: z.string().max(200).optional() });
+
+/** A small picture of an item, and a form of it that browsers show; for oneself, at a door, and as somebody else would. */
+export const PREVIEW_SCOPED = {
+  'GET /placements/:placement/small': {
+    params: PlacementParams,
+    query: KeepQuery,
+    reply: media('image/jpeg', 'image/png'),
+    errors: ['content-missing'],
+  },
+  'GET /placements/:placement/shown': {
+    params: PlacementParams,
+    query: KeepQuery,
+    reply: media('*/*'),
+    errors: ['content-missing'],
+  },
+} as const satisfies RouteMap;

@@ -1,0 +1,80 @@
+import { ARCHIVE_SCOPED } from './archive.ts';
+import { AUDIENCE_ROUTES } from './audience.ts';
+import { BIN_ROUTES } from './bin.ts';
+import { BOARD_ROUTES } from './board.ts';
+import { CONSEQUENCE_ROUTES } from './consequence.ts';
+import { DESK_ROUTES, DESK_SCOPED } from './desk.ts';
+import { DOOR_ROUTES } from './door.ts';
+import { FIND_ROUTES } from './find.ts';
+import { INTAKE_ROUTES } from './intake.ts';
+import { KEEP_ROUTES } from './keep.ts';
+import { LAYOUT_ROUTES } from './layout.ts';
+import { LIBRARY_ROUTES } from './library.ts';
+import { NOTE_ROUTES } from './note.ts';
+import { POST_ROUTES } from './post.ts';
+import { OPENAPI_ROUTES } from './openapi.ts';
+import { PREVIEW_SCOPED } from './preview.ts';
+import { READING_LIVE, READING_ROUTES, READING_SCOPED } from './reading.ts';
+import { RECEIVE_ROUTES, RECEIVE_SCOPED, SEEN_AS_SCOPED } from './receive.ts';
+import { RELEASE_ROUTES } from './release.ts';
+import { REQUEST_ROUTES } from './request.ts';
+import { ROSTER_ROUTES } from './roster.ts';
+import { under } from './route.ts';
+import { DOOR_PATH, OWN_PATH, SEEN_AS_PATH } from './scope.ts';
+import { SESSION_ROUTES } from './session.ts';
+import { SPACE_ROUTES } from './space.ts';
+import { TODAY_ROUTES } from './today.ts';
+import { WHY_ROUTES } from './why.ts';
+
+/** Every route of the API. */
+export const ROUTES = {
+  ...AUDIENCE_ROUTES,
+  ...BIN_ROUTES,
+  ...BOARD_ROUTES,
+  ...CONSEQUENCE_ROUTES,
+  ...DESK_ROUTES,
+  ...DOOR_ROUTES,
+  ...FIND_ROUTES,
+  ...INTAKE_ROUTES,
+  ...KEEP_ROUTES,
+  ...LAYOUT_ROUTES,
+  ...LIBRARY_ROUTES,
+  ...NOTE_ROUTES,
+  ...OPENAPI_ROUTES,
+  ...POST_ROUTES,
+  ...READING_ROUTES,
+  ...RECEIVE_ROUTES,
+  ...RELEASE_ROUTES,
+  ...REQUEST_ROUTES,
+  ...ROSTER_ROUTES,
+  ...SESSION_ROUTES,
+  ...SPACE_ROUTES,
+  ...TODAY_ROUTES,
+  ...WHY_ROUTES,
+  ...under(OWN_PATH, READING_SCOPED),
+  ...under(DOOR_PATH, READING_SCOPED),
+  ...under(SEEN_AS_PATH, READING_SCOPED),
+  ...under(OWN_PATH, ARCHIVE_SCOPED),
+  ...under(DOOR_PATH, ARCHIVE_SCOPED),
+  ...under(SEEN_AS_PATH, ARCHIVE_SCOPED),
+  ...under(OWN_PATH, PREVIEW_SCOPED),
+  ...under(DOOR_PATH, PREVIEW_SCOPED),
+  ...under(SEEN_AS_PATH, PREVIEW_SCOPED),
+  ...under(OWN_PATH, READING_LIVE),
+  ...under(DOOR_PATH, READING_LIVE),
+  ...under(OWN_PATH, DESK_SCOPED),
+  ...under(DOOR_PATH, DESK_SCOPED),
+  ...under(OWN_PATH, RECEIVE_SCOPED),
+  ...under(SEEN_AS_PATH, RECEIVE_SCOPED),
+  ...under(SEEN_AS_PATH, SEEN_AS_SCOPED),
+} as const;
+export type Routes = typeof ROUTES;
+
+/** What may be read in some scope; which ones, `ROUTES` says. */
+export type ScopedRoutes = typeof READING_SCOPED &
+  typeof ARCHIVE_SCOPED &
+  typeof PREVIEW_SCOPED &
+  typeof READING_LIVE &
+  typeof DESK_SCOPED &
+  typeof RECEIVE_SCOPED &
+  typeof SEEN_AS_SCOPED;

@@ -1,0 +1,59 @@
+import { Media, type Route, type RouteMap } from '@sammlung/contract';
+import type { FastifyReply, FastifyRequest, HTTPMethods } from 'fastify';
+import type { z } from 'zod';
+import type { App } from '../app-type.ts';
+
+type Read<R extends Route, Name extends 'params' | 'query' | 'body'> = R extends {
+  [K in Name]: infer Z extends z.ZodType;
+}
+  ? z.output<Z>
+  : unknown;
+
+/** A request to a route, read by what its route says of it. */
+export type RequestOf<R extends Route> = FastifyRequest<{
+  Params: Read<R, 'params'>;
+  Querystring: Read<R, 'query'>;
+  Body: Read<R, 'body'>;
+}>;
+
+/** What a handler gives back: the reply. Other than JSON it sends by itself; where the answer is empty, it is dropped. */
+export type Answer<R extends Route> = R extends { reply: infer Z }
+  ? Z extends z.ZodType
+    ? z.input<Z>
+    : FastifyReply | void
+  : unknown;
+
+/** What is done at each route of a map. */
+export type Handlers<M extends RouteMap> = {
+  [K in keyof M]: (
+    request: RequestOf<M[K]>,
+    reply: FastifyReply,
+  ) => Answer<M[K]> | Promise<Answer<M[K]>>;
+};
+
+/** Registers routes as the contract has them, with a handler for each. */
+export function registerRoutes<M extends RouteMap>(app: App, routes: M, handlers: Handlers<M>) {
+  for (const [key, route] of Object.entries(routes)) {
+    const [method, url] = key.split(' ') as [HTTPMethods, string];
+    const handle = handlers[key] as Handlers<RouteMap>[string];
+    const { params, query, body, reply: replies, largest, status = 200 } = route;
+    app.route({
+      method,
+      url,
+      ...(largest && { bodyLimit: largest }),
+      schema: {
+        ...(params && { params }),
+        ...(query && { querystring: query }),
+        ...(body && !(body instanceof Media) && { body }),
+        ...(replies && !(replies instanceof Media) && { response: { [status]: replies } }),
+      },
+      async handler(request, reply) {
+        const answer = await handle(request, reply);
+        if (replies instanceof Media) return answer;
+        return replies && answer !== null
+          ? reply.code(status).send(answer)
+          : reply.code(204).send();
+      },
+    });
+  }
+}

@@ -1,0 +1,8 @@
+import type { FolderChange, PlacementChange, Thing } from '@sammlung/contract';
+import { api } from './api.ts';
+
+/** Changes facts of a folder, or of an item where it lies. */
+export const changeThing = ({ kind, id }: Thing, facts: FolderChange | PlacementChange) =>
+  kind === 'folder'
+    ? api('PATCH /api/folders/:folder', { params: { folder: id }, body: facts })
+    : api('PATCH /api/placements/:placement', { params: { placement: id }, body: facts });

@@ -1,6 +1,5 @@
 import { z } from 'zod';
-import { ID_PATTERN } from './common.ts';
-import { FolderParams } from './common.ts';
+import { FolderParams, ID_PATTERN } from './common.ts';
 import { media, type RouteMap } from './route.ts';
 
 const THING = `(?:folder|placement)\\.${ID_PATTERN}`;

@@ -118,31 +118,28 @@ export type AudienceChoice = z.infer<typeof AudienceChoice>;
 export const AudienceChoices = z.object({ audiences: z.array(AudienceChoice) });
 export type AudienceChoices = z.infer<typeof AudienceChoices>;
 
+/** Who has what: handing out, changing its terms, taking it back. */
 export const AUDIENCE_ROUTES = {
   'GET /api/folders/:folder/audience': {
     params: FolderParams,
     reply: FolderAudience,
-    errors: ['not-allowed'],
   },
   'GET /api/audiences': { query: AudienceQuery, reply: AudienceChoices },
   'POST /api/grants': {
     body: HandOut,
     reply: HandedOut,
     status: 201,
-    errors: [
-      'not-allowed',
-      'already-handed-out',
-      'audience-unknown',
-      'level-not-possible',
-      'ends-before-start',
-    ],
+    errors: ['already-handed-out', 'audience-unknown', 'level-not-possible', 'ends-before-start'],
   },
   'PUT /api/grants/:grant': {
     params: GrantParams,
     body: GrantChange,
     reply: GrantChange,
-    errors: ['not-allowed', 'level-not-possible', 'ends-before-start'],
+    errors: ['audience-unknown', 'level-not-possible', 'ends-before-start'],
   },
-  'POST /api/grants/take-back': { body: Grants, errors: ['not-allowed'] },
-  'POST /api/grants/restore': { body: Grants, errors: ['not-allowed', 'already-handed-out'] },
+  'POST /api/grants/take-back': { body: Grants },
+  'POST /api/grants/restore': {
+    body: Grants,
+    errors: ['already-handed-out', 'audience-unknown', 'level-not-possible', 'ends-before-start'],
+  },
 } as const satisfies RouteMap;

@@ -41,21 +41,22 @@ export type Restored = z.infer<typeof Restored>;
 /** Deletes things for good; without `things` the whole Bin. */
 export const EmptyBin = z.object({ things: Things.optional() });
 
+/** What was removed. */
 export const BIN_ROUTES = {
   'GET /api/bin': { reply: Bin },
-  'POST /api/bin': { body: IntoBin, reply: Binned, errors: ['not-allowed'] },
+  'POST /api/bin': { body: IntoBin, reply: Binned },
   'POST /api/bin/restore': {
     body: OutOfBin,
     reply: Restored,
     errors: [
-      'not-allowed',
       'name-taken',
       'already-here',
+      'into-itself',
       'other-library',
       'no-items-on-top',
       'place-gone',
       'too-deep',
     ],
   },
-  'POST /api/bin/empty': { body: EmptyBin, errors: ['not-allowed'] },
+  'POST /api/bin/empty': { body: EmptyBin },
 } as const satisfies RouteMap;

@@ -50,6 +50,7 @@ export const Board = z.object({
 });
 export type Board = z.infer<typeof Board>;
 
+/** Who sees what, all folders against all audiences. */
 export const BOARD_ROUTES = {
   'GET /api/board': { query: BoardQuery, reply: Board },
 } as const satisfies RouteMap;

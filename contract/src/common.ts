@@ -67,8 +67,6 @@ export const AsParams = z.object({
   ]),
 });
 
-export const Nothing = z.null();
-
 /** Whom an index tab stands for. `public` and `school-door` come from doors. */
 export const TabKind = z.enum([
   'person',

@@ -72,8 +72,13 @@ export type Consequences = z.infer<typeof Consequences>;
 export const Confidential = z.object({ words: z.array(z.string().trim().min(1).max(60)).max(300) });
 export type Confidential = z.infer<typeof Confidential>;
 
+/** What a change would mean, and the words that mark something as confidential. */
 export const CONSEQUENCE_ROUTES = {
-  'POST /api/consequences': { body: Change, reply: Consequences, errors: ['not-allowed'] },
+  'POST /api/consequences': {
+    body: Change,
+    reply: Consequences,
+    errors: ['audience-unknown', 'level-not-possible', 'ends-before-start'],
+  },
   'GET /api/confidential': { reply: Confidential },
   'PUT /api/confidential': { body: Confidential },
 } as const satisfies RouteMap;

@@ -1,6 +1,5 @@
 import { z } from 'zod';
-import { Id, Things } from './common.ts';
-import { FolderParams, PlacementParams } from './common.ts';
+import { FolderParams, Id, PlacementParams, Things } from './common.ts';
 import type { RouteMap } from './route.ts';
 
 /** Somebody's own room for copies and work: a folder of theirs, and how full it is (bytes). */
@@ -37,20 +36,20 @@ export const DESK_SCOPED = {
   'POST /copies': {
     body: Copying,
     reply: Copied,
-    errors: ['not-allowed', 'name-taken', 'too-many', 'quota-full'],
+    errors: ['name-taken', 'already-here', 'too-deep', 'too-many', 'quota-full'],
   },
 } as const satisfies RouteMap;
 
+/** A student’s own room. */
 export const DESK_ROUTES = {
   // It is made when it is first asked for.
-  'POST /api/desk': { reply: Desk },
+  'POST /api/desk': { reply: Desk, errors: ['name-taken'] },
   'GET /api/folders/:folder/origins': {
     params: FolderParams,
     reply: Origins,
-    errors: ['not-allowed'],
   },
   'POST /api/placements/:placement/renew': {
     params: PlacementParams,
-    errors: ['not-allowed', 'quota-full'],
+    errors: ['quota-full'],
   },
 } as const satisfies RouteMap;

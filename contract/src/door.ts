@@ -100,25 +100,26 @@ export const ShortParams = z.object({ typed: z.string().min(1).max(100) });
 export const ShortTo = z.object({ path: z.string() });
 export type ShortTo = z.infer<typeof ShortTo>;
 
+/** Doors, from both sides: whoever opens and closes them, and whoever comes to them. */
 export const DOOR_ROUTES = {
   'GET /api/doors': { reply: Doors },
   'POST /api/doors': {
     body: NewDoor,
     reply: Door,
     status: 201,
-    errors: ['not-allowed', 'already-handed-out'],
+    errors: ['already-handed-out', 'ends-before-start'],
   },
   'PATCH /api/doors/:door': {
     params: DoorParams,
     body: DoorChange,
     reply: Door,
-    errors: ['not-allowed'],
+    errors: ['already-handed-out', 'ends-before-start'],
   },
-  'DELETE /api/doors/:door': { params: DoorParams, errors: ['not-allowed'] },
+  'DELETE /api/doors/:door': { params: DoorParams },
   'POST /api/doors/:door/reopen': {
     params: DoorParams,
     reply: Door,
-    errors: ['not-allowed', 'already-handed-out'],
+    errors: ['already-handed-out'],
   },
   'GET /api/doors/:door/code.:form': {
     params: CodeParams,

@@ -67,6 +67,7 @@ export const COMMON_ERRORS = [
   'sign-in-needed',
   'wrong-origin',
   'not-found',
+  'not-allowed',
   'changed-since',
   'busy',
   'internal',

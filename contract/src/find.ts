@@ -61,6 +61,7 @@ export const FindFilters = z.object({
 });
 export type FindFilters = z.infer<typeof FindFilters>;
 
+/** Finding by words. */
 export const FIND_ROUTES = {
   'GET /api/find': { query: FindQuery, reply: Found, errors: ['too-many-words'] },
   'GET /api/find/filters': { reply: FindFilters },

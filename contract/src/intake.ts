@@ -1,7 +1,6 @@
 import { z } from 'zod';
-import { Id } from './common.ts';
+import { FolderParams, Id } from './common.ts';
 import { Crumb } from './reading.ts';
-import { FolderParams } from './common.ts';
 import { media, type RouteMap } from './route.ts';
 
 /** What becomes of a file whose name is in the folder already. */
@@ -63,13 +62,13 @@ export const UploadParams = z.object({ upload: z.string() });
 const CHUNK = media('application/offset+octet-stream');
 const TUS = media();
 
+/** Files on their way into a folder. */
 export const INTAKE_ROUTES = {
   'GET /api/intake': { reply: IntakeLimits },
   'POST /api/intake/look': { body: LookUp, reply: LookedUp },
   'POST /api/uploads': {
     reply: TUS,
     errors: [
-      'not-allowed',
       'empty-file',
       'file-name-empty',
       'file-too-large',
@@ -92,9 +91,10 @@ export const INTAKE_ROUTES = {
     body: PlaceUpload,
     reply: PlacedUpload,
     errors: [
-      'not-allowed',
       'name-not-allowed',
       'name-taken',
+      'already-here',
+      'file-name-empty',
       'upload-unfinished',
       'quota-full',
       'content-missing',
@@ -104,12 +104,12 @@ export const INTAKE_ROUTES = {
     params: FolderParams,
     body: Known,
     reply: PlacedUpload,
-    errors: ['not-allowed', 'name-not-allowed', 'name-taken', 'file-name-empty'],
+    errors: ['name-not-allowed', 'name-taken', 'already-here', 'file-name-empty', 'quota-full'],
   },
   'POST /api/placed/:upload': {
     params: InsteadParams,
     body: Instead,
     reply: PlacedUpload,
-    errors: ['not-allowed', 'name-taken'],
+    errors: ['name-taken', 'already-here', 'quota-full'],
   },
 } as const satisfies RouteMap;

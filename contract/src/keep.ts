@@ -36,6 +36,7 @@ export const KeptMade = z.object({ id: Id });
 /** All that is kept, by its ids, in its new order. */
 export const KeptOrder = z.object({ ids: z.array(Id).max(THINGS_AT_ONCE) });
 
+/** What somebody keeps at hand. */
 export const KEEP_ROUTES = {
   'GET /api/kept': { reply: Kept },
   'POST /api/kept': { body: Keep, reply: KeptMade },

@@ -47,11 +47,20 @@ export const MadeLayout = z.object({
 });
 export type MadeLayout = z.infer<typeof MadeLayout>;
 
+/** The same folders for several classes at once. */
 export const LAYOUT_ROUTES = {
   'GET /api/layout': { reply: LayoutStart },
   'POST /api/layout': {
     body: NewLayout,
     reply: MadeLayout,
-    errors: ['not-allowed', 'name-taken', 'already-handed-out', 'layout-faults', 'too-deep'],
+    errors: [
+      'name-not-allowed',
+      'name-taken',
+      'already-handed-out',
+      'audience-unknown',
+      'layout-faults',
+      'too-deep',
+      'too-many-folders',
+    ],
   },
 } as const satisfies RouteMap;

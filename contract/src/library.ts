@@ -107,6 +107,7 @@ export type MadePaths = z.infer<typeof MadePaths>;
 export const TopFolders = z.object({ folders: z.array(FolderRow) });
 export type TopFolders = z.infer<typeof TopFolders>;
 
+/** Folders and what is in them, for those who build. */
 export const LIBRARY_ROUTES = {
   'GET /api/library/tree': { reply: Tree },
   'GET /api/library/top': { reply: TopFolders },
@@ -114,39 +115,38 @@ export const LIBRARY_ROUTES = {
     body: NewFolder,
     reply: MadeFolder,
     status: 201,
-    errors: ['not-allowed', 'name-not-allowed', 'name-taken', 'too-deep'],
+    errors: ['name-not-allowed', 'name-taken', 'too-deep'],
   },
   'POST /api/paths': {
     body: Paths,
     reply: MadePaths,
-    errors: ['not-allowed', 'name-not-allowed', 'name-taken', 'too-deep', 'too-many-folders'],
+    errors: ['name-not-allowed', 'name-taken', 'too-deep', 'too-many-folders'],
   },
   'PATCH /api/folders/:folder': {
     params: FolderParams,
     body: FolderChange,
-    errors: ['not-allowed', 'name-not-allowed', 'name-taken'],
+    errors: ['name-not-allowed', 'name-taken', 'too-deep'],
   },
   'PATCH /api/placements/:placement': {
     params: PlacementParams,
     body: PlacementChange,
-    errors: ['not-allowed', 'name-not-allowed', 'name-taken'],
+    errors: ['name-not-allowed', 'name-taken'],
   },
   'POST /api/placements': {
     body: Placing,
     reply: Placed,
-    errors: ['not-allowed', 'name-taken', 'already-here'],
+    errors: ['name-taken', 'already-here', 'other-library', 'no-items-on-top'],
   },
   'POST /api/links': {
     body: NewLink,
     reply: MadePlacement,
     status: 201,
-    errors: ['not-allowed', 'name-not-allowed', 'name-taken'],
+    errors: ['name-not-allowed', 'name-taken', 'too-deep'],
   },
   'POST /api/moves': {
     body: Move,
     reply: Moved,
     errors: [
-      'not-allowed',
       'name-taken',
       'already-here',
       'into-itself',
@@ -157,6 +157,13 @@ export const LIBRARY_ROUTES = {
   },
   'POST /api/moves/back': {
     body: MoveBack,
-    errors: ['not-allowed', 'name-taken', 'already-here', 'into-itself', 'too-deep'],
+    errors: [
+      'name-taken',
+      'already-here',
+      'into-itself',
+      'other-library',
+      'no-items-on-top',
+      'too-deep',
+    ],
   },
 } as const satisfies RouteMap;

@@ -31,6 +31,7 @@ export type SentNote = z.infer<typeof SentNote>;
 export const SentNotes = z.object({ notes: z.array(SentNote) });
 export type SentNotes = z.infer<typeof SentNotes>;
 
+/** Cover notes. */
 export const NOTE_ROUTES = {
   'GET /api/notes': { reply: SentNotes },
   'POST /api/grants/:grant/notes': {
@@ -38,7 +39,6 @@ export const NOTE_ROUTES = {
     body: CoverNote,
     reply: Noted,
     status: 201,
-    errors: ['not-allowed'],
   },
   'POST /api/notes/:note/again': { params: NoteParams },
 } as const satisfies RouteMap;

@@ -17,6 +17,7 @@ export const PostRoom = z.object({
 });
 export type PostRoom = z.infer<typeof PostRoom>;
 
+/** The simulated post: what would have been sent by mail. */
 export const POST_ROUTES = {
   'GET /api/post-room': { reply: PostRoom },
 } as const satisfies RouteMap;

@@ -1,6 +1,15 @@
 import { z } from 'zod';
-import { Colour, Day, Id, Instant, Release, Right, Tab } from './common.ts';
-import { FolderParams, PlacementParams } from './common.ts';
+import {
+  Colour,
+  Day,
+  FolderParams,
+  Id,
+  Instant,
+  PlacementParams,
+  Release,
+  Right,
+  Tab,
+} from './common.ts';
 import { EVENTS, media, type RouteMap } from './route.ts';
 
 export const Crumb = z.object({ id: Id, title: z.string() });
@@ -169,16 +178,16 @@ export const READING_LIVE = {
   'GET /placements/:placement/live': { params: PlacementParams, reply: EVENTS },
 } as const satisfies RouteMap;
 
+/** Versions, and what was opened. */
 export const READING_ROUTES = {
   'GET /api/placements/:placement/versions': {
     params: PlacementParams,
     reply: Versions,
-    errors: ['not-allowed'],
   },
   'POST /api/placements/:placement/versions': {
     params: PlacementParams,
     body: BringBack,
-    errors: ['not-allowed'],
+    errors: ['quota-full'],
   },
   'PUT /api/placements/:placement/opened': { params: PlacementParams },
 } as const satisfies RouteMap;

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { Colour, Id, Instant, Level } from './common.ts';
-import { ItemRow } from './reading.ts';
 import { Feed, FeedParams, Feeds, FeedToken, NewFeed } from './feed.ts';
+import { ItemRow } from './reading.ts';
 import { EVENTS, media, type RouteMap } from './route.ts';
 
 const ClassTab = z.object({ id: Id, code: z.string(), colour: Colour });
@@ -111,6 +111,7 @@ export const SEEN_AS_SCOPED = {
   'GET /name': { reply: SeenAs },
 } as const satisfies RouteMap;
 
+/** What came to somebody, and feeds of it. */
 export const RECEIVE_ROUTES = {
   'PUT /api/new/digest': { body: DigestChoice },
   'PUT /api/new/marked': { body: Mark, reply: Marked },

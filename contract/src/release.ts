@@ -30,21 +30,23 @@ export const Timing = z.object({
 });
 export type Timing = z.infer<typeof Timing>;
 
+/** When something is seen. */
 export const RELEASE_ROUTES = {
   'GET /api/folders/:folder/timing': {
     params: FolderParams,
     reply: Timing,
-    errors: ['not-allowed'],
   },
   'GET /api/placements/:placement/timing': {
     params: PlacementParams,
     reply: Timing,
-    errors: ['not-allowed'],
   },
   'POST /api/releases': {
     body: Releasing,
     reply: Released,
-    errors: ['not-allowed', 'audience-unknown', 'ends-before-start'],
+    errors: ['audience-unknown', 'ends-before-start'],
   },
-  'POST /api/releases/back': { body: ReleaseBack, errors: ['not-allowed'] },
+  'POST /api/releases/back': {
+    body: ReleaseBack,
+    errors: ['audience-unknown', 'ends-before-start'],
+  },
 } as const satisfies RouteMap;

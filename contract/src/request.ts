@@ -45,6 +45,7 @@ export type Answer = z.infer<typeof Answer>;
 export const Answered = HandedUndo;
 export type Answered = z.infer<typeof Answered>;
 
+/** Asking to see something, and the answers. */
 export const REQUEST_ROUTES = {
   'GET /api/folders/:folder/wall': { params: FolderParams, reply: Wall },
   'GET /api/placements/:placement/wall': { params: PlacementParams, reply: Wall },
@@ -53,7 +54,7 @@ export const REQUEST_ROUTES = {
     params: RequestParams,
     body: Answer,
     reply: Answered,
-    errors: ['audience-unknown', 'answered-already'],
+    errors: ['already-handed-out', 'audience-unknown', 'answered-already'],
   },
   'POST /api/requests/:request/reopen': { params: RequestParams, errors: ['answered-already'] },
 } as const satisfies RouteMap;

@@ -1,7 +1,7 @@
-import { TakeQuery, TakenRoster } from './oneroster.ts';
 import { z } from 'zod';
 import { Colour, Day, Id, Instant } from './common.ts';
 import { Consequences } from './consequence.ts';
+import { TakeQuery, TakenRoster } from './oneroster.ts';
 import { BYTES, media, type RouteMap } from './route.ts';
 
 const Title = z.string().trim().min(1).max(60);
@@ -234,8 +234,9 @@ export const JoinAnswer = z.object({ answer: z.enum(['yes', 'no']) });
 export type JoinAnswer = z.infer<typeof JoinAnswer>;
 
 /** Largest list that is read, in bytes. */
-const LIST_BYTES = 8 * 1024 * 1024;
+export const LIST_BYTES = 8 * 1024 * 1024;
 
+/** Courses, classes and their lists, for those who run them. */
 export const ROSTER_ROUTES = {
   'GET /api/courses': { reply: Courses },
   'POST /api/courses': {
@@ -264,41 +265,58 @@ export const ROSTER_ROUTES = {
     body: BYTES,
     reply: ListPreview,
     largest: LIST_BYTES,
-    errors: ['list-binary', 'list-empty', 'list-too-long', 'too-slow'],
+    errors: [
+      'audience-unknown',
+      'ends-before-start',
+      'list-binary',
+      'list-empty',
+      'list-too-long',
+      'too-slow',
+    ],
   },
   'POST /api/classes/:class/list': {
     params: ClassParams,
     body: TakeList,
     reply: TakenList,
     largest: LIST_BYTES,
-    errors: ['not-allowed', 'account-taken'],
+    errors: ['audience-unknown', 'ends-before-start', 'account-taken'],
   },
   'POST /api/classes/:class/list/undo': {
     params: ClassParams,
     body: ListUndo,
     largest: LIST_BYTES,
-    errors: ['not-allowed'],
+    errors: ['audience-unknown', 'ends-before-start', 'account-taken'],
   },
   'POST /api/classes/:class/members/foretold': {
     params: ClassParams,
     body: MembersForetold,
     reply: Consequences,
     largest: LIST_BYTES,
-    errors: ['not-allowed', 'audience-unknown', 'ends-before-start'],
+    errors: ['audience-unknown', 'ends-before-start'],
   },
   'PATCH /api/memberships/:membership': {
     params: MembershipParams,
     body: MembershipChange,
-    errors: ['not-allowed', 'ends-before-start'],
+    errors: ['ends-before-start'],
   },
   'POST /api/memberships/:membership/move': {
     params: MembershipParams,
     body: ClassMove,
     reply: MovedToClass,
-    errors: ['not-allowed', 'audience-unknown'],
+    errors: ['audience-unknown', 'ends-before-start'],
   },
-  'POST /api/classes/:class/invitations': { params: ClassParams, body: Members, reply: Invited },
-  'POST /api/classes/:class/slips': { params: ClassParams, body: Members, reply: Slips },
+  'POST /api/classes/:class/invitations': {
+    params: ClassParams,
+    body: Members,
+    reply: Invited,
+    errors: ['account-taken'],
+  },
+  'POST /api/classes/:class/slips': {
+    params: ClassParams,
+    body: Members,
+    reply: Slips,
+    errors: ['account-taken'],
+  },
   'GET /api/join-requests': { reply: JoinRequests },
   'POST /api/join-requests/:request/answer': {
     params: JoinRequestParams,
@@ -313,6 +331,8 @@ export const ROSTER_ROUTES = {
     reply: TakenRoster,
     largest: 4 * LIST_BYTES,
     errors: [
+      'audience-unknown',
+      'ends-before-start',
       'list-binary',
       'list-empty',
       'list-too-long',

@@ -51,6 +51,7 @@ export const NewPassword = z.object({
   password: z.string().max(256),
 });
 
+/** Signing in and out, passwords, and the language. */
 export const SESSION_ROUTES = {
   'GET /api/session': { reply: Session },
   'POST /api/session': {

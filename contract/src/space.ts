@@ -32,6 +32,7 @@ export const Space = z.object({
 });
 export type Space = z.infer<typeof Space>;
 
+/** What takes up room. */
 export const SPACE_ROUTES = {
   'GET /api/space': { reply: Space },
 } as const satisfies RouteMap;

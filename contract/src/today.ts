@@ -1,6 +1,6 @@
-import { FeedToken } from './feed.ts';
 import { z } from 'zod';
 import { Colour, Id, Instant, Thing } from './common.ts';
+import { FeedToken } from './feed.ts';
 import { SentNote } from './note.ts';
 import { RequestView } from './request.ts';
 import { media, type RouteMap } from './route.ts';
@@ -61,6 +61,7 @@ export const Today = z.object({
 });
 export type Today = z.infer<typeof Today>;
 
+/** What a teacher finds in the morning. */
 export const TODAY_ROUTES = {
   'GET /api/today': { reply: Today },
   // Whoever has the address needs no session: calendar programs have none.

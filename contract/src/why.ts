@@ -37,6 +37,7 @@ export const Why = z.object({
 });
 export type Why = z.infer<typeof Why>;
 
+/** Why somebody sees something, or does not. */
 export const WHY_ROUTES = {
-  'GET /api/why': { query: WhyQuery, reply: Why, errors: ['not-allowed'] },
+  'GET /api/why': { query: WhyQuery, reply: Why },
 } as const satisfies RouteMap;

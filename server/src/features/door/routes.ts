@@ -22,7 +22,7 @@ import {
 import { doorFeed } from './cover.ts';
 import { resolveDoor } from './wall.ts';
 
-/** from both sides: whoever opens and closes them, and whoever comes to them. */
+/** Doors, from both sides: whoever opens and closes them, and whoever comes to them. */
 export async function doorRoutes(app: App) {
   const { services } = app;
   const { db, rateLimits, hashing, now } = services;

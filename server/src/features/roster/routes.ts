@@ -1,4 +1,4 @@
-import { ROSTER_ROUTES } from '@sammlung/contract';
+import { LIST_BYTES, ROSTER_ROUTES } from '@sammlung/contract';
 import { ZipArchive } from 'archiver';
 import type { App } from '../../app-type.ts';
 import { registerRoutes } from '../../platform/register-routes.ts';
@@ -20,10 +20,7 @@ import { answerRequest, requestsFor, withdrawRequest } from './joining.ts';
 import { previewList, takeList, undoList } from './lists.ts';
 import { changeMembership, classList, moveToClass, previewMembers } from './members.ts';
 
-/** Largest list that is read, in bytes. */
-const LIST_BYTES = 8 * 1024 * 1024;
-
-/** classes and their lists, for those who run them. */
+/** Courses, classes and their lists, for those who run them. */
 export async function rosterRoutes(app: App) {
   const { services } = app;
   // A list comes as the bytes it was written in: the encoding is found out from them.

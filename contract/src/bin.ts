@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { Id, Instant, Thing, Things } from './common.ts';
+import { MOVE_ERRORS } from './library.ts';
 import { type RouteMap } from './route.ts';
 
 /** Something in the Bin: a folder with all below it, or an item that lies nowhere else. */
@@ -48,15 +49,7 @@ export const BIN_ROUTES = {
   'POST /api/bin/restore': {
     body: OutOfBin,
     reply: Restored,
-    errors: [
-      'name-taken',
-      'already-here',
-      'into-itself',
-      'other-library',
-      'no-items-on-top',
-      'place-gone',
-      'too-deep',
-    ],
+    errors: [...MOVE_ERRORS, 'place-gone'],
   },
   'POST /api/bin/empty': { body: EmptyBin },
 } as const satisfies RouteMap;

@@ -107,6 +107,16 @@ export type MadePaths = z.infer<typeof MadePaths>;
 export const TopFolders = z.object({ folders: z.array(FolderRow) });
 export type TopFolders = z.infer<typeof TopFolders>;
 
+/** What stands against putting something in another place. */
+export const MOVE_ERRORS = [
+  'name-taken',
+  'already-here',
+  'into-itself',
+  'other-library',
+  'no-items-on-top',
+  'too-deep',
+] as const;
+
 /** Folders and what is in them, for those who build. */
 export const LIBRARY_ROUTES = {
   'GET /api/library/tree': { reply: Tree },
@@ -146,24 +156,10 @@ export const LIBRARY_ROUTES = {
   'POST /api/moves': {
     body: Move,
     reply: Moved,
-    errors: [
-      'name-taken',
-      'already-here',
-      'into-itself',
-      'other-library',
-      'no-items-on-top',
-      'too-deep',
-    ],
+    errors: MOVE_ERRORS,
   },
   'POST /api/moves/back': {
     body: MoveBack,
-    errors: [
-      'name-taken',
-      'already-here',
-      'into-itself',
-      'other-library',
-      'no-items-on-top',
-      'too-deep',
-    ],
+    errors: MOVE_ERRORS,
   },
 } as const satisfies RouteMap;

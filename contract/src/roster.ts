@@ -236,6 +236,16 @@ export type JoinAnswer = z.infer<typeof JoinAnswer>;
 /** Largest list that is read, in bytes. */
 export const LIST_BYTES = 8 * 1024 * 1024;
 
+/** What stands against reading a list. */
+const LIST_ERRORS = [
+  'audience-unknown',
+  'ends-before-start',
+  'list-binary',
+  'list-empty',
+  'list-too-long',
+  'too-slow',
+] as const;
+
 /** Courses, classes and their lists, for those who run them. */
 export const ROSTER_ROUTES = {
   'GET /api/courses': { reply: Courses },
@@ -265,14 +275,7 @@ export const ROSTER_ROUTES = {
     body: BYTES,
     reply: ListPreview,
     largest: LIST_BYTES,
-    errors: [
-      'audience-unknown',
-      'ends-before-start',
-      'list-binary',
-      'list-empty',
-      'list-too-long',
-      'too-slow',
-    ],
+    errors: LIST_ERRORS,
   },
   'POST /api/classes/:class/list': {
     params: ClassParams,
@@ -330,15 +333,6 @@ export const ROSTER_ROUTES = {
     body: BYTES,
     reply: TakenRoster,
     largest: 4 * LIST_BYTES,
-    errors: [
-      'audience-unknown',
-      'ends-before-start',
-      'list-binary',
-      'list-empty',
-      'list-too-long',
-      'too-slow',
-      'account-taken',
-      'code-taken',
-    ],
+    errors: [...LIST_ERRORS, 'account-taken', 'code-taken'],
   },
 } as const satisfies RouteMap;

@@ -27,7 +27,14 @@ export default defineConfig({
         },
       },
       { test: { name: 'demo', include: ['demo/test/**/*.test.ts'], testTimeout: 120_000 } },
-      { test: { name: 'web', include: ['web/test/**/*.test.ts'], testTimeout: 60_000 } },
+      {
+        test: {
+          name: 'web',
+          include: ['web/test/**/*.test.ts'],
+          setupFiles: ['web/test/setup.ts'],
+          testTimeout: 60_000,
+        },
+      },
       {
         test: {
           name: 'start',

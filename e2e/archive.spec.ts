@@ -78,8 +78,8 @@ test('Space says what is used by what, what is left, and what only lies in the B
   await page.keyboard.press('Delete');
   await expect(page.getByText('Large is in the Bin.')).toBeVisible();
   await page.getByRole('link', { name: 'Space', exact: true }).click();
-  await expect(page.getByText(/used of 20 GB/u)).toBeVisible();
-  await expect(page.getByText('1 file lies in the Bin only and takes 3 MB.')).toBeVisible();
+  await expect(page.getByText(/taken up, out of 20 GB/u)).toBeVisible();
+  await expect(page.getByText('1 file is only in the Bin and takes up 3 MB.')).toBeVisible();
   await expect(page.locator('.apexcharts-bar-area').first()).toBeVisible();
   await expect(page.getByRole('listitem').filter({ hasText: 'Text: 3 MB, 1 file' })).toBeAttached();
   await expectAccessible(page);

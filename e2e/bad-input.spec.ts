@@ -1,19 +1,29 @@
 import { expect, test } from '@playwright/test';
 import { startSecondServer } from './server.ts';
-import { addFiles, expectAccessible, makeFolder, openAs, row, signIn, textFile } from './steps.ts';
+import {
+  addFiles,
+  arriving,
+  expectAccessible,
+  incoming,
+  makeFolder,
+  openAs,
+  row,
+  signIn,
+  textFile,
+} from './steps.ts';
 
 test('wrong passwords: a clear word, and after ten a wait', async ({ page }) => {
   await page.goto('/sign-in');
-  await page.getByLabel('Mail address').fill('noor.castellan@fennmoor.example');
+  await page.getByLabel('Email address').fill('noor.castellan@fennmoor.example');
   for (let n = 0; n <= 10; n += 1) {
     await page.getByLabel('Password').fill(`wrong ${n}`);
     await page.getByRole('button', { name: 'Sign in', exact: true }).click();
     await expect(page.getByRole('button', { name: 'Sign in', exact: true })).toBeEnabled();
     await expect(page.getByRole('alert').first()).toContainText(
-      n < 10 ? 'do not fit together' : 'Too many wrong tries. Please wait 15 min',
+      n < 10 ? 'do not match' : 'Too many wrong tries. Please wait 15 min',
     );
   }
-  await expect(page.getByLabel('Mail address')).toHaveValue('noor.castellan@fennmoor.example');
+  await expect(page.getByLabel('Email address')).toHaveValue('noor.castellan@fennmoor.example');
   await expectAccessible(page);
 });
 
@@ -24,18 +34,18 @@ test('names of folders are checked while typing, a taken one keeps what was type
   await makeFolder(page, 'Checked names');
   await makeFolder(page, 'Böden');
   await page
-    .getByRole('navigation', { name: 'Way up' })
+    .getByRole('navigation', { name: 'Folders above this one' })
     .getByRole('link', { name: 'Checked names' })
     .click();
   await page.getByRole('button', { name: 'New folder' }).click();
   const field = page.getByLabel('Name of the folder');
   const make = page.getByRole('button', { name: 'Make folder' });
   for (const [typed, told] of [
-    ['a/b', 'may not hold any of'],
-    ['NUL', 'Some systems keep this name'],
-    ['x'.repeat(61), 'at most 60 signs'],
-    ['ends with a dot.', 'may not begin or end'],
-    ['bad\u202Ename', 'cannot be seen'],
+    ['a/b', 'cannot contain any of'],
+    ['NUL', 'Some computers reserve this name'],
+    ['x'.repeat(61), 'at most 60 characters'],
+    ['ends with a dot.', 'cannot begin or end'],
+    ['bad\u202Ename', 'an invisible character'],
   ] as const) {
     await field.fill(typed);
     await expect(page.getByRole('alert').filter({ hasText: told })).toBeVisible();
@@ -43,7 +53,7 @@ test('names of folders are checked while typing, a taken one keeps what was type
   }
   await field.fill('BÖDEN');
   await expect(
-    page.getByRole('alert').filter({ hasText: 'Something of this name is here already' }),
+    page.getByRole('alert').filter({ hasText: 'Something here already has this name' }),
   ).toBeVisible();
   await expect(field).toHaveValue('BÖDEN');
   await expectAccessible(page);
@@ -61,20 +71,21 @@ test('bad files are told one by one, the rest of the batch goes on', async ({ br
     textFile('good.txt', 'good'),
     textFile(`${'n'.repeat(240)}.txt`, 'a long name'),
   ]);
-  const panel = page.getByRole('region', { name: 'Files on their way in' });
-  await expect(panel.getByRole('status')).toHaveText(
-    '2 files added to Mixed batch. 2 did not come through.',
+  const panel = incoming(page);
+  const files = arriving(page);
+  await expect(panel.getByRole('status')).toContainText(
+    '2 files added to Mixed batch. 2 could not be added.',
   );
-  await expect(panel.getByText('The file is empty, so there is nothing to add.')).toBeVisible();
-  await expect(panel.getByText('The file is larger than this server takes.')).toBeVisible();
-  await expect(panel.getByText(/added\. It is called n+\.txt/u)).toBeVisible();
+  await expect(files.getByText('The file is empty, so there is nothing to add.')).toBeVisible();
+  await expect(files.getByText('The file is larger than this server accepts.')).toBeVisible();
+  await expect(files.getByText(/added\. It is called n+\.txt/u)).toBeVisible();
   await expect(row(page, 'good')).toBeVisible();
   await expectAccessible(page);
 
   await addFiles(page, [textFile('good.txt', 'better')]);
-  await expect(panel.getByText('is now version 2')).toBeVisible();
+  await expect(files.getByText('is now version 2')).toBeVisible();
   await addFiles(page, [textFile('GOOD.txt', 'better')]);
-  await expect(panel.getByText('was here already, nothing changed')).toBeVisible();
+  await expect(files.getByText('already here, nothing changed')).toBeVisible();
   await expect(row(page, 'good')).toContainText('version 2');
   await page.context().close();
 });
@@ -92,10 +103,10 @@ test('a stopped upload goes on where it was', async ({ browser }) => {
   await addFiles(page, [
     { name: 'slow.bin', mimeType: 'application/octet-stream', buffer: Buffer.alloc(3_000_000, 7) },
   ]);
-  const panel = page.getByRole('region', { name: 'Files on their way in' });
-  await expect(panel.getByText(/^[1-9]\d? %/u)).toBeVisible();
-  await panel.getByRole('button', { name: 'Stop' }).click();
-  await expect(panel.getByText('stopped, goes on where it was')).toBeVisible();
+  const files = arriving(page);
+  await expect(files.getByText(/^[1-9]\d? %/u)).toBeVisible();
+  await files.getByRole('button', { name: 'Stop' }).click();
+  await expect(files.getByText('stopped; continues from where it was')).toBeVisible();
   await client.send('Network.emulateNetworkConditions', {
     offline: false,
     latency: 0,
@@ -106,8 +117,8 @@ test('a stopped upload goes on where it was', async ({ browser }) => {
   page.on('request', (request) => {
     if (request.url().includes('/api/uploads')) requests.push(request.method());
   });
-  await panel.getByRole('button', { name: 'Go on' }).click();
-  await expect(panel.getByRole('status')).toHaveText('1 file added to Stopped.');
+  await files.getByRole('button', { name: 'Continue' }).click();
+  await expect(incoming(page).getByRole('status')).toContainText('1 file added to Stopped.');
   expect(requests, 'the same upload, asked how far it was').toEqual(['HEAD', 'PATCH']);
   await expect(row(page, 'slow')).toContainText('3 MB');
   await page.context().close();
@@ -125,14 +136,14 @@ test('a session that ends in the middle of work: sign in again, and nothing is l
   const again = page.getByRole('dialog', { name: 'Your session has ended' });
   await expect(again.getByRole('heading', { name: 'Your session has ended' })).toBeVisible();
   await expectAccessible(page);
-  await again.getByLabel('Mail address').fill('ilse.vandermoor@fennmoor.example');
+  await again.getByLabel('Email address').fill('ilse.vandermoor@fennmoor.example');
   await again.getByLabel('Password').fill('fennmoor');
   await again.getByRole('button', { name: 'Sign in' }).click();
   await expect(page.getByRole('heading', { level: 1, name: 'Typed before' })).toBeVisible();
 
   await page.context().clearCookies();
   await addFiles(page, [textFile('in the middle.txt', 'kept')]);
-  await again.getByLabel('Mail address').fill('ilse.vandermoor@fennmoor.example');
+  await again.getByLabel('Email address').fill('ilse.vandermoor@fennmoor.example');
   await again.getByLabel('Password').fill('fennmoor');
   await again.getByRole('button', { name: 'Sign in' }).click();
   await expect(row(page, 'in the middle')).toBeVisible();
@@ -160,9 +171,9 @@ test('a server without room says so beside the file, and nothing is lost', async
   await signIn(page, 'teacher');
   await makeFolder(page, 'No room');
   await addFiles(page, [textFile('sheet.txt', 'words')]);
-  const panel = page.getByRole('region', { name: 'Files on their way in' });
-  await expect(panel.getByRole('alert')).toContainText('The server has no room left for this file');
-  await expect(panel.getByRole('button', { name: 'Go on' })).toBeVisible();
+  const files = arriving(page);
+  await expect(files.getByRole('alert')).toContainText('The server has no room left for this file');
+  await expect(files.getByRole('button', { name: 'Continue' })).toBeVisible();
   await context.close();
   await server.stop();
 });

@@ -80,7 +80,7 @@ for (const [n, [device, options]] of Object.entries(DEVICES).entries())
     test('9 a start word opens once, for a password of one’s own', async () => {
       const { signInName, startWord } = first;
       const signIn = async (password: string) => {
-        await student.getByLabel('Mail address or sign-in name').fill(signInName);
+        await student.getByLabel('Email address or sign-in name').fill(signInName);
         await student.getByLabel('Password', { exact: true }).fill(password);
         await student.getByRole('button', { name: 'Sign in', exact: true }).click();
       };
@@ -89,17 +89,17 @@ for (const [n, [device, options]] of Object.entries(DEVICES).entries())
       await expect(student.getByRole('heading', { name: 'Choose a password' })).toBeVisible();
       await expectAccessible(student);
       await student.getByLabel('New password').fill('short');
-      await student.getByRole('button', { name: 'Save, and go in' }).click();
+      await student.getByRole('button', { name: 'Save and sign in' }).click();
       // The browser says in its own words that this is too short, and nothing is sent.
       await expect(student.locator('input:invalid')).toBeFocused();
       await student.getByLabel('New password').fill(`a pond in the ${device}`);
-      await student.getByRole('button', { name: 'Save, and go in' }).click();
+      await student.getByRole('button', { name: 'Save and sign in' }).click();
       // Straight to where they wanted to be.
       await expect(student.getByRole('heading', { level: 1, name: UNIT })).toBeVisible();
 
       const other = await (await context.browser()!.newContext()).newPage();
       await other.goto('/sign-in');
-      await other.getByLabel('Mail address or sign-in name').fill(signInName);
+      await other.getByLabel('Email address or sign-in name').fill(signInName);
       await other.getByLabel('Password', { exact: true }).fill(startWord);
       await other.getByRole('button', { name: 'Sign in', exact: true }).click();
       await expect(other.getByRole('alert')).toBeVisible();
@@ -141,20 +141,16 @@ for (const [n, [device, options]] of Object.entries(DEVICES).entries())
       await goTo(student, 'Kept');
       expect((await left(student)).caches).toEqual([]);
       await student.getByRole('switch', { name: 'Readable without a connection' }).click();
-      await expect(row(student, UNIT)).toContainText(
-        /on this device, as of \w{3} \d+ \w{3}, \d\d:\d\d/u,
-      );
+      await expect(row(student, UNIT)).toContainText(/stored here \w{3} \d+ \w{3}, \d\d:\d\d/u);
       await expectAccessible(student);
       // The application itself is there once its worker has settled in.
       await student.evaluate(() => navigator.serviceWorker.ready);
 
       await context.setOffline(true);
       await student.goto('/');
-      await expect(
-        student.getByText(/^No connection. What you see is as it was on/u),
-      ).toBeVisible();
+      await expect(student.getByText(/^No connection. This is how things were on/u)).toBeVisible();
       await expectAccessible(student);
-      await expect(student.getByRole('button', { name: /What to do with/u })).toBeHidden();
+      await expect(student.getByRole('button', { name: /Actions for/u })).toBeHidden();
       await row(student, UNIT).getByRole('link').click();
       await expect(row(student, `Frogs ${device}`)).toBeVisible();
       // Nothing is offered that would need a connection.
@@ -167,9 +163,7 @@ for (const [n, [device, options]] of Object.entries(DEVICES).entries())
       await student.goBack();
       await row(student, `Frogs ${device}`).locator('[data-row]').click();
       await expect(student.getByText(`Eleven frogs, ${device}.`)).toBeVisible();
-      await expect(
-        student.getByText(/^No connection. What you see is as it was on/u),
-      ).toBeVisible();
+      await expect(student.getByText(/^No connection. This is how things were on/u)).toBeVisible();
       await student.goto('/new');
       await expect(student.getByText('The server cannot be reached.').first()).toBeVisible();
       await expect(student.getByText('No connection. What you keep can be read')).toBeVisible();
@@ -211,7 +205,7 @@ for (const [n, [device, options]] of Object.entries(DEVICES).entries())
       }).toPass({ timeout: 20_000 });
       await api(teacher, 'POST', '/api/grants/restore', { grants: [grant] });
       await student.goto('/kept');
-      await expect(row(student, UNIT)).toContainText('on this device, as of');
+      await expect(row(student, UNIT)).toContainText('stored here');
 
       await student.getByRole('button', { name: /^Signed in as/u }).click();
       await student.getByRole('button', { name: 'Sign out' }).click();

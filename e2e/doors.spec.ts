@@ -47,13 +47,13 @@ test('what looks confidential is flagged before a door opens; a short address ca
   await sheet().getByRole('button', { name: 'Make a short address' }).click();
   await expect(sheet().getByText(/\/at\/[a-z]+-\d{5}/u)).toBeVisible();
   short = /\/at\/([a-z]+-\d{5})/u.exec((await sheet().textContent())!)![1]!;
-  await expect(sheet().getByRole('img', { name: 'Code of the address' })).toHaveJSProperty(
+  await expect(sheet().getByRole('img', { name: 'QR code of the address' })).toHaveJSProperty(
     'complete',
     true,
   );
   expect(
     await sheet()
-      .getByRole('img', { name: 'Code of the address' })
+      .getByRole('img', { name: 'QR code of the address' })
       .evaluate((image: HTMLImageElement) => image.naturalWidth),
   ).toBeGreaterThan(0);
   await expectAccessible(teacher);
@@ -108,29 +108,31 @@ test('on a class website the folder is walked, previewed and taken along; nothin
 test('a word, an end, a card with several, and a new address', async ({ browser }) => {
   await teacher.goto(folder);
   await teacher.getByRole('button', { name: 'More …' }).click();
-  await sheet().getByLabel('Asks for a word').fill('Glasshouse');
+  await sheet().getByLabel('Password to ask for').fill('Glasshouse');
   await sheet().getByRole('button', { name: 'Save' }).click();
-  await expect(teacher.getByText('The door of Open evening asks for the word')).toBeVisible();
+  await expect(
+    teacher.getByText('The door to Open evening now asks for the password'),
+  ).toBeVisible();
   await expect(sheet().getByLabel('For a class website')).toHaveCount(0);
   await visitor.goto(`/at/${short}`);
   await expect(
-    visitor.getByRole('heading', { name: 'This address asks for a word' }),
+    visitor.getByRole('heading', { name: 'This address asks for a password' }),
   ).toBeVisible();
   await expect(visitor.getByText('Open evening')).toHaveCount(0);
-  await visitor.getByLabel('The word').fill('garden');
+  await visitor.getByLabel('Password').fill('garden');
   await visitor.getByRole('button', { name: 'Open', exact: true }).click();
-  await expect(visitor.getByText('That is not the word.')).toBeVisible();
+  await expect(visitor.getByText('That is not the password.')).toBeVisible();
   await expectAccessible(visitor);
-  await visitor.getByLabel('The word').fill('glasshouse');
+  await visitor.getByLabel('Password').fill('glasshouse');
   await visitor.getByRole('button', { name: 'Open', exact: true }).click();
   await expect(visitor.getByRole('heading', { level: 1, name: 'Open evening' })).toBeVisible();
 
   const student = await openAs(browser, 'studentElsewhere');
   await student.goto(`/at/${short}`);
-  await student.getByLabel('The word').fill('glasshouse');
+  await student.getByLabel('Password').fill('glasshouse');
   await student.getByRole('button', { name: 'Open', exact: true }).click();
   await student.getByRole('button', { name: 'Keep Open evening at hand' }).click();
-  await expect(student.getByText('Open evening is kept')).toBeVisible();
+  await expect(student.getByText('Open evening is now in Kept')).toBeVisible();
   await student.goto('/kept');
   await row(student, 'Open evening').getByRole('link').first().click();
   await expect(student.getByRole('heading', { level: 1, name: 'Open evening' })).toBeVisible();
@@ -139,7 +141,7 @@ test('a word, an end, a card with several, and a new address', async ({ browser 
   await sheet().getByLabel('Open until').fill('2020-01-01T08:00');
   await sheet().getByLabel('Open until').blur();
   await sheet().getByRole('button', { name: 'Save' }).click();
-  await expect(teacher.getByText('Open evening: the door has another end')).toBeVisible();
+  await expect(teacher.getByText('Open evening: end of the door changed')).toBeVisible();
   await visitor.reload();
   await expect(visitor.getByRole('heading', { name: 'This address has ended' })).toBeVisible();
   await sheet().getByRole('button', { name: 'Close' }).click();
@@ -155,8 +157,8 @@ test('a word, an end, a card with several, and a new address', async ({ browser 
   await teacher.emulateMedia({ media: 'screen' });
   const line = teacher.getByRole('listitem').filter({ hasText: 'Open evening' });
   await line.getByRole('button', { name: 'Change …' }).click();
-  await sheet().getByRole('button', { name: 'New address' }).click();
-  await teacher.getByRole('button', { name: 'New address' }).last().click();
+  await sheet().getByRole('button', { name: 'Make a new address' }).click();
+  await teacher.getByRole('button', { name: 'Make a new address' }).last().click();
   await expect(teacher.getByText('Open evening has a new address')).toBeVisible();
   await visitor.goto(`/at/${short}`);
   await expect(visitor.getByText('There is no such short address.')).toBeVisible();
@@ -175,7 +177,7 @@ test('a school door asks strangers to sign in, and then leads on', async ({ brow
   const stranger = await (await browser.newContext()).newPage();
   await stranger.goto(door);
   await expect(
-    stranger.getByRole('heading', { name: 'For people of Fennmoor College' }),
+    stranger.getByRole('heading', { name: 'For people at Fennmoor College' }),
   ).toBeVisible();
   await stranger.getByRole('link', { name: 'Sign in' }).click();
   await stranger.getByRole('button', { name: 'Priya Raghavane' }).click();
@@ -194,7 +196,7 @@ test('at the wall one may ask; Today shows it, one answer lets in, and the answe
   await expect(
     student.getByRole('heading', { name: 'This is not handed out to you' }),
   ).toBeVisible();
-  await student.getByLabel('Ask Ilse Vandermoor to see it').fill('I was ill last week.');
+  await student.getByLabel('Ask Ilse Vandermoor to let you see it').fill('I was ill last week.');
   await expectAccessible(student);
   await student.getByRole('button', { name: 'Ask', exact: true }).click();
   await expect(student.getByText('You have asked.')).toBeVisible();
@@ -203,24 +205,24 @@ test('at the wall one may ask; Today shows it, one answer lets in, and the answe
   const request = teacher.getByRole('listitem').filter({ hasText: 'I was ill last week.' });
   await expect(request).toContainText('Priya Raghavane asks to see');
   await expectAccessible(teacher);
-  await request.getByRole('button', { name: 'Show it to SO1B' }).click();
-  await expect(teacher.getByText('Only for some is handed out to SO1B')).toBeVisible();
+  await request.getByRole('button', { name: 'Hand out to SO1B' }).click();
+  await expect(teacher.getByText('Only for some handed out to SO1B')).toBeVisible();
   await student.reload();
   await expect(student.getByRole('heading', { level: 1, name: 'Only for some' })).toBeVisible();
   await teacher.keyboard.press('Control+z');
   await expect(request).toBeVisible();
   await student.reload();
   await expect(student.getByText('You have asked.')).toBeVisible();
-  await request.getByRole('button', { name: 'No', exact: true }).click();
-  await expect(teacher.getByText('Priya Raghavane is told no')).toBeVisible();
+  await request.getByRole('button', { name: 'Say no' }).click();
+  await expect(teacher.getByText('Priya Raghavane will be told no')).toBeVisible();
   await student.context().close();
 
   await teacher.getByRole('button', { name: 'Words that look confidential' }).click();
   const words = sheet().getByLabel('Words that look confidential');
   await words.fill('programme');
   await sheet().getByRole('button', { name: 'Save' }).click();
-  await expect(teacher.getByText('The words are kept')).toBeVisible();
+  await expect(teacher.getByText('Words saved')).toBeVisible();
   await teacher.getByRole('button', { name: 'Words that look confidential' }).click();
-  await sheet().getByRole('button', { name: 'The first ones again' }).click();
-  await expect(teacher.getByText('The first words are back')).toBeVisible();
+  await sheet().getByRole('button', { name: 'Bring back the original words' }).click();
+  await expect(teacher.getByText('The original words are back')).toBeVisible();
 });

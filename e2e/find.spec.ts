@@ -96,10 +96,10 @@ test('what was opened over a page gives the focus back to what had it', async ({
   await expect(page.getByLabel('A name, or words inside')).toBeFocused();
   await keyboard.press('Escape');
   await expect(title).toBeFocused();
-  await pick(page, 'Focus', 'Move to …');
+  await pick(page, 'Focus', 'Move …');
   await expect(page.getByRole('dialog')).toContainText('Focus');
   await keyboard.press('Escape');
-  await expect(row(page, 'Focus').getByRole('button', { name: /What to do with/u })).toBeFocused();
+  await expect(row(page, 'Focus').getByRole('button', { name: /Actions for/u })).toBeFocused();
   const another = page.getByRole('button', { name: 'New folder' });
   await another.focus();
   await keyboard.press('Enter');

@@ -46,7 +46,7 @@ test('to several audiences at once, with a note that reaches each by mail, with 
   await sheet()
     .getByRole('checkbox', { name: /Mateus Levisohn/u })
     .check();
-  await sheet().getByRole('button', { name: 'With a cover note' }).click();
+  await sheet().getByRole('button', { name: 'Add a cover note' }).click();
   await sheet().getByLabel('Cover note').fill('Please do the quiz before Thursday.');
   await expectAccessible(teacher);
   await sheet().getByRole('button', { name: 'Hand out', exact: true }).click();
@@ -64,17 +64,16 @@ test('to several audiences at once, with a note that reaches each by mail, with 
 test('a key is held back, then let out for one class alone, and a date says when for all', async ({
   browser,
 }) => {
-  await teacher.getByRole('button', { name: 'Close' }).first().click();
   await pick(teacher, 'Quiz on pruning, worked', 'Timing …');
   await sheet().getByRole('radio', { name: 'Held back' }).first().check();
   await expectAccessible(teacher);
   await sheet().getByRole('button', { name: 'Save' }).click();
   // Taken from a class: asked first.
   await question().getByRole('button', { name: 'Save' }).click();
-  await expect(teacher.getByText(/worked has another timing/u)).toBeVisible();
+  await expect(teacher.getByText(/New timing for .*worked/u)).toBeVisible();
   await expect(row(teacher, 'Quiz on pruning, worked')).toContainText('Held back');
 
-  await teacher.getByRole('button', { name: /Let out Quiz on pruning, worked/u }).click();
+  await teacher.getByRole('button', { name: /Release Quiz on pruning, worked/u }).click();
   await teacher.getByRole('menuitem', { name: /Only for\s+SO1B/u }).click();
   await expect(teacher.getByText(/is out for SO1B/u)).toBeVisible();
   const [a, b] = [await openAs(browser, 'studentA'), await openAs(browser, 'studentB')];
@@ -86,10 +85,10 @@ test('a key is held back, then let out for one class alone, and a date says when
   await Promise.all([a.context().close(), b.context().close()]);
 
   await panel().getByRole('button', { name: 'Timing …' }).click();
-  await sheet().getByRole('radio', { name: 'Between two days' }).first().check();
+  await sheet().getByRole('radio', { name: 'At set times' }).first().check();
   await sheet().getByLabel('Goes out').fill('2099-12-07T08:00');
   await sheet().getByLabel('Ends').fill('2099-12-01T08:00');
-  await expect(sheet().getByText('It would end before it begins.')).toBeVisible();
+  await expect(sheet().getByText('The end must come after the start.')).toBeVisible();
   await sheet().getByLabel('Ends').fill('');
   await expect(sheet().getByText(/SO1B: 22 students will no longer see 2 items/u)).toBeVisible();
   await sheet().getByRole('button', { name: 'Save' }).click();
@@ -169,10 +168,10 @@ test('the board: walked by keyboard, a square says what it does, does it, and Un
   // The rows at the top are drawn when they are near.
   await square('Pruning week, SO1A: not handed out').focus();
   await teacher.keyboard.press('Control+Home');
-  await expect(square('Answer keys, SO1A: sees it, from above')).toBeVisible();
+  await expect(square('Answer keys, SO1A: sees it through a folder above')).toBeVisible();
   await teacher.getByRole('button', { name: 'Back to now' }).click();
   await expect(teacher.getByText(/as of now/u)).toBeVisible();
-  await teacher.getByRole('button', { name: 'Only open to all' }).click();
+  await teacher.getByRole('button', { name: 'Only school and public' }).click();
   await expect(teacher.getByRole('link', { name: 'Field guides' })).toBeVisible();
   await expect(teacher.getByRole('link', { name: 'Pruning week' })).toHaveCount(0);
 });
@@ -185,19 +184,21 @@ test('why, and the screens of somebody else: framed, at another time, and only t
   await expect(sheet()).toContainText('which is handed out to PR2A');
   await expect(sheet()).toContainText('It is held back.');
   await expectAccessible(teacher);
-  await sheet().getByRole('button', { name: 'Somebody else' }).click();
+  await sheet().getByRole('button', { name: 'Choose someone else' }).click();
   await sheet().getByPlaceholder('Find a class or a person').fill('raghavane');
   await sheet()
     .getByRole('button', { name: /Priya Raghavane/u })
     .click();
   await expect(sheet().getByText('Priya Raghavane sees it.')).toBeVisible();
   await sheet().getByRole('link', { name: 'See it as …' }).click();
-  await expect(teacher.getByText('You see your things as Priya Raghavane does')).toBeVisible();
+  await expect(
+    teacher.getByText('You are seeing your library as Priya Raghavane does'),
+  ).toBeVisible();
   await expect(teacher.getByRole('link', { name: /Quiz on pruning, worked/u })).toBeVisible();
   await expectAccessible(teacher);
   await teacher.getByRole('link', { name: /Quiz on pruning, worked/u }).click();
   await expect(teacher.getByText('The third bud.')).toBeVisible();
-  await teacher.getByRole('button', { name: 'Somebody else' }).click();
+  await teacher.getByRole('button', { name: 'Choose someone else' }).click();
   await teacher.getByRole('button', { name: 'a visitor' }).click();
   await expect(teacher.getByRole('heading', { name: 'Open to all' })).toBeVisible();
   await teacher.getByRole('link', { name: 'Field guides' }).click();

@@ -67,7 +67,7 @@ test('tree and list are walked with arrows, Enter opens, Del removes, Ctrl Z bri
   await page.keyboard.press('Control+z');
   await expect(first).toBeVisible();
 
-  const menu = row(page, 'Winter pruning').getByRole('button', { name: /What to do with/u });
+  const menu = row(page, 'Winter pruning').getByRole('button', { name: /Actions for/u });
   await menu.focus();
   await page.keyboard.press('Enter');
   await page.keyboard.press('ArrowDown');
@@ -82,7 +82,7 @@ test('a student opens a handout in two steps after signing in, and comes back by
   const page = await openAs(browser, 'studentB');
   await page.keyboard.press('?');
   await expect(
-    page.getByRole('dialog', { name: 'Keys' }).getByText('walk a list or the tree'),
+    page.getByRole('dialog', { name: 'Keys' }).getByText('move through a list or the tree'),
   ).toBeVisible();
   await page.keyboard.press('Escape');
   await expect(page.getByRole('dialog', { name: 'Keys' })).toHaveCount(0);

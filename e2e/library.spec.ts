@@ -25,11 +25,11 @@ const choice = (title: string) =>
 const menu = async (title: string, action: string | RegExp) => {
   await row(page, title).hover();
   await row(page, title)
-    .getByRole('button', { name: /What to do with/u })
+    .getByRole('button', { name: /Actions for/u })
     .click();
   await page.getByRole('menuitem', { name: action }).click();
 };
-const way = () => page.getByRole('navigation', { name: 'Way up' });
+const way = () => page.getByRole('navigation', { name: 'Folders above this one' });
 const said = (text: string | RegExp) => page.getByText(text).first();
 
 /** Waits until the list has been brought up to date after a change. */
@@ -71,11 +71,11 @@ test('things are dragged onto a row, the tree and the way up, and put back by Un
   await page.getByRole('button', { name: 'Close' }).click();
 
   await drag(row(page, 'One').locator('[data-row]'), row(page, 'Unit A'));
-  await expect(said('One now lies in Unit A.')).toBeVisible();
+  await expect(said('One is now in Unit A.')).toBeVisible();
   await drag(row(page, 'Two').locator('[data-row]'), inTree('Unit B'));
-  await expect(said('Two now lies in Unit B.')).toBeVisible();
+  await expect(said('Two is now in Unit B.')).toBeVisible();
   await drag(row(page, 'Unit B').locator('[data-row]'), row(page, 'Unit A'));
-  await expect(said('Unit B now lies in Unit A.')).toBeVisible();
+  await expect(said('Unit B is now in Unit A.')).toBeVisible();
   await expect.poll(() => titles(page)).toEqual(['Unit A']);
 
   await page.keyboard.press('Control+z');
@@ -92,7 +92,7 @@ test('things are dragged onto a row, the tree and the way up, and put back by Un
     row(page, 'Three').locator('[data-row]'),
     way().getByRole('link', { name: 'Drag here' }),
   );
-  await expect(said('Three now lies in Drag here.')).toBeVisible();
+  await expect(said('Three is now in Drag here.')).toBeVisible();
 });
 
 test('several are chosen with Ctrl, Shift and a lasso, and moved, with the consequence said', async () => {
@@ -137,14 +137,14 @@ test('several are chosen with Ctrl, Shift and a lasso, and moved, with the conse
   await expect(page.getByRole('group', { name: '3 chosen' })).toBeVisible();
   await expectAccessible(page);
 
-  await page.getByRole('button', { name: 'Move to …' }).click();
+  await page.getByRole('button', { name: 'Move …' }).click();
   await page.getByLabel('Which folder?').fill('for the class');
   await page.keyboard.press('Enter');
   await expect(page.getByText('PR2A: 19 students will see 3 items.')).toBeVisible();
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Move to For the class' }).click();
   await expect(
-    said('3 things now lie in For the class. PR2A: 19 students will see 3 items.'),
+    said('3 things are now in For the class. PR2A: 19 students will see 3 items.'),
   ).toBeVisible();
   await expect.poll(() => titles(page)).toEqual(['For the class', 'd sheet', 'e sheet']);
 });
@@ -163,7 +163,7 @@ test('a move out of a class’s sight asks first, and no leaves everything', asy
   await expect(row(page, 'Posted')).toBeVisible();
   await drag(row(page, 'Posted').locator('[data-row]'), inTree('Masters'));
   await question.getByRole('button', { name: 'Move' }).click();
-  await expect(said(/Posted now lies in Masters/u)).toBeVisible();
+  await expect(said(/Posted is now in Masters/u)).toBeVisible();
   await page.keyboard.press('Control+z');
   await expect(row(page, 'Posted')).toBeVisible();
 });
@@ -175,12 +175,12 @@ test('a folder is renamed, marked, coloured and kept on top; names are checked w
     await way().getByRole('link', { name: 'Marks' }).click();
   }
   await menu('Zebra', /Rename/u);
-  await page.getByLabel('New name of Zebra').fill('a/b');
-  await expect(page.getByText(/A name may not hold any of these/u)).toBeVisible();
-  await page.getByLabel('New name of Zebra').fill('apple');
+  await page.getByLabel('New name for Zebra').fill('a/b');
+  await expect(page.getByText(/A name cannot contain any of these/u)).toBeVisible();
+  await page.getByLabel('New name for Zebra').fill('apple');
   await page.keyboard.press('Enter');
-  await expect(page.getByText('Something of this name is here already.')).toBeVisible();
-  await page.getByLabel('New name of Zebra').fill('Zinnia');
+  await expect(page.getByText('Something here already has this name.')).toBeVisible();
+  await page.getByLabel('New name for Zebra').fill('Zinnia');
   await page.keyboard.press('Enter');
   await expect(said('Zebra is now called Zinnia')).toBeVisible();
   await expect(inTree('Zinnia')).toBeVisible();
@@ -226,7 +226,7 @@ test('by hand, A to Z, by lesson date, as tiles; the reader has the same order a
     .toEqual(['10 last', '1 Notes 7 May 2026', '2 Board 2026-03-05']);
 
   await page.getByLabel('Order').selectOption('By hand');
-  await expect(said('Ordered: By hand')).toBeVisible();
+  await expect(said('Order: By hand')).toBeVisible();
   await atRest();
   const before = await titles(page);
   await drag(row(page, before[2]!).locator('[data-row]'), row(page, before[0]!), 0.1);
@@ -265,7 +265,7 @@ test('an item lies in several places; from the last one it goes to the Bin, and 
     await page.keyboard.press('Enter');
   }
   await page.getByRole('button', { name: 'Put there' }).click();
-  await expect(said('Everywhere now also lies in 2 folders.')).toBeVisible();
+  await expect(said('Everywhere is now in 2 folders too.')).toBeVisible();
   await expect(row(page, 'Everywhere')).toContainText('also in Place one');
 
   await menu('Everywhere', /Name, date/u);
@@ -275,7 +275,7 @@ test('an item lies in several places; from the last one it goes to the Bin, and 
     .filter({ hasText: 'Place two' })
     .getByRole('button', { name: 'Remove from here' })
     .click();
-  await expect(said('Everywhere no longer lies here.')).toBeVisible();
+  await expect(said('Everywhere is no longer here.')).toBeVisible();
   await page.keyboard.press('Escape');
   await menu('Everywhere', /Remove from here/u);
   await expect(row(page, 'Everywhere')).toHaveCount(0);
@@ -293,11 +293,11 @@ test('an item lies in several places; from the last one it goes to the Bin, and 
   await page
     .getByRole('listitem')
     .filter({ hasText: 'Everywhere' })
-    .getByRole('button', { name: 'Put back …' })
+    .getByRole('button', { name: 'Bring back …' })
     .click();
   await page.getByLabel('Which folder?').fill('place two');
   await page.keyboard.press('Enter');
-  await page.getByRole('dialog').getByRole('button', { name: 'Put back' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Bring back' }).click();
   await expect(said('Everywhere is back')).toBeVisible();
   await expect(page.getByRole('listitem').filter({ hasText: 'Everywhere' })).toHaveCount(0);
   await page
@@ -306,7 +306,7 @@ test('an item lies in several places; from the last one it goes to the Bin, and 
     .getByRole('button', { name: 'Delete for good' })
     .click();
   await page.getByRole('dialog').getByRole('button', { name: 'Delete for good' }).click();
-  await expect(said('Place one is deleted')).toBeVisible();
+  await expect(said('Place one deleted')).toBeVisible();
   await page.goto('/library');
   await inTree('Places').click();
   await expect.poll(() => titles(page)).toEqual(['Place two']);
@@ -323,7 +323,7 @@ test('Lay out makes the folders of several classes, and again only what is missi
   await page.getByLabel('{kind} is').fill('laid out');
   await page.getByRole('checkbox', { name: /PR2A/u }).uncheck();
   await page.getByLabel('Folders in it').fill('{unit:2} Soil\n  Keys\na?b');
-  await expect(page.getByText(/A name may not hold any of these/u).first()).toBeVisible();
+  await expect(page.getByText(/A name cannot contain any of these/u).first()).toBeVisible();
   await expect(page.getByRole('button', { name: /^Make/u })).toBeDisabled();
   await page.getByLabel('Folders in it').fill('{unit:2} Soil\n  Keys\n{unit:2} Water');
   await expect(page.getByRole('region', { name: 'SO1B' })).toContainText('02 Water');
@@ -391,7 +391,7 @@ test('everything by keyboard: choose, cut, paste, copy into another place, renam
   await page.keyboard.type('target');
   await page.keyboard.press('Enter');
   await page.getByRole('button', { name: 'Move to Target' }).press('Enter');
-  await expect(said(`${order[0]} now lies in Target.`)).toBeVisible();
+  await expect(said(`${order[0]} is now in Target.`)).toBeVisible();
   await expect.poll(() => titles(page)).toEqual(['Target', 'Renamed']);
   for (const _ of [1, 2, 3, 4]) await page.keyboard.press('Control+z');
   await expect
@@ -413,7 +413,7 @@ test('several places, the Bin and the order of a folder, by keyboard alone', asy
   const act = async (title: string, letters: string) => {
     await focus(title);
     await page.keyboard.press('Tab');
-    await expect(page.getByRole('button', { name: `What to do with ${title}` })).toBeFocused();
+    await expect(page.getByRole('button', { name: `Actions for ${title}` })).toBeFocused();
     await page.keyboard.press('Enter');
     await expect(page.getByRole('menu')).toBeFocused();
     await page.keyboard.type(letters);
@@ -422,7 +422,7 @@ test('several places, the Bin and the order of a folder, by keyboard alone', asy
 
   await page.getByLabel('Order').focus();
   await page.keyboard.type('A to');
-  await expect(said('Ordered: A to Z')).toBeVisible();
+  await expect(said('Order: A to Z')).toBeVisible();
   await expect.poll(() => titles(page)).toEqual(['First', 'Second', '9 a', '10 z']);
   await act('10 z', 'Keep');
   await expect.poll(() => titles(page)).toEqual(['First', 'Second', '10 z', '9 a']);
@@ -442,11 +442,11 @@ test('several places, the Bin and the order of a folder, by keyboard alone', asy
     await page.keyboard.press('Enter');
   }
   await page.getByRole('button', { name: 'Put there' }).press('Enter');
-  await expect(said('9 a now also lies in 2 folders.')).toBeVisible();
+  await expect(said('9 a is now in 2 folders too.')).toBeVisible();
   await expect(row(page, '9 a')).toContainText('also in First');
   await focus('9 a');
   await page.keyboard.press('Delete');
-  await expect(said(/9 a no longer lies here/u)).toBeVisible();
+  await expect(said(/9 a is no longer here/u)).toBeVisible();
   await focus('10 z');
   await page.keyboard.press('Delete');
   await expect(said('10 z is in the Bin.')).toBeVisible();
@@ -454,7 +454,7 @@ test('several places, the Bin and the order of a folder, by keyboard alone', asy
   await page
     .getByRole('listitem')
     .filter({ hasText: '10 z' })
-    .getByRole('button', { name: 'Put back' })
+    .getByRole('button', { name: 'Bring back' })
     .press('Enter');
   await expect(said('10 z is back')).toBeVisible();
 });
@@ -494,5 +494,5 @@ test('a tree of 5,000 folders, 20 deep, opens to its end and is searched while t
   await expect(page.getByRole('option').first()).toContainText('Branch 249 level 19');
   await page.keyboard.press('Enter');
   await page.getByRole('button', { name: 'Move to Branch 249 level 19' }).press('Enter');
-  await expect(said('Branch 2 level 1 now lies in Branch 249 level 19.')).toBeVisible();
+  await expect(said('Branch 2 level 1 is now in Branch 249 level 19.')).toBeVisible();
 });

@@ -21,7 +21,7 @@ async function openReader(
   const page = await (await browser.newContext({ ...DEVICES.phone, ...options })).newPage();
   await before(page);
   await page.goto('/sign-in');
-  await page.getByLabel('Mail address or sign-in name').fill(STUDENTS[n]!.email);
+  await page.getByLabel('Email address or sign-in name').fill(STUDENTS[n]!.email);
   await page.getByLabel('Password', { exact: true }).fill(SAMPLE_PASSWORD);
   await page.getByRole('button', { name: 'Sign in', exact: true }).click();
   await expect(page.getByRole('button', { name: /^Signed in as/u })).toBeVisible();
@@ -60,9 +60,9 @@ test('a device that is full keeps what fits, and says for how many files there i
   // With room again the rest comes by itself.
   await session.send('Storage.overrideQuotaForOrigin', { origin: new URL(page.url()).origin });
   await page.reload();
-  await expect(page.getByText(/on this device, as of/u)).toBeVisible();
+  await expect(page.getByText(/stored here/u)).toBeVisible();
   await onDevice(page).click();
-  await expect(page.getByText(/on this device, as of/u)).toBeHidden();
+  await expect(page.getByText(/stored here/u)).toBeHidden();
   await expect.poll(() => caches(page)).toEqual([]);
   await page.context().close();
 });
@@ -82,7 +82,7 @@ test('a private window that has no store says so, and all else works', async ({ 
   const faults: string[] = [];
   page.on('pageerror', (error) => faults.push(error.message));
   await keep(page);
-  await expect(page.getByText('This browser keeps nothing on the device')).toBeVisible();
+  await expect(page.getByText('This browser cannot store anything on the device')).toBeVisible();
   await expect(row(page, 'Soil Science I')).toBeVisible();
   await page.getByRole('button', { name: /^Signed in as/u }).click();
   await page.getByRole('button', { name: 'Sign out' }).click();
@@ -140,7 +140,7 @@ test('a part of the application that cannot be had is told of, and asked for aga
   const page = await openReader(browser, 20);
   await page.route(/KeptView.*\.js$/u, (route) => route.abort());
   await goTo(page, 'Kept');
-  await expect(page.getByRole('alert')).toContainText('could not be loaded whole');
+  await expect(page.getByRole('alert')).toContainText('did not load completely');
   // What was on the screen still is.
   await expect(page.locator('#main h1')).toBeVisible();
   await page.unrouteAll();
@@ -157,7 +157,7 @@ test('a teacher without a connection is told so on each page, and goes on when t
   await teacher.context().setOffline(true);
   // A page whose parts have not been loaded yet, and one that has been open before.
   await goTo(teacher, 'Classes');
-  await expect(teacher.getByRole('alert')).toContainText('could not be loaded whole');
+  await expect(teacher.getByRole('alert')).toContainText('did not load completely');
   await expect(teacher.getByRole('heading', { level: 1, name: 'Library' })).toBeVisible();
   await teacher.context().setOffline(false);
   await teacher.getByRole('button', { name: 'Try again' }).click();
@@ -178,7 +178,7 @@ test('what is on the device goes when the session ends elsewhere, or somebody el
   const page = await openReader(browser, 21);
   await keep(page);
   await onDevice(page).click();
-  await expect(page.getByText(/on this device, as of/u)).toBeVisible();
+  await expect(page.getByText(/stored here/u)).toBeVisible();
   // Somebody else, in the same browser, without signing out first.
   await api(page, 'POST', '/api/session', {
     email: STUDENTS[22]!.email,
@@ -190,7 +190,7 @@ test('what is on the device goes when the session ends elsewhere, or somebody el
 
   await keep(page);
   await onDevice(page).click();
-  await expect(page.getByText(/on this device, as of/u)).toBeVisible();
+  await expect(page.getByText(/stored here/u)).toBeVisible();
   const teacher = await openAs(browser, 'teacher');
   // A new password, chosen elsewhere, ends the sessions of the old one.
   const { signInName, startWord } = await newStartWord(browser, 'SO1A', STUDENTS[22]!.name);

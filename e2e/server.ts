@@ -4,7 +4,7 @@ import { sql } from 'drizzle-orm';
 import { freePort } from '../scripts/lib/run.mjs';
 import { startScratchPostgres, startServerProcess } from '../scripts/lib/scratch-server.mjs';
 import { migrateDatabase, openDatabase } from '../server/src/db/database.ts';
-import { seedWhenEmpty } from '../server/src/db/seed.ts';
+import { makeSampleSchool } from '../server/src/db/sample-school.ts';
 import { DiskStorage } from '../server/src/platform/storage.ts';
 
 /** One more process on the same data, with other settings. It stops cleanly, so that it leaves no job behind. */
@@ -29,7 +29,8 @@ export default async function startServer() {
   const apart = join(postgres.data, 'apart');
   await migrateDatabase(postgres.url('postgres'));
   const { db, close } = openDatabase(postgres.url('postgres'));
-  await seedWhenEmpty(db, new DiskStorage(postgres.data), Date.now());
+  const storage = new DiskStorage(postgres.data);
+  await db.transaction((tx) => makeSampleSchool(tx, storage, Date.now()));
   await close();
   const other = openDatabase(postgres.url('template1'));
   await other.db.execute(sql`create database apart template postgres`);

@@ -120,7 +120,7 @@ export function row(page: Page, title: string) {
 /** Opens the menu of a row and picks what it offers. */
 export async function pick(page: Page, title: string, action: string) {
   await row(page, title)
-    .getByRole('button', { name: /What to do with/u })
+    .getByRole('button', { name: /Actions for/u })
     .click();
   await page.getByRole('menuitem', { name: action }).click();
 }
@@ -137,6 +137,12 @@ export async function openLetter(page: Page, recipient: string, subject: string 
   }).toPass({ timeout: 30_000 });
   await letter.first().click();
 }
+
+/** What is said about all files on their way in. */
+export const incoming = (page: Page) => page.getByRole('region', { name: 'Files being added' });
+
+/** The files on their way into the open folder, as rows of it. */
+export const arriving = (page: Page) => page.getByRole('list', { name: 'Arriving in this folder' });
 
 /** The switch of an audience in the panel beside the folder. */
 export function audience(page: Page, name: string) {

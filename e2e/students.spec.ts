@@ -93,11 +93,11 @@ for (const [device, options] of Object.entries(DEVICES))
 
       const castings = row(student, `Castings ${device}`);
       await expect(castings.getByText('New', { exact: true })).toBeAttached();
-      await student.getByRole('button', { name: 'Mark all as seen' }).click();
+      await student.getByRole('button', { name: 'Clear all marks' }).click();
       await expect(castings.getByText('New', { exact: true })).toBeHidden();
       await student
         .getByRole('status')
-        .filter({ hasText: 'marked as seen' })
+        .filter({ hasText: 'cleared' })
         .getByRole('button', { name: 'Undo' })
         .click();
       await expect(castings.getByText('New', { exact: true })).toBeAttached();
@@ -161,18 +161,18 @@ for (const [device, options] of Object.entries(DEVICES))
       await expectAccessible(student);
       await student.getByRole('link', { name: `Burrows ${device}` }).click();
       await expect(student.locator('.textLayer').first()).toContainText('How deep do they dig?');
-      await student.getByRole('button', { name: 'Search in it' }).click();
+      await student.getByRole('button', { name: 'Find in this PDF' }).click();
       await student.getByRole('searchbox', { name: 'Words in this PDF' }).fill('earthworms');
       await expect(student.getByText('1 of 1')).toBeVisible();
       await expect(student.getByRole('textbox', { name: 'Page' })).toHaveValue('2');
       await student.getByRole('button', { name: 'Larger' }).click();
       await student.getByRole('button', { name: 'Fit the width' }).click();
-      await student.getByRole('button', { name: 'Pages in small' }).click();
+      await student.getByRole('button', { name: 'Page previews' }).click();
       await student.getByRole('button', { name: 'Page 1', exact: true }).click();
       await expect(student.getByRole('textbox', { name: 'Page' })).toHaveValue('1');
       await expectAccessible(student);
       await student.getByRole('button', { name: 'Close' }).click();
-      await student.getByRole('button', { name: 'Pages in small' }).click();
+      await student.getByRole('button', { name: 'Page previews' }).click();
 
       // The address of what is read opens it again for whoever has it.
       const address = student.url();
@@ -219,13 +219,13 @@ for (const [device, options] of Object.entries(DEVICES))
         .click();
       await expect(
         student
-          .getByRole('button', { name: `Keep Castings ${device} no longer` })
+          .getByRole('button', { name: `Remove Castings ${device} from Kept` })
           .filter({ visible: true }),
       ).toBeVisible();
       await student.goto('/kept');
       const titles = student.locator('main ol li');
       await expect(titles.first()).toContainText(`Castings ${device}`);
-      await pick(student, `Castings ${device}`, 'One down');
+      await pick(student, `Castings ${device}`, 'Move down');
       await expect(titles.first()).toContainText(UNIT);
       await student.reload();
       await expect(titles.first()).toContainText(UNIT);
@@ -233,12 +233,12 @@ for (const [device, options] of Object.entries(DEVICES))
       await takeBack();
       await expect(titles.first()).toContainText('not handed out to you any more');
       await expectAccessible(student);
-      await titles.first().getByRole('button', { name: 'Keep no longer' }).click();
+      await titles.first().getByRole('button', { name: 'Remove from Kept' }).click();
       await expect(student.getByText(UNIT, { exact: true })).toBeHidden();
       await restore();
       await expect(row(student, `Castings ${device}`)).toBeVisible();
-      await pick(student, `Castings ${device}`, 'Keep no longer');
-      await expect(student.getByText(`Castings ${device} is kept no longer`)).toBeVisible();
+      await pick(student, `Castings ${device}`, 'Remove from Kept');
+      await expect(student.getByText(`Castings ${device} is no longer in Kept`)).toBeVisible();
     });
 
     test('5 a copy on the desk is one’s own: renamed, moved, replaced, renewed, deleted', async () => {
@@ -247,7 +247,7 @@ for (const [device, options] of Object.entries(DEVICES))
       for (const title of ['Burrows', 'Castings'])
         await student.getByRole('checkbox', { name: `Choose ${title} ${device}` }).check();
       await student.getByRole('button', { name: 'Take a copy' }).click();
-      await expect(student.getByText('2 copies lie on your desk')).toBeVisible();
+      await expect(student.getByText('2 copies are on your desk now')).toBeVisible();
       await goTo(student, 'My desk');
       await expect(row(student, `Burrows ${device}`)).toContainText('from Ilse Vandermoor');
       await expectAccessible(student);
@@ -260,7 +260,7 @@ for (const [device, options] of Object.entries(DEVICES))
       await student.getByRole('textbox', { name: 'New folder' }).fill(`Work ${device}`);
       await student.keyboard.press('Enter');
       await expect(row(student, `Work ${device}`)).toBeVisible();
-      await pick(student, `My castings ${device}`, 'Move to …');
+      await pick(student, `My castings ${device}`, 'Move …');
       await student.getByRole('option', { name: `Work ${device}` }).click();
       await expect(student.getByText(`now lies in Work ${device}`)).toBeVisible();
       await row(student, `Work ${device}`).locator('[data-row]').click();
@@ -279,7 +279,7 @@ for (const [device, options] of Object.entries(DEVICES))
       await expect(teacher.getByText('is now version 2')).toBeVisible();
       await student.reload();
       await expect(row(student, `My castings ${device}`)).toContainText('newer version');
-      await student.getByRole('button', { name: 'Put it in' }).click();
+      await student.getByRole('button', { name: 'Update my copy' }).click();
       await expect(row(student, `My castings ${device}`)).toContainText('version 3');
       await pick(student, `My castings ${device}`, 'Earlier versions');
       await expect(student.getByText('Version 2')).toBeVisible();
@@ -289,7 +289,7 @@ for (const [device, options] of Object.entries(DEVICES))
       await expect(student.getByText('This folder is empty.')).toBeVisible();
       await student
         .getByRole('status')
-        .filter({ hasText: 'is removed' })
+        .filter({ hasText: 'removed' })
         .getByRole('button', { name: 'Undo' })
         .click();
       await expect(row(student, `My castings ${device}`)).toBeVisible();
@@ -366,7 +366,7 @@ test('New, reading and the desk by keyboard alone', async ({ browser }) => {
   await keyboard.press('Shift+Tab');
   await student.getByRole('button', { name: 'Take a copy' }).focus();
   await keyboard.press('Enter');
-  await expect(student.getByText('A copy lies on your desk')).toBeVisible();
+  await expect(student.getByText('A copy is on your desk now')).toBeVisible();
   await student.getByRole('link', { name: 'My desk' }).focus();
   await keyboard.press('Enter');
   await expect(student.getByRole('heading', { level: 1, name: 'My desk' })).toBeVisible();

@@ -88,9 +88,9 @@ test('a student keeps the folder of a door, and takes a copy through it', async 
   const student = await openAs(browser, 'studentElsewhere');
   await student.goto(address);
   await student.getByRole('button', { name: 'Keep Summer show at hand' }).click();
-  await expect(student.getByText('Summer show is kept')).toBeVisible();
+  await expect(student.getByText('Summer show is now in Kept')).toBeVisible();
   await student.getByRole('button', { name: 'Take a copy' }).click();
-  await expect(student.getByText(/copies lie on your desk/u)).toBeVisible();
+  await expect(student.getByText(/copies are on your desk now/u)).toBeVisible();
   await student.goto('/kept');
   await expect(row(student, 'Summer show')).toContainText('by an address');
   await row(student, 'Summer show').locator('[data-row]').click();

@@ -40,7 +40,7 @@ test('1 the sign-in page offers the sample people, and signs in by address and p
   await page.goto('/library');
   await expect(page).toHaveURL(/\/sign-in\?to=/u);
   await expectAccessible(page);
-  await page.getByLabel('Mail address').fill('ilse.vandermoor@fennmoor.example');
+  await page.getByLabel('Email address').fill('ilse.vandermoor@fennmoor.example');
   await page.getByLabel('Password').fill('fennmoor');
   await page.getByRole('button', { name: 'Sign in', exact: true }).click();
   await expect(page.getByRole('heading', { level: 1, name: 'Library' })).toBeVisible();
@@ -55,7 +55,7 @@ test('2 folders in folders, many files by picking and by dropping, with kind, si
   outer = idIn(teacher);
   await makeFolder(teacher, 'Rings and tubes');
   inner = idIn(teacher);
-  await expect(teacher.getByRole('navigation', { name: 'Way up' })).toContainText(
+  await expect(teacher.getByRole('navigation', { name: 'Folders above this one' })).toContainText(
     `Library›${UNIT}`,
   );
   await expect(teacher.getByRole('treeitem', { name: 'Rings and tubes' })).toHaveAttribute(
@@ -81,24 +81,26 @@ test('2 folders in folders, many files by picking and by dropping, with kind, si
   await expect(teacher.getByText(/^3 files added to Rings and tubes\.$/u)).toBeVisible();
   await dropFiles(teacher, [textFile('Dropped.csv', 'minute,mm\n1,12\n2,19\n')]);
   await expect(teacher.getByText(/^1 file added to Rings and tubes\.$/u)).toBeVisible();
-  await expect(row(teacher, 'Sinking rings')).toContainText(/PDF.*Only you · \d+ \w+ · \d+ KB/u);
+  await expect(row(teacher, 'Sinking rings')).toContainText(
+    /PDF.*Not handed out · \d+ \w+ · \d+ KB/u,
+  );
   await expect(row(teacher, 'Dropped')).toContainText('CSV');
   await expectAccessible(teacher);
 });
 
 test('3 handed out in the panel: the sentence before, the toast after, the tabs at once', async () => {
   await teacher
-    .getByRole('navigation', { name: 'Way up' })
+    .getByRole('navigation', { name: 'Folders above this one' })
     .getByRole('link', { name: UNIT })
     .click();
   const panel = teacher.getByRole('complementary', { name: 'Who sees this folder' });
-  await expect(panel).toContainText('Only you');
+  await expect(panel).toContainText('Nobody but you');
   await expect(audience(teacher, 'SO1A')).toHaveAccessibleDescription(
-    '24 students will see 4 items at once, and all that is added later.',
+    '24 students will see 4 items straight away, and everything added later.',
   );
   await expect(panel.getByText('would see 4 items').first()).toBeVisible();
   await audience(teacher, 'SO1A').click();
-  await expect(teacher.getByText(`${UNIT} is handed out to SO1A`)).toBeVisible();
+  await expect(teacher.getByText(`${UNIT} handed out to SO1A`)).toBeVisible();
   await expect(audience(teacher, 'SO1A')).toBeChecked();
   await expect(panel).toContainText('24 students in 1 class');
   await expect(row(teacher, 'Rings and tubes').getByText('SO1A: out now')).toBeAttached();
@@ -121,7 +123,7 @@ test('4 the student finds it under New and My classes, opens a PDF and a picture
   await student.locator('#main').getByRole('link', { name: UNIT }).click();
   await expect(student.getByRole('heading', { level: 1, name: UNIT })).toBeVisible();
   await student.getByRole('link', { name: /Rings and tubes/u }).click();
-  await expect(student.getByRole('navigation', { name: 'Way up' })).toContainText(
+  await expect(student.getByRole('navigation', { name: 'Folders above this one' })).toContainText(
     `My classes›${UNIT}`,
   );
   await expectAccessible(student);
@@ -173,14 +175,14 @@ test('5 what is added later is there at the next look; one item lies in two fold
 
   await teacher.getByRole('treeitem', { name: 'Masters' }).click();
   await row(teacher, 'Ideas for the spring term')
-    .getByRole('button', { name: /What to do with/u })
+    .getByRole('button', { name: /Actions for/u })
     .click();
   await teacher.getByRole('menuitem', { name: 'Also put in …' }).click();
   await teacher.getByLabel('Which folder?').fill('water and air rings');
   await teacher.keyboard.press('Enter');
   await teacher.getByRole('button', { name: 'Put in Rings and tubes' }).click();
   await expect(
-    teacher.getByText('Ideas for the spring term now also lies in Rings and tubes'),
+    teacher.getByText('Ideas for the spring term is now in Rings and tubes too'),
   ).toBeVisible();
   await expect(row(teacher, 'Ideas for the spring term')).toContainText('also in Rings and tubes');
   await expect(row(teacher, 'Ideas for the spring term').getByText('SO1A: out now')).toBeAttached();
@@ -195,12 +197,10 @@ test('6 a public door opens only what lies behind it, and closes at once', async
   await teacher.goto(`/folder/${outer}`);
   await audience(teacher, 'Public').click();
   await expect(
-    teacher.getByText(
-      'Anyone with the address will see 6 items at once, and all that is added later.',
-    ),
+    teacher.getByText('Visitors will see 6 items straight away, and everything added later.'),
   ).toHaveCount(2);
   await teacher.getByRole('button', { name: 'Open to all' }).click();
-  door = await teacher.getByLabel('Address for everyone').inputValue();
+  door = await teacher.getByLabel('Address of this door').inputValue();
   await teacher.context().grantPermissions(['clipboard-read', 'clipboard-write']);
   await teacher.getByRole('button', { name: 'Copy', exact: true }).click();
   await expect(teacher.getByRole('button', { name: 'Copied' })).toBeVisible();
@@ -222,7 +222,7 @@ test('6 a public door opens only what lies behind it, and closes at once', async
   await expect(visitor.getByText('Water sinks faster in sand.')).toBeVisible();
 
   await audience(teacher, 'Public').click();
-  await expect(teacher.getByText(`The address of ${UNIT} is closed`)).toBeVisible();
+  await expect(teacher.getByText(`${UNIT}: address closed`)).toBeVisible();
   await expect(audience(teacher, 'Public')).not.toBeChecked();
   await visitor.goto(door);
   await expect(
@@ -269,7 +269,7 @@ test('8 taken back it is gone at once, and Undo brings it back', async () => {
   await audience(teacher, 'SO1A').click();
   await expect(teacher.getByText('24 students will no longer see 6 items.')).toHaveCount(2);
   await teacher.getByRole('button', { name: 'Take back' }).click();
-  await expect(teacher.getByText(`${UNIT} is taken back from SO1A`)).toBeVisible();
+  await expect(teacher.getByText(`${UNIT} taken back from SO1A`)).toBeVisible();
   await student.goto(pdfAddress);
   await expect(
     student.getByRole('heading', { name: 'This is not handed out to you' }),

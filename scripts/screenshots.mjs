@@ -63,19 +63,19 @@ async function square(page) {
 async function door(page) {
   await page.getByRole('button', { name: 'More …' }).click();
   await page.getByRole('button', { name: 'Make a short address' }).click();
-  await page.getByRole('button', { name: 'No short address' }).waitFor();
+  await page.getByRole('button', { name: 'Remove short address' }).waitFor();
   await page.getByText('has a short address').waitFor({ state: 'hidden' });
 }
 async function seeAs(page) {
   await page.getByRole('link', { name: /See it as SO1A/u }).click();
-  await page.getByText('You see your things as SO1A does').waitFor();
+  await page.getByText('You are seeing your library as SO1A does').waitFor();
 }
 async function sendNote({ page, folderId }) {
   await page.goto(`/folder/${await folderId('Grafting')}`);
   await page.getByRole('button', { name: 'Hand out to others …' }).click();
   const sheet = page.getByRole('dialog');
   await sheet.getByRole('checkbox', { name: /SO1B/u }).check();
-  await sheet.getByRole('button', { name: 'With a cover note' }).click();
+  await sheet.getByRole('button', { name: 'Add a cover note' }).click();
   await sheet
     .getByLabel('Cover note')
     .fill('Please read lesson 3 before Thursday and bring your pruning knife.');
@@ -101,13 +101,13 @@ async function toDesk(page) {
   await page.getByRole('button', { name: 'Choose', exact: true }).click();
   for (const n of [0, 1, 4]) await page.getByRole('checkbox').nth(n).check();
   await page.getByRole('button', { name: 'Take a copy' }).click();
-  await page.getByText('3 copies lie on your desk').waitFor();
+  await page.getByText('3 copies are on your desk now').waitFor();
   await page.getByRole('link', { name: 'My desk' }).click();
   await page.getByRole('button', { name: 'New folder' }).click();
   await page.getByRole('textbox', { name: 'New folder' }).fill('Soil log, my plot');
   await page.keyboard.press('Enter');
   await page.getByRole('link', { name: /Soil log, my plot/u }).waitFor();
-  await page.getByText('copies lie on your desk').waitFor({ state: 'hidden' });
+  await page.getByText('copies are on your desk now').waitFor({ state: 'hidden' });
 }
 async function toKept(page) {
   await openUnit(page);
@@ -121,10 +121,10 @@ async function toKept(page) {
   await page.getByRole('link', { name: 'Kept', exact: true }).click();
   await page.getByRole('switch').click();
   await page
-    .getByText(/on this device, as of/u)
+    .getByText(/stored here/u)
     .nth(1)
     .waitFor();
-  await page.getByText('is kept').last().waitFor({ state: 'hidden' });
+  await page.getByText('is now in Kept').last().waitFor({ state: 'hidden' });
 }
 async function openHandout(page) {
   await openUnit(page);
@@ -199,7 +199,7 @@ async function take(
   if (door) {
     await signIn(TEACHER);
     await page.goto(`/folder/${await folderId('Field guides')}`);
-    to = await page.getByLabel('Address for everyone').inputValue();
+    to = await page.getByLabel('Address of this door').inputValue();
     await context.clearCookies();
   } else if (who) await signIn(who);
   if (before) await before({ page, folderId, signIn });

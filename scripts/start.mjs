@@ -2,7 +2,13 @@
 import { spawn } from 'node:child_process';
 import { mkdirSync } from 'node:fs';
 import { join, resolve } from 'node:path';
-import { SERVER_PACKAGES, ensureBuilt, ensureDebian, ensureModules } from './lib/install.mjs';
+import {
+  SERVER_PACKAGES,
+  ensureBuilt,
+  ensureDebian,
+  ensureModules,
+  ensureServer,
+} from './lib/install.mjs';
 import { takeLock } from './lib/lock.mjs';
 import { startPostgres } from './lib/postgres.mjs';
 import { failWith, root, Stop } from './lib/run.mjs';
@@ -18,7 +24,8 @@ try {
 async function start() {
   await ensureDebian(SERVER_PACKAGES);
   await ensureModules();
-  await checkSettings();
+  const built = await ensureServer();
+  await checkSettings(built);
   mkdirSync(data, { recursive: true });
   const { release, owner } = takeLock(join(data, 'start.lock'));
   if (!release) throw new Stop(`Sammlung runs on this data folder already (process ${owner}).`);
@@ -30,7 +37,7 @@ async function start() {
     throw error;
   }
 
-  const server = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], {
+  const server = spawn(process.execPath, [join(built, 'main.js')], {
     cwd: root,
     // The channel lets the server notice when this starter is killed; its own group keeps Ctrl C in order.
     stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
@@ -56,9 +63,8 @@ async function start() {
 }
 
 /** Reads the settings as the server will, so that a wrong one is named before anything starts. */
-async function checkSettings() {
-  const { tsImport } = await import('tsx/esm/api');
-  const { readSettings } = await tsImport('../server/src/settings.ts', import.meta.url);
+async function checkSettings(built) {
+  const { readSettings } = await import(join(built, 'settings.js'));
   try {
     readSettings({
       ...process.env,

@@ -4,7 +4,13 @@ import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { check } from './check.mjs';
-import { SERVER_PACKAGES, ensureBuilt, ensureDebian, ensureModules } from './lib/install.mjs';
+import {
+  SERVER_PACKAGES,
+  ensureBuilt,
+  ensureDebian,
+  ensureModules,
+  ensureServer,
+} from './lib/install.mjs';
 import { failWith, run } from './lib/run.mjs';
 
 try {
@@ -26,7 +32,7 @@ async function test() {
     console.log(`-- ${name}: ${passed} passed, ${failed} failed\n`);
   };
   try {
-    const [checked] = await Promise.all([check(), ensureBuilt()]);
+    const [checked] = await Promise.all([check(), ensureBuilt(), ensureServer()]);
     add('check', checked);
     add('vitest', await vitest(join(reports, 'vitest.json')));
     add('journeys', await journeys(join(reports, 'playwright.json')));

@@ -176,5 +176,5 @@ export default defineConfig({
       },
     },
   },
-  server: { proxy: { '/api': process.env.SAMMLUNG_ADDRESS ?? 'http://localhost:4780' } },
+  server: { proxy: { '/api': process.env.SAMMLUNG_API ?? 'http://localhost:4780' } },
 });

@@ -7,10 +7,14 @@ import { media, type RouteMap } from './route.ts';
 export const SameName = z.enum(['version', 'both', 'skip']);
 export type SameName = z.infer<typeof SameName>;
 
+/** What was added together: its files have one of these in common, and follow each other by name, however they arrive. */
+const Batch = Id.optional();
+
 /** Which finished upload becomes a file of the folder. Asking twice answers the same. */
 export const PlaceUpload = z.object({
   uploadId: z.string().regex(/^[0-9a-f]{32}$/u),
   sameName: SameName.default('version'),
+  batch: Batch,
 });
 
 export const PlacedUpload = z.object({
@@ -47,6 +51,7 @@ export const Known = z.object({
   name: z.string().max(1000),
   hash: Hash,
   sameName: SameName.default('version'),
+  batch: Batch,
 });
 
 /** What the server takes in, in bytes. */

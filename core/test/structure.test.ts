@@ -16,6 +16,7 @@ import {
   type Thing,
 } from '../src/index.ts';
 import { folder, placed, rule } from './plain.ts';
+import { anyText } from './any-text.ts';
 import { share } from './runs.ts';
 
 describe('a library after a change', () => {
@@ -162,7 +163,7 @@ describe('lessonDateIn', () => {
 });
 
 describe('names from elsewhere', () => {
-  const anything = fc.string({ unit: 'binary', maxLength: 200 });
+  const anything = anyText(200);
 
   it('a folder name that is kept can be used, and is kept as it is the second time', () => {
     fc.assert(

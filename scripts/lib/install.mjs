@@ -107,33 +107,44 @@ function lockState() {
 
 /**
  * Builds the web application when its sources have changed; resolves to the folder of the build, in which `public` is
- * for browsers and `ssr` for the server. Each state of the sources has a folder of its own, so that a server keeps what
- * it serves while another run builds something newer.
+ * for browsers and `ssr` for the server.
  */
-export async function ensureBuilt() {
-  const builds = join(root, 'web', 'dist');
-  const folder = join(builds, sourceState().slice(0, 16));
-  if (existsSync(folder)) return folder;
-  console.log('Building the web application …');
-  const making = join(builds, `making-${process.pid}`);
-  const build = (config, folder) => {
-    const given = ['--config', `web/${config}`, '--outDir', join(making, folder), '--emptyOutDir'];
-    return run('npx', ['--no-install', 'vite', 'build', 'web', '--logLevel', 'warn', ...given], {
-      // Also where a test builds it: Vitest sets another one, which would bring the development tools along.
-      env: { ...process.env, NODE_ENV: 'production' },
-    });
-  };
-  const results = await Promise.all([
-    build('vite.config.ts', 'public'),
-    build('vite.ssr.config.ts', 'ssr'),
+export const ensureBuilt = () =>
+  built('web', ['web', 'contract/src', 'core/src'], (folder) => [
+    vite('web', 'vite.config.ts', join(folder, 'public')),
+    vite('web', 'vite.ssr.config.ts', join(folder, 'ssr')),
   ]);
-  for (const { code, output } of results)
-    if (code !== 0)
-      throw new Stop(`${output.slice(-4000)}\nThe web application could not be built.`);
+
+/** Builds the server when its sources have changed; resolves to the folder of the build, in which `main.js` starts it. */
+export const ensureServer = () =>
+  built('server', ['server', 'contract/src', 'core/src', 'demo/src'], (folder) => [
+    vite('server', 'vite.config.ts', folder),
+  ]);
+
+/**
+ * Each state of the sources has a build of its own in the `dist` of its package, so that a server keeps what it runs on
+ * while another run builds something newer.
+ */
+async function built(name, folders, build) {
+  const builds = join(root, name, 'dist');
+  const folder = join(builds, sourceState(folders).slice(0, 16));
+  if (existsSync(folder)) return folder;
+  console.log(`Building ${name} …`);
+  const making = join(builds, `making-${process.pid}`);
+  for (const { code, output } of await Promise.all(build(making)))
+    if (code !== 0) throw new Stop(`${output.slice(-4000)}\n${name} could not be built.`);
   if (existsSync(folder)) rmSync(making, { recursive: true });
   else renameSync(making, folder);
   removeOldBuilds(builds);
   return folder;
+}
+
+function vite(name, config, folder) {
+  const given = ['--config', `${name}/${config}`, '--outDir', folder, '--emptyOutDir'];
+  return run('npx', ['--no-install', 'vite', 'build', name, '--logLevel', 'warn', ...given], {
+    // Also where a test builds it: Vitest sets another one, which would bring the development tools along.
+    env: { ...process.env, NODE_ENV: 'production' },
+  });
 }
 
 function removeOldBuilds(builds) {
@@ -143,10 +154,10 @@ function removeOldBuilds(builds) {
   }
 }
 
-/** A word that changes when something the web application is built from does. */
-function sourceState() {
+/** A word that changes when something does that these folders are built from. */
+function sourceState(folders) {
   const hash = createHash('sha256').update(readFileSync(join(root, 'package-lock.json')));
-  for (const folder of ['web', 'contract/src', 'core/src'])
+  for (const folder of folders)
     for (const file of sources(join(root, folder))) {
       const { size, mtimeMs } = statSync(file);
       hash.update(`${file}:${size}:${mtimeMs}\n`);

@@ -2,7 +2,7 @@ import { spawn } from 'node:child_process';
 import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { ensureBuilt } from './install.mjs';
+import { ensureBuilt, ensureServer } from './install.mjs';
 import { startPostgres } from './postgres.mjs';
 import { freePort, root } from './run.mjs';
 
@@ -27,8 +27,8 @@ export async function startScratchPostgres(name, options = { scratch: true }) {
  */
 export async function startServerProcess(postgres, database = 'postgres', env = {}) {
   const port = env.PORT ?? (await freePort());
-  const web = await ensureBuilt();
-  const server = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], {
+  const [web, built] = await Promise.all([ensureBuilt(), ensureServer()]);
+  const server = spawn(process.execPath, [join(built, 'main.js')], {
     cwd: root,
     stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
     env: {

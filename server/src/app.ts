@@ -1,4 +1,6 @@
 import { createHmac } from 'node:crypto';
+import compress from '@fastify/compress';
+import cookie from '@fastify/cookie';
 import helmet from '@fastify/helmet';
 import Fastify from 'fastify';
 import { serializerCompiler, validatorCompiler } from 'fastify-type-provider-zod';
@@ -136,6 +138,8 @@ export async function buildApp({
 
   await app.register(errors, { onProblem });
   await app.register(characters);
+  await app.register(cookie);
+  await app.register(compress, { encodings: ['gzip'], threshold: 1024, zlibOptions: { level: 4 } });
   await app.register(helmet, {
     contentSecurityPolicy: false,
     strictTransportSecurity: settings.address?.startsWith('https:') ?? false,

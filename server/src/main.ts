@@ -3,12 +3,11 @@ import { chmodSync, existsSync, mkdirSync, readFileSync, writeFileSync } from 'n
 import { join } from 'node:path';
 import { buildApp } from './app.ts';
 import { migrateDatabase, openDatabase } from './db/database.ts';
-import { seedWhenEmpty } from './db/seed.ts';
+import { isEmpty, seedApart } from './db/seed.ts';
 import { sampleSignIns } from './features/session/queries.ts';
 import { startClassWebsite } from './standin/class-website.ts';
 import { startMailServer } from './standin/mail-server.ts';
 import { startJobs } from './platform/jobs.ts';
-import { DiskStorage } from './platform/storage.ts';
 import { readSettings } from './settings.ts';
 
 /** The secret that signs session cookies: made once, kept in the data folder. */
@@ -36,7 +35,10 @@ async function main() {
   // The sample school has a mail server of its own, whose post everybody can read.
   const mailServer = given.postRoom ? await startMailServer(db, note) : null;
   const settings = { ...given, smtp: mailServer?.url ?? given.smtp };
-  if (settings.sample) await seedWhenEmpty(db, new DiskStorage(settings.data), Date.now());
+  if (settings.sample && (await isEmpty(db))) {
+    console.log('Filling in the sample school …');
+    await seedApart(import.meta.url);
+  }
 
   const jobs = await startJobs(pool, note);
   const secret = secretIn(settings.data);

@@ -1,5 +1,4 @@
 import { isIP } from 'node:net';
-import { join } from 'node:path';
 import { Language } from '@sammlung/contract';
 import { z } from 'zod';
 
@@ -62,7 +61,6 @@ export interface Settings {
   readonly proxies: number | readonly string[];
   /** Folder of file contents, unfinished uploads and the secret. */
   readonly data: string;
-  readonly uploadsFolder: string;
   readonly databaseUrl: string;
   /** Folder of the built web application; without one only the API answers. */
   readonly web: string | null;
@@ -106,7 +104,6 @@ export function readSettings(env: Record<string, string | undefined>): Settings 
     host: s.SAMMLUNG_HOST,
     proxies: s.SAMMLUNG_PROXIES,
     data: s.SAMMLUNG_DATA,
-    uploadsFolder: join(s.SAMMLUNG_DATA, 'uploads'),
     databaseUrl: s.SAMMLUNG_DATABASE_URL,
     web: s.SAMMLUNG_WEB ?? null,
     address: s.SAMMLUNG_ADDRESS ?? null,

@@ -2,8 +2,8 @@ import { Readable } from 'node:stream';
 import { constants, createGzip } from 'node:zlib';
 import { Language, type InitialState, type PageRenderer, type Session } from '@sammlung/contract';
 import type { FastifyReply, FastifyRequest } from 'fastify';
+import Negotiator from 'negotiator';
 import type { App } from './app-type.ts';
-import { readCookie } from './platform/cookies.ts';
 
 /** What was built of a module, and the keys of the parts that it imports in turn (Vite's manifest). */
 export type Manifest = Readonly<Record<string, { file: string; imports?: readonly string[] }>>;
@@ -87,7 +87,7 @@ export function pageRenderer(app: App, pages: PageRenderer, manifest: Manifest) 
 
     // It is of one person: no one else may come upon it, and nobody who comes back to it later.
     reply.header('cache-control', 'no-store').type('text/html; charset=utf-8');
-    if (request.headers['accept-encoding']?.includes('gzip')) {
+    if (new Negotiator(request).encoding(['gzip', 'identity']) === 'gzip') {
       reply.header('content-encoding', 'gzip');
       reply.send(Readable.from(parts()).pipe(createGzip({ flush: constants.Z_SYNC_FLUSH })));
     } else reply.send(Readable.from(parts()));
@@ -101,14 +101,11 @@ export function pageRenderer(app: App, pages: PageRenderer, manifest: Manifest) 
   }
 }
 
-/** The language of whoever has signed in, else the one chosen in this browser, else the first of the browser's. */
-function languageOf({ headers }: FastifyRequest, replies: Replies): Language {
+/** The language of whoever has signed in, else the one chosen in this browser, else the one the browser wants most. */
+function languageOf({ cookies, headers }: FastifyRequest, replies: Replies): Language {
   const session = replies['/api/session'] as Session | undefined;
-  const asked = [
-    session?.person?.language ?? '',
-    readCookie(headers, 'language') ?? '',
-    ...(headers['accept-language']?.split(',') ?? []),
-  ];
-  const known = asked.map((tag) => Language.safeParse(tag.trim().slice(0, 2)));
-  return known.find(({ success }) => success)?.data ?? 'en';
+  const chosen = Language.safeParse(session?.person?.language ?? cookies.language);
+  if (chosen.success) return chosen.data;
+  const wanted = new Negotiator({ headers }).language([...Language.options]);
+  return Language.options.find((language) => language === wanted) ?? 'en';
 }

@@ -243,7 +243,7 @@ describe('uploads', () => {
   it('a disk that is full while bytes arrive: 507, and the upload goes on once there is room', async () => {
     const { inner } = await server.scene();
     const id = await send('owner', inner, 'Big.txt', '', 4);
-    const file = `${server.settings.uploadsFolder}/${id}`;
+    const file = `${server.settings.data}/uploads/${id}`;
     rmSync(file);
     symlinkSync('/dev/full', file);
     const patch = {
@@ -318,8 +318,7 @@ describe('downloads', () => {
     const { inner } = await server.scene();
     const { placementId } = await add('owner', inner, 'gone.txt', 'soon gone');
     const hash = createHash('sha256').update('soon gone').digest('hex');
-    const found = server.app.services.storage.locate(server.world.schoolId, hash);
-    rmSync(`${found.root}/${found.file}`);
+    rmSync(server.fileOf(hash));
     await refused(
       await call('owner', 'GET', `/api/placements/${placementId}/content`),
       500,

@@ -82,10 +82,7 @@ describe('storage', () => {
   const data = mkdtempSync(join(tmpdir(), 'sammlung-storage-'));
   const disk = new DiskStorage(data);
   afterAll(() => rmSync(data, { recursive: true }));
-  const pathOf = (hash: string) => {
-    const { root, file } = disk.locate('school', hash);
-    return join(root, file);
-  };
+  const pathOf = (hash: string) => join(data, 'files', 'school', hash.slice(0, 2), hash);
   const content = new TextEncoder().encode('a content of some length');
 
   it('believes no content that is not whole, by either way in', async () => {
@@ -93,9 +90,8 @@ describe('storage', () => {
     for (const bring of [
       () => disk.put('school', content),
       async () => {
-        const path = join(data, 'sent');
-        writeFileSync(path, content);
-        await disk.take('school', path, hash);
+        writeFileSync(join(data, 'uploads', 'sent'), content);
+        await disk.takeOver('sent', 'school', hash);
       },
     ]) {
       truncateSync(pathOf(hash), 5);
@@ -125,8 +121,7 @@ describe('the doctor', () => {
     const { hash: orphan } = await storage.put(world.schoolId, Buffer.from('nobody speaks of it'));
     const pathOf = async (name: string) => {
       const { hash } = await storage.put('elsewhere', Buffer.from(`content of ${name}`));
-      const { root, file } = storage.locate(world.schoolId, hash);
-      return join(root, file);
+      return server.fileOf(hash);
     };
     const [missing, cut, changed] = [
       await pathOf('Missing'),

@@ -1,5 +1,5 @@
 import { createHash, randomBytes } from 'node:crypto';
-import { mkdtempSync, rmSync, truncateSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, rmSync, truncateSync } from 'node:fs';
 import { get } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -7,12 +7,14 @@ import { eq } from 'drizzle-orm';
 import { afterAll, describe, expect, it } from 'vitest';
 import { openings } from '../src/db/schema/index.ts';
 import { mediaTypeOf } from '../src/features/intake/media-type.ts';
+import { DiskStorage } from '../src/platform/storage.ts';
 import { startServer } from './harness.ts';
 import { uploader } from './upload.ts';
 
 const server = await startServer();
 afterAll(() => server.stop());
 const folder = mkdtempSync(join(tmpdir(), 'sammlung-types-'));
+const disk = new DiskStorage(folder);
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
 /** A file of `bytes` in a scene's inner folder; resolves to its placement. */
@@ -61,6 +63,22 @@ describe('large contents', () => {
         digest(bytes.subarray(from, to + 1)),
       );
     }
+    const beyond = { range: `bytes=${bytes.length}-` };
+    const none = await server.call('student in', 'GET', path, undefined, beyond);
+    expect([none.status, none.headers.get('content-range')]).toEqual([
+      416,
+      `bytes */${bytes.length}`,
+    ]);
+    // What has changed since is sent whole, and so are several parts.
+    const asked: Record<string, string>[] = [
+      { range: 'bytes=0-1', 'if-range': '"another"' },
+      { range: 'bytes=0-1,5-6' },
+    ];
+    for (const headers of asked) {
+      const whole = await server.call('student in', 'GET', path, undefined, headers);
+      expect(whole.status).toBe(200);
+      expect((await whole.arrayBuffer()).byteLength).toBe(bytes.length);
+    }
     const head = await server.call('student in', 'HEAD', path);
     expect([head.status, head.headers.get('content-length')]).toEqual([200, String(bytes.length)]);
   });
@@ -84,10 +102,9 @@ describe('large contents', () => {
   it('break off, rather than end early, when the disk has less than it should', async () => {
     const cut = randomBytes(6_000_000);
     const placement = await lay('cut.bin', cut);
-    const { root, file } = server.app.services.storage.locate(server.world.schoolId, digest(cut));
     const asked = server.call('student in', 'GET', `/api/placements/${placement}/content`);
     const reply = await asked;
-    truncateSync(join(root, file), 5_000_000);
+    truncateSync(server.fileOf(digest(cut)), 5_000_000);
     const read = reply.arrayBuffer().then((b) => b.byteLength);
     // Either it was all on its way already, or the connection breaks: never a short file that looks whole.
     expect(await read.catch(() => 'broken')).toSatisfy(
@@ -121,8 +138,9 @@ describe('media types', () => {
     ['text named as a picture', Buffer.from('words'), 'png', 'application/octet-stream'],
     ['something without a name', Buffer.from('words'), '', 'application/octet-stream'],
   ])('%s', async (_, bytes, extension, type) => {
-    const path = join(folder, 'file');
-    writeFileSync(path, bytes);
-    expect(await mediaTypeOf(path, extension)).toBe(type);
+    const { hash } = await disk.put('school', bytes);
+    const content = (await disk.open({ schoolId: 'school', hash }))!;
+    expect(await mediaTypeOf(content, extension)).toBe(type);
+    await content.close();
   });
 });

@@ -1,5 +1,5 @@
-import type { LookedUp, PlacedUpload, PlacementView, Versions } from '@sammlung/contract';
-import { createHash } from 'node:crypto';
+import type { Contents, LookedUp, PlacedUpload, PlacementView, Versions } from '@sammlung/contract';
+import { createHash, randomUUID } from 'node:crypto';
 import { afterAll, describe, expect, it } from 'vitest';
 import { startServer } from './harness.ts';
 import { uploader } from './upload.ts';
@@ -159,5 +159,26 @@ describe('one upload, placed eight times at once', () => {
       for (const body of bodies) expect(body).toEqual(bodies[0]);
       expect(await text((bodies[0] as { placementId: string }).placementId)).toBe(content);
     }
+  });
+});
+
+describe('files that are added together', () => {
+  it('follow each other by name, however they arrive, after what was there', async () => {
+    const folder = await make('In order');
+    await add('owner', folder, 'Was here.txt', 'was here');
+    const place = async (name: string, batch: string) => {
+      const uploadId = await send('owner', folder, name, name, name.length);
+      return ask('owner', 'POST', `/api/folders/${folder}/files`, { uploadId, batch });
+    };
+    const [first, second] = [randomUUID(), randomUUID()];
+    for (const name of ['Sheet 10.txt', 'Sheet 2.txt', 'Answers.txt', 'Sheet 9.txt'])
+      await place(name, first);
+    for (const name of ['B.txt', 'A.txt']) await place(name, second);
+    const { items } = await ask<Contents>('owner', 'GET', `/api/folders/${folder}/contents`);
+    expect(items.map(({ title }) => title)).toEqual([
+      'Was here',
+      ...['Answers', 'Sheet 2', 'Sheet 9', 'Sheet 10'],
+      ...['A', 'B'],
+    ]);
   });
 });

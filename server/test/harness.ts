@@ -1,6 +1,7 @@
-import { mkdtempSync, mkdirSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { Readable } from 'node:stream';
 import { hash } from '@node-rs/argon2';
 import {
   COMMON_ERRORS,
@@ -56,7 +57,6 @@ export async function startServer(more: Partial<Settings> = {}) {
     host: '127.0.0.1',
     proxies: 0,
     data,
-    uploadsFolder: join(data, 'uploads'),
     databaseUrl: database.url,
     web: null,
     address: null,
@@ -73,7 +73,6 @@ export async function startServer(more: Partial<Settings> = {}) {
     mailFrom: 'sammlung@example.org',
     ...more,
   };
-  mkdirSync(settings.uploadsFolder, { recursive: true });
   const clock = { now: Date.now() };
   const undeclared = new Set<string>();
   const process = async () => {
@@ -181,6 +180,8 @@ export async function startServer(more: Partial<Settings> = {}) {
     enrol,
     /** One more server process on the same database. */
     process,
+    /** Where a content of the first school is on the disk. */
+    fileOf: (hash: string) => join(data, 'files', world.schoolId, hash.slice(0, 2), hash),
     /** A folder in a folder with a file in it, handed out to the class and open at a door. */
     scene: () => makeScene(db, world),
     /** Throws when a route has answered with an error that the contract does not have for it. */
@@ -268,12 +269,8 @@ async function plant(db: Db, storage: DiskStorage) {
   const content = await storage.put(schoolId, new TextEncoder().encode('content of the file'));
   await db.insert(s.blobs).values({ schoolId, ...content });
   // As if a picture and a form to show had been made of it.
-  const made = mkdtempSync(join(tmpdir(), 'sammlung-made-'));
-  for (const form of ['small', 'shown'] as const) {
-    writeFileSync(join(made, form), form);
-    await storage.keepMade(schoolId, content.hash, form, join(made, form));
-  }
-  rmSync(made, { recursive: true });
+  for (const form of ['small', 'shown'] as const)
+    await storage.putForm({ schoolId, hash: content.hash, form }, Readable.from([form]));
   await db.insert(s.previews).values({
     schoolId,
     hash: content.hash,

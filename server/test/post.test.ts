@@ -187,7 +187,7 @@ describe('mails speak the language of whoever gets them', () => {
     expect(one!.body).toMatch(/^Bring a knife\./u);
     expect(one!.body).toMatch(/Es ist bis Di\.?, 4\. März,? (um )?\d\d:30 da\. Hier ist es:/u);
     expect(copy!.subject).toMatch(/^Copy: .*, from owner$/u);
-    expect(copy!.body).toMatch(/It is there until Tue,? 4 Mar,? (at )?\d\d:30\. Here it is:/u);
+    expect(copy!.body).toMatch(/You can open it until Tue,? 4 Mar,? (at )?\d\d:30\. Here it is:/u);
     await speak('student out', 'en');
   });
 

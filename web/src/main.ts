@@ -1,10 +1,16 @@
 import { createWebHistory } from 'vue-router';
-import { takeOverPage, isRendered } from './app/initial-state.ts';
+import { setClock } from './app/clock.ts';
 import { createSammlung } from './app/create.ts';
+import { firstLanguage, tellLanguage, textsIn } from './app/i18n.ts';
+import { initialState } from './app/initial-state.ts';
+import { findPage, pageWith } from './app/page.ts';
 import './app/theme.css';
 
-const made = isRendered();
-if (made) takeOverPage();
+const made = initialState();
+const page = pageWith(made?.replies ?? {}, textsIn(firstLanguage(made !== null)));
+findPage(() => page);
+tellLanguage();
+setClock(made?.at ?? null);
 const { app, router } = createSammlung(createWebHistory());
 // What stands there already is taken over when all of it is to be had; a page that cannot be says so itself.
 if (made) await router.isReady().catch(() => undefined);

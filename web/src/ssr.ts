@@ -1,10 +1,11 @@
+import { AsyncLocalStorage } from 'node:async_hooks';
 import type { Behind, PageRenderer, Session } from '@sammlung/contract';
 import { createMemoryHistory, type RouteLocation } from 'vue-router';
 import { renderToString } from 'vue/server-renderer';
 import { address, addressAt, baseOf } from './app/addresses.ts';
-import { setInitial } from './app/initial-state.ts';
 import { createSammlung } from './app/create.ts';
-import { beginPage, textFiles } from './app/i18n.ts';
+import { textFiles, textsIn } from './app/i18n.ts';
+import { findPage, pageWith, type Page } from './app/page.ts';
 import { createPages } from './app/router.ts';
 
 const pages = createPages(createMemoryHistory());
@@ -12,12 +13,17 @@ const pages = createPages(createMemoryHistory());
 const SESSION = address('GET /api/session');
 const KEPT = address('GET /api/kept');
 
-/** Pages are made one after the other: what the application knows of a page is of one at a time. */
-let turn: Promise<unknown> = Promise.resolve();
-let waiting = 0;
-/** With so many before it a page is sooner there by itself. */
+/** Pages are made side by side; each knows only what is its own. */
+const making = new AsyncLocalStorage<Page>();
+findPage(() => {
+  const page = making.getStore();
+  if (!page) throw new Error('No page is being made');
+  return page;
+});
+let count = 0;
+/** With so many others a page is sooner there by itself. */
 const MOST = 20;
-/** A page that takes longer is given up, so that it holds up no others. Milliseconds. */
+/** A page that takes longer is given up. Milliseconds. */
 const LIMIT = 5000;
 
 export const asks: PageRenderer['asks'] = (path, replies) => {
@@ -61,11 +67,16 @@ function folderAsks(base: string, id: unknown) {
 }
 
 export const make: PageRenderer['make'] = async (page) => {
-  if (waiting >= MOST) return null;
-  waiting += 1;
-  const made = turn.then(() => within(LIMIT, draw(page)));
-  turn = made.catch(() => undefined).finally(() => (waiting -= 1));
-  return made;
+  if (count >= MOST) return null;
+  count += 1;
+  const { language, replies } = page;
+  try {
+    return await making.run(pageWith(replies, textsIn(language)), () =>
+      within(LIMIT, draw(page.path)),
+    );
+  } finally {
+    count -= 1;
+  }
 };
 
 async function within<T>(limit: number, work: Promise<T>): Promise<T> {
@@ -80,9 +91,7 @@ async function within<T>(limit: number, work: Promise<T>): Promise<T> {
   }
 }
 
-async function draw({ path, language, replies }: Page) {
-  setInitial(replies);
-  await beginPage(language);
+async function draw(path: string) {
   const { app, router } = createSammlung(createMemoryHistory());
   await router.push(path);
   const context: { modules?: Set<string> } = {};
@@ -90,5 +99,4 @@ async function draw({ path, language, replies }: Page) {
   return { html, modules: [...context.modules!, ...textFiles()] };
 }
 
-type Page = Parameters<PageRenderer['make']>[0];
-type Replies = Page['replies'];
+type Replies = Parameters<PageRenderer['make']>[0]['replies'];

@@ -1,6 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { api } from '../src/app/api.ts';
-import { setInitial, drawAtOnce, dropInitial } from '../src/app/initial-state.ts';
+import { drawAtOnce, dropInitial } from '../src/app/initial-state.ts';
+import { beginPage } from './setup.ts';
 
 /** A server that counts what it is asked for, and answers with how often that was. */
 const asked: string[] = [];
@@ -29,7 +30,7 @@ function drawn() {
 
 describe('what a page has brought along', () => {
   it('answers whoever asks first, in place of the server', async () => {
-    setInitial({ '/api/new': { nth: 0 }, '/api/classes': [] });
+    beginPage({ '/api/new': { nth: 0 }, '/api/classes': [] });
     expect(await api('GET /api/classes')).toEqual([]);
     expect(asked).toEqual([]);
     expect([await ask(), await ask(), await ask()]).toEqual([{ nth: 0 }, { nth: 1 }, { nth: 2 }]);
@@ -37,13 +38,13 @@ describe('what a page has brought along', () => {
     expect(asked).toEqual(['/api/new', '/api/new', '/api/classes']);
   });
   it('is drawn at once, and is then no answer any more', async () => {
-    setInitial({ '/api/new': { nth: 0 } });
+    beginPage({ '/api/new': { nth: 0 } });
     expect(drawn()).toEqual({ nth: 0 });
     expect(drawn()).toBeUndefined();
     expect(await ask()).toEqual({ nth: 1 });
   });
   it('answers no change, and nothing once another page is shown', async () => {
-    setInitial({ '/api/new': { nth: 0 } });
+    beginPage({ '/api/new': { nth: 0 } });
     await api('PUT /api/new/digest', { body: { digest: true } });
     expect(asked).toEqual(['/api/new/digest']);
     dropInitial();
@@ -51,10 +52,10 @@ describe('what a page has brought along', () => {
   });
   it('is all that the server has to make a page of, however often it is wanted', async () => {
     vi.stubEnv('SSR', true);
-    setInitial({ '/api/new': { nth: 0 } });
+    beginPage({ '/api/new': { nth: 0 } });
     expect([await ask(), drawn(), await ask()]).toEqual([{ nth: 0 }, { nth: 0 }, { nth: 0 }]);
     await expect(api('GET /api/classes')).rejects.toThrow('/api/classes is not among');
-    setInitial({ '/api/classes': [] });
+    beginPage({ '/api/classes': [] });
     await expect(ask()).rejects.toThrow('/api/new is not among');
     expect(asked).toEqual([]);
   });

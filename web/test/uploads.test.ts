@@ -116,8 +116,19 @@ describe('files on their way in', () => {
     expect(stateOf('f')).toBe('waiting');
     await state('b', 'done');
     expect(asked.filter(({ path }) => path.endsWith('/files'))).toEqual([
-      { path: '/api/folders/folder/files', body: { uploadId: 'b' } },
+      { path: '/api/folders/folder/files', body: { uploadId: 'b', batch: one('a').batch } },
     ]);
+  });
+
+  it('are sent in the natural order of their names; what is added later is another batch', async () => {
+    add(...['Sheet 10', 'Sheet 2', 'Answers'].map((name) => fileOf(name)));
+    add(fileOf('Again'));
+    expect(uploads.transfers.map(({ name }) => name)).toEqual([
+      ...['Answers', 'Sheet 2', 'Sheet 10'],
+      'Again',
+    ]);
+    expect(one('Sheet 2').batch).toBe(one('Answers').batch);
+    expect(one('Again').batch).not.toBe(one('Answers').batch);
   });
 
   it('count what has been sent of all', async () => {
@@ -164,7 +175,8 @@ describe('files on their way in', () => {
     add(fileOf('a'));
     await state('a', 'done');
     expect(one('a').result?.outcome).toBe('placed');
-    expect(asked.at(-1)?.body).toEqual({ name: 'a', hash: 'abc' });
+    const { batch } = one('a');
+    expect(asked.at(-1)?.body).toEqual({ name: 'a', hash: 'abc', batch });
     expect(sendings).toEqual([]);
   });
 
@@ -232,6 +244,7 @@ describe('after a reload', () => {
       lastModified: 1,
       personId: 'me',
       folder: FOLDER,
+      batch: 'together',
       file: fileOf(name),
       ...given,
     });

@@ -9,9 +9,9 @@ import {
   TextRun,
   WidthType,
 } from 'docx';
-import ExcelJS from 'exceljs';
 import pptx from 'pptxgenjs';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
+import writeExcelFile from 'write-excel-file/node';
 
 export interface TextFile {
   readonly title: string;
@@ -58,12 +58,14 @@ export interface SheetFile {
 
 /** A spreadsheet (Office Open XML). */
 export async function makeSheet({ name, columns, rows }: SheetFile): Promise<Uint8Array> {
-  const book = new ExcelJS.Workbook();
-  const sheet = book.addWorksheet(name, { views: [{ state: 'frozen', ySplit: 1 }] });
-  sheet.columns = columns.map((c) => ({ header: c.header, width: c.width }));
-  sheet.getRow(1).font = { bold: true };
-  for (const row of rows) sheet.addRow([...row]);
-  return settled(new Uint8Array(await book.xlsx.writeBuffer()));
+  const headings = columns.map(({ header }) => ({ value: header, fontWeight: 'bold' as const }));
+  const sheet = [headings, ...rows.map((row) => row.map((value) => ({ value })))];
+  const written = writeExcelFile(sheet, {
+    sheet: name,
+    columns: columns.map(({ width }) => ({ width })),
+    stickyRowsCount: 1,
+  });
+  return settled(new Uint8Array(await written.toBuffer()));
 }
 
 export interface Slide {

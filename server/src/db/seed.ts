@@ -1,13 +1,24 @@
-import type { Storage } from '../platform/storage.ts';
+import { fork } from 'node:child_process';
+import { once } from 'node:events';
+import { extname } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import type { Database } from './database.ts';
 import * as s from './schema/index.ts';
 
-/** Fills an empty database with the sample school; its dates lie around `now`. All of it or nothing. */
-export async function seedWhenEmpty(db: Database, storage: Storage, now: number): Promise<void> {
+/** Whether there is no school yet. */
+export async function isEmpty(db: Database): Promise<boolean> {
   const [known] = await db.select({ id: s.schools.id }).from(s.schools).limit(1);
-  if (known) return;
-  console.log('Filling in the sample school …');
-  // What makes its documents is large, and needed this once.
-  const { makeSampleSchool } = await import('./sample-school.ts');
-  await db.transaction((tx) => makeSampleSchool(tx, storage, now));
+  return !known;
+}
+
+/**
+ * Fills the empty database of the settings with the sample school, all of it or nothing. What makes its documents is large
+ * and needed this once: it has a process of its own. `from` is the module of the server that is asked for.
+ */
+export async function seedApart(from: string): Promise<void> {
+  const [code] = (await once(
+    fork(fileURLToPath(new URL(`./seed${extname(from)}`, from))),
+    'exit',
+  )) as [number | null];
+  if (code !== 0) throw new Error('The sample school could not be filled in');
 }

@@ -27,7 +27,7 @@ export async function recordContent(
  */
 export async function sweep(
   db: Database,
-  storage: Pick<Storage, 'remove'>,
+  storage: Pick<Storage, 'delete'>,
   contents: readonly { schoolId: string; hash: string }[],
 ): Promise<number> {
   let cleared = 0;
@@ -42,7 +42,7 @@ export async function sweep(
       await tx.execute(
         sql`delete from blobs where school_id = ${schoolId}::uuid and hash = ${hash}`,
       );
-      await storage.remove(schoolId, hash);
+      await storage.delete(schoolId, hash);
       cleared += 1;
     });
   return cleared;

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { rows, type Database } from '../db/database.ts';
-import type { Storage } from '../platform/storage.ts';
+import { hashOf, type Storage } from '../platform/storage.ts';
 import { sweep } from './contents.ts';
 
 /** A content that records speak of and that is not there as they say, with the files that want it. */
@@ -60,12 +60,13 @@ async function faultOf(
   { schoolId, hash, size }: Content,
   deep: boolean,
 ): Promise<Damage['fault'] | null> {
-  const stored = await storage.sizeOf(schoolId, hash);
-  if (stored === null) return 'missing';
-  if (stored !== size) return 'wrong-size';
+  const stored = await storage.stat({ schoolId, hash });
+  if (!stored) return 'missing';
+  if (stored.size !== size) return 'wrong-size';
   if (!deep) return null;
-  const { root, file } = storage.locate(schoolId, hash);
-  return (await storage.measure(`${root}/${file}`)).hash === hash ? null : 'changed';
+  const content = await storage.open({ schoolId, hash });
+  if (!content) return 'missing';
+  return (await hashOf(content)) === hash ? null : 'changed';
 }
 
 async function* batches<T>(all: AsyncIterable<T>): AsyncGenerator<T[]> {

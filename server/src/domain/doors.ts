@@ -2,10 +2,9 @@ import { timingSafeEqual } from 'node:crypto';
 import type { Door } from '@sammlung/contract';
 import type { ShownDoor } from '@sammlung/core';
 import { eq, inArray } from 'drizzle-orm';
-import type { FastifyRequest } from 'fastify';
+import type { FastifyReply, FastifyRequest } from 'fastify';
 import { toIso, type Queries } from '../db/database.ts';
 import { doors, schools } from '../db/schema/index.ts';
-import { readCookie } from '../platform/cookies.ts';
 import { AppError } from '../platform/errors.ts';
 import type { Services } from '../services.ts';
 import type { SignedIn } from '../platform/sessions.ts';
@@ -69,7 +68,7 @@ type Needs = Pick<Services, 'db' | 'now' | 'sign'>;
 /** Who asks with a token, and the door. Throws `not-found` unless it stands open for them. */
 export async function throughDoor(
   { db, now, sign }: Needs,
-  request: Pick<FastifyRequest, 'person' | 'headers'>,
+  request: Pick<FastifyRequest, 'person' | 'cookies'>,
   token: string,
 ): Promise<{ viewer: Viewer; door: ShownDoor; wordHash: string | null }> {
   const t = now();
@@ -88,26 +87,31 @@ export async function throughDoor(
 const WORD_HOURS = 12;
 const COOKIE = 'sammlung.word';
 
-/** The cookie that says the word of a door was given; another word, or another hour, and it says nothing. */
-export function passwordCookie(
-  sign: Services['sign'],
+/** Says in a cookie that the word of a door was given; another word, or another hour, and it says nothing. */
+export function setPasswordCookie(
+  reply: FastifyReply,
+  { sign, address }: Pick<Services, 'sign' | 'address'>,
   { door }: FoundDoor,
   t: number,
-  secure: boolean,
-): string {
+): void {
   const until = t + WORD_HOURS * 3_600_000;
-  const value = `${until}.${sign(`${door.id} ${door.wordHash} ${until}`)}`;
-  return `${COOKIE}=${value}; Path=/api/open/${door.token}; Max-Age=${WORD_HOURS * 3600}; HttpOnly; SameSite=Lax${secure ? '; Secure' : ''}`;
+  void reply.setCookie(COOKIE, `${until}.${sign(`${door.id} ${door.wordHash} ${until}`)}`, {
+    path: `/api/open/${door.token}`,
+    maxAge: WORD_HOURS * 3600,
+    httpOnly: true,
+    sameSite: 'lax',
+    secure: address().startsWith('https:'),
+  });
 }
 
 /** Whether the request carries that cookie. */
 export function passwordGiven(
   sign: Services['sign'],
   { door }: FoundDoor,
-  { headers }: Pick<FastifyRequest, 'headers'>,
+  { cookies }: Pick<FastifyRequest, 'cookies'>,
   t: number,
 ): boolean {
-  const [until, signature] = readCookie(headers, COOKIE)?.split('.') ?? [];
+  const [until, signature] = cookies[COOKIE]?.split('.') ?? [];
   if (!until || !signature || !(Number(until) > t)) return false;
   const right = Buffer.from(sign(`${door.id} ${door.wordHash} ${until}`));
   const given = Buffer.from(signature);

@@ -36,14 +36,19 @@ export async function changeItem(
   if (Object.keys(change).length > 0) await tx.update(items).set(change).where(eq(items.id, id));
 }
 
-/** Puts an item into a folder, after the last one there. Resolves to the id of the placement. */
+/**
+ * Puts an item into a folder, `before` a placement there (by the order by hand), or after the last one. Resolves to the id of
+ * the placement.
+ */
 export async function addPlacement(
   tx: Queries,
   place: Putting & { readonly folderId: string; readonly itemId: string },
+  before: string | null = null,
 ): Promise<string> {
+  const position = before === null ? nextPosition(place.folderId) : positionBefore(before);
   const [made] = await tx
     .insert(placements)
-    .values({ ...place, position: nextPosition(place.folderId) })
+    .values({ ...place, position })
     .returning({ id: placements.id });
   return made!.id;
 }
@@ -141,6 +146,13 @@ export async function itemNamesIn(
       ),
     );
   return new Map(found.map(({ key, itemId }) => [key, itemId]));
+}
+
+/** Halfway between a placement and the one before it. */
+function positionBefore(placementId: string) {
+  return sql`(select (q.position + coalesce((select max(o.position) from placements o
+      where o.folder_id = q.folder_id and o.position < q.position), q.position - 2)) / 2
+    from placements q where q.id = ${placementId}::uuid)`;
 }
 
 /** The place after the last item in a folder. */

@@ -41,6 +41,8 @@ export function registerRoutes<M extends RouteMap>(app: App, routes: M, handlers
       method,
       url,
       ...(largest && { bodyLimit: largest }),
+      // Contents go out as they are kept, by ranges.
+      ...(replies instanceof Media && { compress: false }),
       schema: {
         ...(params && { params }),
         ...(query && { querystring: query }),

@@ -1,8 +1,8 @@
 import { createHash, randomUUID } from 'node:crypto';
-import { createReadStream } from 'node:fs';
+import { createWriteStream } from 'node:fs';
 import {
+  constants,
   link,
-  lstat,
   mkdir,
   open,
   opendir,
@@ -10,113 +10,172 @@ import {
   rm,
   stat,
   statfs,
-  writeFile,
+  type FileHandle,
 } from 'node:fs/promises';
-import { dirname, join } from 'node:path';
+import { dirname, join, resolve } from 'node:path';
+import { Readable, Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
+import { FileStore } from '@tus/file-store';
+import type { DataStore } from '@tus/server';
 
 /** What is made of a content: a small picture, and what is shown where browsers do not show the content itself. */
 export type Form = 'small' | 'shown';
 
-/** Where file contents lie, by SHA-256. Local disk here; anything that can do these few things fits. */
+/** A content of a school by its SHA-256; with `form`, what was made of it. */
+export interface ContentKey {
+  readonly schoolId: string;
+  readonly hash: string;
+  readonly form?: Form;
+}
+
+/** Bytes of a content: `length` of them from `start` on. */
+export interface ByteRange {
+  readonly start: number;
+  readonly length: number;
+}
+
+/** A content that is open for reading. Whoever opened it closes it, or reads a stream of it, which closes it at its end. */
+export interface OpenContent {
+  /** In bytes. */
+  readonly size: number;
+  readonly modifiedAt: Date;
+  /** Fills a buffer with the bytes from `position` on. Throws when the content ends before it is full. */
+  read(buffer: Buffer, position: number): Promise<Buffer>;
+  /** The bytes as a stream; all of them by default. */
+  stream(range?: ByteRange): Readable;
+  close(): Promise<void>;
+}
+
+/**
+ * Where file contents are kept, by SHA-256, and files on their way in until they are whole. On the local disk here; nothing
+ * outside knows where. What is put is there whole or not at all, and on the disk when that is said.
+ */
 export interface Storage {
-  /** Name and size of the content of a finished file. */
-  measure(path: string): Promise<{ hash: string; size: number }>;
-  /** Takes in the finished file at `path`, which was measured before. The file stays where it is. */
-  take(schoolId: string, path: string, hash: string): Promise<void>;
-  /** Removes a content; one that is not there is no fault. */
-  remove(schoolId: string, hash: string): Promise<void>;
-  /** The same for content held in memory. */
-  put(schoolId: string, content: Uint8Array): Promise<{ hash: string; size: number }>;
-  /** Folder and file name below which a content can be read. */
-  locate(schoolId: string, hash: string): { root: string; file: string };
-  /** Takes in a form that was made of a content, in place of an earlier one. The file is moved away from where it is. */
-  keepMade(schoolId: string, hash: string, form: Form, path: string): Promise<void>;
-  locateMade(schoolId: string, hash: string, form: Form): { root: string; file: string };
+  /** Keeps a content. */
+  put(
+    schoolId: string,
+    content: Uint8Array | Readable,
+  ): Promise<{ readonly hash: string; readonly size: number }>;
+  /** Keeps what was made of a content, in place of an earlier one. */
+  putForm(key: Required<ContentKey>, content: Readable): Promise<void>;
+  /** Null where there is none. */
+  open(key: ContentKey): Promise<OpenContent | null>;
+  /** Null where there is none. */
+  stat(key: ContentKey): Promise<{ readonly size: number } | null>;
+  /** Deletes a content with all that was made of it; one that is not there is no fault. */
+  delete(schoolId: string, hash: string): Promise<void>;
+  /** Lends a content as a file of this machine, for programs, until `use` has ended. It is only to be read. */
+  lend<T>(key: ContentKey, use: (path: string) => Promise<T>): Promise<T>;
+
+  /** Files on their way in, as the tus server keeps them. */
+  readonly uploads: DataStore;
+  /** Null where there is none. */
+  openUpload(id: string): Promise<OpenContent | null>;
+  /** Takes over a finished upload as the content of this hash. The upload stays until it is removed. */
+  takeOver(id: string, schoolId: string, hash: string): Promise<void>;
+
   /** Bytes that can still be stored. */
   free(): Promise<number>;
-  /** Bytes of a stored content; null for one that is not there. */
-  sizeOf(schoolId: string, hash: string): Promise<number | null>;
   /** Every content that is stored, with its size in bytes. */
   contents(): AsyncGenerator<{ schoolId: string; hash: string; size: number }>;
   /** Removes what writes that were cut short have left since before an instant; resolves to how many files. */
   tidy(before: number): Promise<number>;
 }
 
+/** SHA-256 of a content, which is read to its end and closed. */
+export async function hashOf(content: OpenContent): Promise<string> {
+  const hash = createHash('sha256');
+  await pipeline(content.stream(), hash);
+  return hash.digest('hex');
+}
+
+/** So many bytes are read at a time. */
+const CHUNK = 1 << 20;
+/** Unfinished uploads are kept a week. */
+const UPLOADS_KEPT_MS = 7 * 24 * 60 * 60 * 1000;
+
 export class DiskStorage implements Storage {
+  readonly uploads: UploadFiles;
   readonly #root: string;
   readonly #made: string;
+  readonly #uploads: string;
 
   constructor(data: string) {
     this.#root = join(data, 'files');
     this.#made = join(data, 'made');
+    this.#uploads = join(data, 'uploads');
+    this.uploads = new UploadFiles({
+      directory: this.#uploads,
+      expirationPeriodInMilliseconds: UPLOADS_KEPT_MS,
+    });
   }
 
-  async measure(path: string) {
+  async put(schoolId: string, content: Uint8Array | Readable) {
     const hash = createHash('sha256');
-    await pipeline(createReadStream(path, { highWaterMark: 1 << 20 }), hash);
-    const { size } = await stat(path);
-    return { hash: hash.digest('hex'), size };
-  }
-
-  async take(schoolId: string, path: string, hash: string) {
-    await this.#adopt(schoolId, hash, path);
-  }
-
-  async remove(schoolId: string, hash: string) {
-    const { root, file } = this.locate(schoolId, hash);
-    await rm(join(root, file), { force: true });
-    for (const form of ['small', 'shown'] as const) {
-      const made = this.locateMade(schoolId, hash, form);
-      await rm(join(made.root, made.file), { force: true });
-    }
-  }
-
-  async keepMade(schoolId: string, hash: string, form: Form, path: string) {
-    const { root, file } = this.locateMade(schoolId, hash, form);
-    const target = join(root, file);
-    if (!(await lstat(path)).isFile()) throw new Error(`${path} is not a file`);
-    await mkdir(dirname(target), { recursive: true });
-    await rename(path, target);
-  }
-
-  locateMade(schoolId: string, hash: string, form: Form) {
-    return { root: this.#made, file: `${schoolId}/${hash.slice(0, 2)}/${hash}.${form}` };
-  }
-
-  async put(schoolId: string, content: Uint8Array) {
-    const hash = createHash('sha256').update(content).digest('hex');
-    const { root, file } = this.locate(schoolId, hash);
-    // Written beside its place: under its name it is there whole or not at all.
-    const path = join(root, dirname(file), `.${hash}.${randomUUID()}`);
+    let size = 0;
+    const measured = new Transform({
+      transform(chunk: Buffer, _, done) {
+        hash.update(chunk);
+        size += chunk.length;
+        done(null, chunk);
+      },
+    });
+    const source = content instanceof Readable ? content : Readable.from([content]);
+    // Its name is known when it has been read.
+    const path = join(this.#root, schoolId, 'new', `.${randomUUID()}`);
     await mkdir(dirname(path), { recursive: true });
     try {
-      await writeFile(path, content, { flag: 'wx' });
-      await this.#adopt(schoolId, hash, path);
+      await pipeline(source, measured, createWriteStream(path, { flags: 'wx' }));
+      const found = hash.digest('hex');
+      await this.#adopt({ schoolId, hash: found }, path);
+      return { hash: found, size };
     } finally {
       await rm(path, { force: true });
     }
-    return { hash, size: content.byteLength };
   }
 
-  locate(schoolId: string, hash: string) {
-    return { root: this.#root, file: `${schoolId}/${hash.slice(0, 2)}/${hash}` };
+  async putForm(key: Required<ContentKey>, content: Readable) {
+    const target = this.#pathOf(key);
+    const beside = `${dirname(target)}/.${randomUUID()}`;
+    await mkdir(dirname(target), { recursive: true });
+    try {
+      await pipeline(content, createWriteStream(beside, { flags: 'wx' }));
+      await rename(beside, target);
+    } catch (error) {
+      await rm(beside, { force: true });
+      throw error;
+    }
+  }
+
+  open(key: ContentKey) {
+    return openFile(this.#pathOf(key));
+  }
+
+  async stat(key: ContentKey) {
+    return orNull(stat(this.#pathOf(key)));
+  }
+
+  async delete(schoolId: string, hash: string) {
+    for (const form of [undefined, 'small', 'shown'] as const)
+      await rm(this.#pathOf({ schoolId, hash, ...(form && { form }) }), { force: true });
+  }
+
+  lend<T>(key: ContentKey, use: (path: string) => Promise<T>): Promise<T> {
+    return use(resolve(this.#pathOf(key)));
+  }
+
+  openUpload(id: string) {
+    return openFile(join(this.#uploads, id));
+  }
+
+  takeOver(id: string, schoolId: string, hash: string) {
+    return this.#adopt({ schoolId, hash }, join(this.#uploads, id));
   }
 
   async free() {
     await mkdir(this.#root, { recursive: true });
     const { bavail, bsize } = await statfs(this.#root);
     return bavail * bsize;
-  }
-
-  async sizeOf(schoolId: string, hash: string) {
-    const { root, file } = this.locate(schoolId, hash);
-    try {
-      return (await stat(join(root, file))).size;
-    } catch (error) {
-      if (isCode(error, 'ENOENT')) return null;
-      throw error;
-    }
   }
 
   async *contents() {
@@ -138,19 +197,24 @@ export class DiskStorage implements Storage {
   }
 
   async *#files() {
-    for await (const school of namesIn(this.#root))
-      for await (const part of namesIn(join(this.#root, school)))
-        for await (const name of namesIn(join(this.#root, school, part)))
-          yield { schoolId: school, name, path: join(this.#root, school, part, name) };
+    for (const root of [this.#root, this.#made])
+      for await (const school of namesIn(root))
+        for await (const part of namesIn(join(root, school)))
+          for await (const name of namesIn(join(root, school, part)))
+            yield { schoolId: school, name, path: join(root, school, part, name) };
+  }
+
+  #pathOf({ schoolId, hash, form }: ContentKey): string {
+    const folder = join(form ? this.#made : this.#root, schoolId, hash.slice(0, 2));
+    return join(folder, form ? `${hash}.${form}` : hash);
   }
 
   /**
    * Gives the finished file at `path` the name of its content as well. It is on the disk whole before it has that name,
    * and the name is made to last. Content that is there already stays, unless it is not whole.
    */
-  async #adopt(schoolId: string, hash: string, path: string) {
-    const { root, file } = this.locate(schoolId, hash);
-    const target = join(root, file);
+  async #adopt(key: ContentKey, path: string) {
+    const target = this.#pathOf(key);
     await sync(path);
     await mkdir(dirname(target), { recursive: true });
     try {
@@ -159,12 +223,82 @@ export class DiskStorage implements Storage {
       if (!isCode(error, 'EEXIST')) throw error;
       const [there, whole] = await Promise.all([stat(target), stat(path)]);
       if (there.size !== whole.size) {
-        const beside = `${dirname(target)}/.${hash}.${randomUUID()}`;
+        const beside = `${dirname(target)}/.${randomUUID()}`;
         await link(path, beside);
         await rename(beside, target);
       }
     }
     await sync(dirname(target));
+  }
+}
+
+/** A full disk while something was written. */
+export const isDiskFull = (error: unknown) => isCode(error, 'ENOSPC') || isCode(error, 'EDQUOT');
+
+/** The connection ended before all had arrived. */
+export class BrokenOff extends Error {}
+
+/** The disk store of tus, except that a full disk is told from a broken connection. */
+class UploadFiles extends FileStore {
+  override async write(readable: Readable, id: string, offset: number): Promise<number> {
+    const target = createWriteStream(join(this.directory, id), { flags: 'r+', start: offset });
+    try {
+      await pipeline(readable, target);
+    } catch (error) {
+      throw isDiskFull(error) ? error : new BrokenOff('The upload broke off', { cause: error });
+    }
+    return offset + target.bytesWritten;
+  }
+}
+
+class OpenFile implements OpenContent {
+  readonly #file: FileHandle;
+
+  constructor(
+    file: FileHandle,
+    readonly size: number,
+    readonly modifiedAt: Date,
+  ) {
+    this.#file = file;
+  }
+
+  async read(buffer: Buffer, position: number) {
+    const { bytesRead } = await this.#file.read(buffer, 0, buffer.length, position);
+    if (bytesRead < buffer.length)
+      throw new Error(`The content ended ${buffer.length - bytesRead} bytes early`);
+    return buffer;
+  }
+
+  stream({ start, length }: ByteRange = { start: 0, length: this.size }) {
+    // The end is the last byte that is read: of no bytes there is none.
+    if (length === 0) return this.#file.createReadStream({ start: this.size });
+    return this.#file.createReadStream({ start, end: start + length - 1, highWaterMark: CHUNK });
+  }
+
+  close() {
+    return this.#file.close();
+  }
+}
+
+async function openFile(path: string): Promise<OpenContent | null> {
+  const file = await orNull(open(path, constants.O_RDONLY | constants.O_NOFOLLOW));
+  if (!file) return null;
+  try {
+    const { size, mtime } = await file.stat();
+    return new OpenFile(file, size, mtime);
+  } catch (error) {
+    await file.close();
+    throw error;
+  }
+}
+
+/** Null for a file that is not there. */
+async function orNull<T>(found: Promise<T>): Promise<T | null> {
+  try {
+    return await found;
+  } catch (error) {
+    if (isCode(error, 'ENOENT')) return null;
+    throw error;
   }
 }
 

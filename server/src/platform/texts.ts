@@ -7,33 +7,33 @@ const en = {
     subject: (title: string, sender: string) => `${title}, from ${sender}`,
     copy: (subject: string) => `Copy: ${subject}`,
     body: (title: string, sender: string) => `${sender} has handed out “${title}” to you.`,
-    until: (when: string) => `It is there until ${when}.`,
+    until: (when: string) => `You can open it until ${when}.`,
     here: 'Here it is:',
   },
   answer: {
-    subject: (teacher: string) => `Your question to ${teacher}`,
+    subject: (teacher: string) => `Your request to ${teacher}`,
     no: (teacher: string) =>
-      `${teacher} has read your question. It stays with those it was handed out to.`,
+      `${teacher} has read your request. It stays with the people it was handed out to.`,
     yes: (title: string, teacher: string) =>
       `${teacher} has handed out “${title}” to you. Here it is:`,
   },
   invitation: {
     subject: (course: string, school: string) => `${course}: your account at ${school}`,
     body: (teacher: string, code: string, course: string, days: number) =>
-      `${teacher} has entered you in ${code}, ${course}. Choose a password here, then you find everything that ` +
-      `is handed out to you. The link works once, for ${days} days.`,
+      `${teacher} has added you to ${code}, ${course}. Choose a password here, and you will find everything ` +
+      `that is handed out to you. The link works once, within ${days} days.`,
   },
   password: {
     subject: (school: string) => `A new password for ${school}`,
     body: (hours: number) =>
-      `Somebody, probably you, asked for a new password. Choose it here. The link works once, for ${hours} hours. ` +
-      `If it was not you, do nothing.`,
+      `Someone, probably you, asked for a new password. Choose it here. The link works once, within ${hours} hours. ` +
+      `If it was not you, you need do nothing.`,
   },
   digest: {
     one: (title: string) => `New: ${title}`,
     many: (count: number, school: string) => `${count} new at ${school}`,
     more: (count: number) => `and ${count} more`,
-    end: 'All of it is here. There you can also end these mails:',
+    end: 'You can see it all here, and stop these emails there too:',
   },
   calendar: {
     out: (title: string) => `${title} goes out`,
@@ -52,9 +52,9 @@ const de: Words = {
     here: 'Hier ist es:',
   },
   answer: {
-    subject: (teacher) => `Deine Frage an ${teacher}`,
+    subject: (teacher) => `Deine Bitte an ${teacher}`,
     no: (teacher) =>
-      `${teacher} hat deine Frage gelesen. Es bleibt bei denen, für die es ausgeteilt ist.`,
+      `${teacher} hat deine Bitte gelesen. Es bleibt bei denen, für die es ausgeteilt ist.`,
     yes: (title, teacher) => `${teacher} hat „${title}“ für dich ausgeteilt. Hier ist es:`,
   },
   invitation: {
@@ -66,7 +66,7 @@ const de: Words = {
   password: {
     subject: (school) => `Ein neues Passwort für ${school}`,
     body: (hours) =>
-      `Hier lässt sich das neue Passwort wählen, um das jemand mit dieser Adresse gebeten hat. Der Link gilt ` +
+      `Für diese Adresse wurde ein neues Passwort angefordert. Hier lässt es sich wählen. Der Link gilt ` +
       `einmal, ${hours} Stunden lang. Hat das jemand anderes getan, ist nichts weiter nötig.`,
   },
   digest: {

@@ -1,6 +1,15 @@
 <script setup lang="ts">
 import { useQuery } from '@pinia/colada';
-import { Bookmark, NotebookPen, Presentation, Search, Sunrise } from 'lucide-vue-next';
+import {
+  Bookmark,
+  CalendarDays,
+  LibraryBig,
+  NotebookPen,
+  Presentation,
+  Search,
+  Sunrise,
+  Table2,
+} from 'lucide-vue-next';
 import {
   computed,
   defineAsyncComponent,
@@ -60,14 +69,19 @@ watch(
   { immediate: true },
 );
 
-/** What marks a student's places on a phone. */
+/** What marks the places on a phone. */
 const SIGNS: Record<string, Component> = {
+  today: CalendarDays,
+  library: LibraryBig,
+  board: Table2,
   new: Sunrise,
   classes: Presentation,
   kept: Bookmark,
   desk: NotebookPen,
 };
 const roster = { name: 'classes', text: 'roster', active: ['classes', 'class', 'class-list'] };
+/** On a phone the places are at the bottom, where there are several. */
+const below = computed(() => places.value.length > 1);
 const places = computed(() => {
   if (session.person?.kind === 'office') return [roster];
   if (teaching.value)
@@ -106,11 +120,7 @@ const places = computed(() => {
         {{ t('shell.name')
         }}<span class="mt-2 ml-1 inline-block size-2.5 bg-saffron" aria-hidden="true" />
       </RouterLink>
-      <nav
-        :aria-label="t('shell.places')"
-        class="flex gap-1"
-        :class="teaching ? '' : 'max-sm:hidden'"
-      >
+      <nav :aria-label="t('shell.places')" class="flex gap-1" :class="below ? 'max-sm:hidden' : ''">
         <RouterLink
           v-for="place in places"
           :key="place.name"
@@ -127,7 +137,8 @@ const places = computed(() => {
           }}<span
             v-if="place.name === 'today' && asking > 0"
             class="ml-1.5 rounded-full bg-saffron px-2 py-0.5 text-[13px] font-bold text-[#2b2002]"
-            >{{ asking }}<span class="sr-only"> {{ t('shell.asking', asking) }}</span></span
+            ><span aria-hidden="true">{{ asking }}</span
+            ><span class="sr-only"> {{ t('shell.asking', asking) }}</span></span
           >
         </RouterLink>
       </nav>
@@ -155,11 +166,13 @@ const places = computed(() => {
         t('shell.kept')
       }}</RouterLink>
     </p>
+    <IncomingFiles v-if="teaching" />
+    <OwnFiles v-else-if="filling" />
     <main id="main" class="flex flex-1 flex-col bg-sheet">
       <RouterView />
     </main>
     <nav
-      v-if="!teaching && route.name !== 'item'"
+      v-if="below && route.name !== 'item'"
       :aria-label="t('shell.places')"
       class="sticky bottom-0 z-20 flex border-t border-line bg-frame px-1 pb-[env(safe-area-inset-bottom)] sm:hidden print:hidden"
     >
@@ -172,11 +185,17 @@ const places = computed(() => {
         :aria-current="place.active.includes(String(route.name)) ? 'page' : undefined"
       >
         <component :is="SIGNS[place.name]" :size="19" aria-hidden="true" />
-        {{ t(`shell.${place.text}`) }}
+        <span
+          >{{ t(`shell.${place.text}`)
+          }}<span v-if="place.name === 'today' && asking > 0">
+            <span aria-hidden="true" class="font-bold text-saffron">{{ asking }}</span><span
+              class="sr-only"
+              >{{ t('shell.asking', asking) }}</span
+            ></span
+          ></span
+        >
       </RouterLink>
     </nav>
-    <IncomingFiles v-if="teaching" />
-    <OwnFiles v-else-if="filling" />
     <AskArea v-if="teaching" />
     <FindSheet v-if="finding" @close="finding = false" />
     <KeysHelp v-if="helping" :teaching="teaching" @close="helping = false" />

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import AudienceReach from '../features/audience/AudienceReach.vue';
-import UploadPanel from '../features/intake/UploadPanel.vue';
+import UploadBar from '../features/intake/UploadBar.vue';
 </script>
 
 <template>
-  <UploadPanel>
+  <UploadBar>
     <template #reach="{ folder }"><AudienceReach :folder="folder" now /></template>
-  </UploadPanel>
+  </UploadBar>
 </template>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import UploadPanel from '../features/intake/UploadPanel.vue';
+import UploadBar from '../features/intake/UploadBar.vue';
 </script>
 
 <template>
-  <UploadPanel><template #reach /></UploadPanel>
+  <UploadBar><template #reach /></UploadBar>
 </template>

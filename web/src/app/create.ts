@@ -3,7 +3,7 @@ import { createPinia } from 'pinia';
 import { createSSRApp } from 'vue';
 import type { RouterHistory } from 'vue-router';
 import App from './App.vue';
-import { i18n } from './i18n.ts';
+import { page } from './page.ts';
 import { createPages } from './router.ts';
 
 /** The whole application, not yet on a page. */
@@ -15,7 +15,7 @@ export function createSammlung(history: RouterHistory) {
       // Where the server makes a page nothing outlives it.
       queryOptions: { staleTime: 2000, gcTime: import.meta.env.SSR ? false : 300_000 },
     })
-    .use(i18n)
+    .use(page().texts.i18n)
     .use(router);
   return { app, router };
 }

@@ -1,6 +1,6 @@
 import type { Language } from '@sammlung/contract';
 import { createI18n } from 'vue-i18n';
-import { isRendered } from './initial-state.ts';
+import { page } from './page.ts';
 
 /** The languages of the screens, by their own names. */
 export const LANGUAGES: Readonly<Record<Language, string>> = { en: 'English', de: 'Deutsch' };
@@ -15,25 +15,36 @@ const FILES = import.meta.glob<{ default: Record<string, unknown> }>('../locales
 const fileOf = (language: Language, group: Group) =>
   `../locales/${language}${group === 'everybody' ? '' : `.${group}`}.json`;
 
-/** All texts on screen, in one language at a time. */
-export const i18n = createI18n({ legacy: false, locale: firstLanguage() as string, messages: {} });
-tellLanguage();
+/** The texts of one page: in one language at a time, as far as they are wanted on it. */
+export interface Texts {
+  readonly i18n: ReturnType<typeof i18nIn>;
+  readonly wanted: Set<Group>;
+  readonly loaded: Map<string, Promise<void>>;
+}
+
+const i18nIn = (language: Language) =>
+  createI18n({ legacy: false, locale: language as string, messages: {} });
+
+/** No texts yet, in a language. */
+export const textsIn = (language: Language): Texts => ({
+  i18n: i18nIn(language),
+  wanted: new Set(),
+  loaded: new Map(),
+});
 
 /** Says in which language the page is; where the server makes it, the server does. */
-function tellLanguage(): void {
+export function tellLanguage(): void {
   if (import.meta.env.SSR) return;
-  const { documentElement: page } = document;
+  const { documentElement: root } = document;
   // Said again it would be the same, and yet be laid out anew.
-  if (page.lang !== i18n.global.locale.value) page.lang = i18n.global.locale.value;
+  if (root.lang !== language()) root.lang = language();
 }
 
 /** The language of the screens now. */
-export const language = () => i18n.global.locale.value as Language;
-
-const wanted = new Set<Group>();
-const loaded = new Map<string, Promise<void>>();
+export const language = () => page().texts.i18n.global.locale.value as Language;
 
 function load(language: Language, group: Group): Promise<void> {
+  const { i18n, loaded } = page().texts;
   const file = fileOf(language, group);
   const known = loaded.get(file);
   if (known) return known;
@@ -50,23 +61,18 @@ function load(language: Language, group: Group): Promise<void> {
 
 /** Loads a group of texts, once; a load that fails can be tried again. */
 export function loadTexts(group: Group): Promise<void> {
-  wanted.add(group);
+  page().texts.wanted.add(group);
   return load(language(), group);
-}
-
-/** Begins a page that the server makes, in a language, with no texts on it yet. */
-export async function beginPage(language: Language): Promise<void> {
-  wanted.clear();
-  await speak(language);
 }
 
 /** The files of the texts that are on the screen, by their paths within the web application's folder. */
 export const textFiles = () =>
-  [...wanted].map((group) => fileOf(language(), group).replace('..', 'src'));
+  [...page().texts.wanted].map((group) => fileOf(language(), group).replace('..', 'src'));
 
 /** Goes over to another language, with all the texts that are on the screen. */
 export async function speak(chosen: Language): Promise<void> {
   if (chosen === language()) return;
+  const { i18n, wanted } = page().texts;
   await Promise.all([...wanted].map((group) => load(chosen, group)));
   i18n.global.locale.value = chosen;
   tellLanguage();
@@ -81,9 +87,8 @@ export function rememberLanguage(language: Language): void {
  * The language that a page which the server has made is in already; else the one chosen in this browser, else the first
  * of the browser's that there is.
  */
-function firstLanguage(): Language {
-  if (import.meta.env.SSR) return 'en';
-  const made = isRendered() ? document.documentElement.lang : '';
+export function firstLanguage(rendered: boolean): Language {
+  const made = rendered ? document.documentElement.lang : '';
   const chosen = /(?:^|; )language=(\w+)/u.exec(document.cookie)?.[1] ?? '';
   const asked = [made, chosen, ...navigator.languages].map((tag) => tag.slice(0, 2));
   return asked.find((tag): tag is Language => tag in LANGUAGES) ?? 'en';

@@ -31,20 +31,22 @@ export interface ReadingPlace {
 
 export const READING_PLACE: InjectionKey<ReadingPlace> = Symbol('reading place');
 
-const own = (): ReadingPlace => ({
-  base: '/api',
-  firstFolder: { value: null } as Ref<null>,
-  folder: (id) => ({ name: 'folder', params: { folder: id } }),
-  item: (id) => ({ name: 'item', params: { placement: id } }),
-  home: { name: 'classes' },
-  notes: true,
-  live: true,
-  takes: computed(() => useSession().person?.kind === 'student'),
-});
-let known: ReadingPlace | null = null;
+function own(): ReadingPlace {
+  const session = useSession();
+  return {
+    base: '/api',
+    firstFolder: { value: null } as Ref<null>,
+    folder: (id) => ({ name: 'folder', params: { folder: id } }),
+    item: (id) => ({ name: 'item', params: { placement: id } }),
+    home: { name: 'classes' },
+    notes: true,
+    live: true,
+    takes: computed(() => session.person?.kind === 'student'),
+  };
+}
 
 export function useReadingPlace(): ReadingPlace {
-  return inject(READING_PLACE, () => (known ??= own()), true);
+  return inject(READING_PLACE, own, true);
 }
 
 export const folderKey = (place: ReadingPlace, id: string) => ['folder', place.base, id];

@@ -159,7 +159,7 @@ const ROUTES: RouteRecordRaw[] = [
         name: path === 'desk' ? 'desk' : 'desk-folder',
         component: async () => {
           await loadTexts('desk');
-          return import('../features/desk/DeskView.vue');
+          return import('./DeskPage.vue');
         },
       })),
       {

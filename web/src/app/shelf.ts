@@ -7,6 +7,8 @@ export interface Shelved {
   readonly lastModified: number;
   readonly personId: string;
   readonly folder: { readonly id: string; readonly title: string };
+  /** What was added together with it. */
+  readonly batch: string;
   /** The file itself; null when it is too large to be kept a second time. */
   readonly file: File | null;
 }

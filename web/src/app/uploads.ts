@@ -3,6 +3,7 @@ import { useQueryCache } from '@pinia/colada';
 import { useEventListener, useThrottleFn } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { DetailedError, Upload } from 'tus-js-client';
+import { v4 } from 'uuid';
 import { computed, ref, shallowReactive, shallowRef } from 'vue';
 import { api, ApiError, OfflineError } from './api.ts';
 import type { Dropped } from './dropped.ts';
@@ -23,6 +24,8 @@ export interface Transfer {
   /** Null after a reload, when it was too large to be kept: it has to be chosen again. */
   file: File | null;
   readonly folder: Folder;
+  /** What was added together has one of these in common. */
+  readonly batch: string;
   state: State;
   sent: number;
   error: unknown;
@@ -37,6 +40,8 @@ const SENT_AT_ONCE = 1 << 20;
 const RETRIES = [500, 1500, 4000, 10_000];
 /** Larger files are sent without looking first whether they are known: hashing them takes too long. */
 const HASHED = 256 << 20;
+/** Files that are added together are sent in this order, and stand in it. */
+const byName = new Intl.Collator(undefined, { numeric: true });
 const BUSY: State[] = ['waiting', 'sending', 'placing'];
 
 /** Files on their way in: a few at once, each resumable, one failing without holding up the others. */
@@ -66,18 +71,14 @@ export const useUploads = defineStore('uploads', () => {
       startedAt.value = Date.now();
       limits = null;
     }
-    transfers.value = [
-      ...transfers.value,
-      ...files.map(({ file, folder }) =>
-        transfer({
-          name: file.name,
-          size: file.size,
-          lastModified: file.lastModified,
-          file,
-          folder,
-        }),
-      ),
-    ];
+    const batch = v4();
+    const added = files.map(({ file, folder }) => {
+      const { name, size, lastModified } = file;
+      return transfer({ name, size, lastModified, file, folder, batch });
+    });
+    const nth = new Map([...new Set(files.map(({ folder }) => folder))].map((f, n) => [f, n]));
+    added.sort((a, b) => nth.get(a.folder)! - nth.get(b.folder)! || byName.compare(a.name, b.name));
+    transfers.value = [...transfers.value, ...added];
     for (const x of transfers.value.filter((y) => y.state === 'waiting')) void note(x);
     void lookAtSizes().finally(pump);
   }
@@ -108,7 +109,7 @@ export const useUploads = defineStore('uploads', () => {
   }
 
   function transfer(
-    given: Pick<Transfer, 'name' | 'size' | 'lastModified' | 'file' | 'folder'>,
+    given: Pick<Transfer, 'name' | 'size' | 'lastModified' | 'file' | 'folder' | 'batch'>,
     state: State = 'waiting',
   ): Transfer {
     count += 1;
@@ -132,6 +133,7 @@ export const useUploads = defineStore('uploads', () => {
       lastModified: x.lastModified,
       personId: session.person?.id ?? '',
       folder: x.folder,
+      batch: x.batch,
       file: x.file,
     });
 
@@ -233,10 +235,7 @@ export const useUploads = defineStore('uploads', () => {
     try {
       return await api('POST /api/folders/:folder/known', {
         params: { folder: x.folder.id },
-        body: {
-          name: x.name,
-          hash,
-        },
+        body: { name: x.name, hash, batch: x.batch },
       });
     } catch (error) {
       if (error instanceof ApiError && error.problem.code === 'not-found') return null;
@@ -249,7 +248,7 @@ export const useUploads = defineStore('uploads', () => {
     x.state = 'placing';
     return api('POST /api/folders/:folder/files', {
       params: { folder: x.folder.id },
-      body: { uploadId },
+      body: { uploadId, batch: x.batch },
     });
   }
 

@@ -231,6 +231,8 @@ export const uploads = pgTable(
     versionId: uuid(),
     outcome: text({ enum: ['new', 'version', 'unchanged', 'placed', 'skipped'] }).notNull(),
     givenName: text().notNull(),
+    /** What was added together with it. */
+    batch: uuid(),
     createdAt: createdAt(),
   },
   (t) => [

@@ -29,6 +29,8 @@ export interface PutFile {
   /** Its name as it was given. */
   readonly given: string;
   readonly sameName: SameName;
+  /** Before which placement of the folder an item of this title is to be; null: after the last one. */
+  readonly before?: (title: string) => Promise<string | null>;
 }
 
 /** How a content that is not there yet is kept, once it is sure that it will be used. */
@@ -88,7 +90,12 @@ export async function putFile(
     createdAt,
   };
   const putting = { schoolId, addedBy: person.id, addedAt: createdAt };
-  const place = (itemId: string) => addPlacement(tx, { ...putting, folderId, itemId });
+  const place = async (itemId: string) =>
+    addPlacement(
+      tx,
+      { ...putting, folderId, itemId },
+      (await file.before?.(file.name.title)) ?? null,
+    );
   let placementId: string | null = null;
   let versionId: string | null = null;
   if (decided.outcome === 'new') {

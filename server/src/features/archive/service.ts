@@ -1,15 +1,13 @@
 import { once } from 'node:events';
-import { open, type FileHandle } from 'node:fs/promises';
-import { join } from 'node:path';
 import { freeFileTitle, freeTitle, nameKey, withExtension } from '@sammlung/core';
 import { ZipArchive } from 'archiver';
 import type { Queries } from '../../db/database.ts';
 import { noteOpenings } from '../../domain/openings.ts';
 import { thingsBelow, type FolderRecord, type ItemRecord } from '../../domain/access/below.ts';
 import type { Viewer } from '../../domain/access/access-sql.ts';
-import { isCode, type Storage } from '../../platform/storage.ts';
+import type { OpenContent, Storage } from '../../platform/storage.ts';
 
-type Source = FileHandle | Buffer | string | null;
+type Source = OpenContent | Buffer | string | null;
 
 /** Files up to this size are read at once; so many entries are read ahead. */
 const SMALL = 1 << 20;
@@ -106,7 +104,7 @@ async function fill(archive: ZipArchive, storage: Storage, entries: readonly Ent
         continue;
       }
       const done = once(archive, 'entry', { signal: gone.signal });
-      const content = isOpen(source) ? readAll(source) : source;
+      const content = isOpen(source) ? source.stream() : source;
       archive.append(content, { name: path, ...(item && { date: new Date(item.changedAt) }) });
       try {
         await done;
@@ -150,26 +148,18 @@ async function* readAhead(
   }
 }
 
-const isOpen = (source: Source): source is FileHandle => source instanceof Object && 'fd' in source;
+const isOpen = (source: Source): source is OpenContent =>
+  source instanceof Object && 'stream' in source;
 
 /** What an entry holds: a small file as it is, a large one open; null when it is gone. */
 async function sourceOf(storage: Storage, item: ItemRecord): Promise<Source> {
   if (item.kind === 'link') return `[InternetShortcut]\r\nURL=${item.url}\r\n`;
   if (item.kind === 'page') return item.body ?? '';
-  const { root, file: name } = storage.locate(item.schoolId, item.hash ?? '');
-  let file;
+  const content = await storage.open({ schoolId: item.schoolId, hash: item.hash ?? '' });
+  if (!content || content.size > SMALL) return content;
   try {
-    file = await open(join(root, name));
-  } catch (error) {
-    if (isCode(error, 'ENOENT')) return null;
-    throw error;
-  }
-  if (item.size > SMALL) return file;
-  try {
-    return await file.readFile();
+    return await content.read(Buffer.alloc(content.size), 0);
   } finally {
-    await file.close();
+    await content.close();
   }
 }
-
-const readAll = (file: FileHandle) => file.createReadStream({ highWaterMark: 1 << 20 });

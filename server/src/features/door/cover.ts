@@ -22,7 +22,7 @@ export async function coverOf(needs: Needs, token: string): Promise<Cover | null
   const { db } = needs;
   const found = await doorOf(db, token);
   if (found?.door.kind !== 'public') return null;
-  const seen = await resolveDoor(needs, token, { person: null, headers: {} });
+  const seen = await resolveDoor(needs, token, { person: null, cookies: {} });
   if (seen.state !== 'open') return null;
   const { folderId, placementId } = seen;
   return {

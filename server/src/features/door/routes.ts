@@ -1,6 +1,6 @@
 import { DOOR_ROUTES } from '@sammlung/contract';
 import { readSayable } from '@sammlung/core';
-import { denialReason, doorOf, passwordCookie, tokenOfShort } from '../../domain/doors.ts';
+import { denialReason, doorOf, setPasswordCookie, tokenOfShort } from '../../domain/doors.ts';
 import { unlockKept } from '../../domain/kept.ts';
 import type { App } from '../../app-type.ts';
 import { registerRoutes } from '../../platform/register-routes.ts';
@@ -56,8 +56,7 @@ export async function doorRoutes(app: App) {
         await giveBack();
       });
       if (request.person) await unlockKept(db, request.person, found);
-      const secure = services.address().startsWith('https:');
-      reply.header('set-cookie', passwordCookie(services.sign, found, now(), secure));
+      setPasswordCookie(reply, services, found, now());
     },
     'POST /api/open/:token/requests': async (request) => {
       const person = signedIn(request);

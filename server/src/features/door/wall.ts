@@ -10,7 +10,7 @@ import { openedBy } from './queries.ts';
 export async function resolveDoor(
   { db, now, sign }: Pick<Services, 'db' | 'now' | 'sign'>,
   token: string,
-  request: Pick<FastifyRequest, 'person' | 'headers'>,
+  request: Pick<FastifyRequest, 'person' | 'cookies'>,
 ): Promise<Behind> {
   const t = now();
   const { person } = request;

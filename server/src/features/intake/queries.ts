@@ -46,6 +46,23 @@ export async function noteUpload(tx: Queries, upload: Upload): Promise<void> {
   await tx.insert(uploads).values(upload);
 }
 
+/** The first file of a batch in a folder whose title follows another one; null where none does. */
+export async function nextInBatch(
+  tx: Queries,
+  { batch, folderId, title }: { batch: string; folderId: string; title: string },
+): Promise<string | null> {
+  const [next] = await rows<{ id: string }>(
+    tx,
+    sql`select p.id from uploads u
+        join placements p on p.id = u.placement_id and p.folder_id = u.folder_id and p.binned_at is null
+        join items i on i.id = p.item_id
+      where u.folder_id = ${folderId}::uuid and u.batch = ${batch}::uuid and u.outcome in ('new', 'placed')
+        and i.title collate natural_order > ${title}
+      order by i.title collate natural_order limit 1`,
+  );
+  return next?.id ?? null;
+}
+
 /** Something else has become of an upload. */
 export async function changeUpload(
   tx: Queries,

@@ -15,7 +15,7 @@ const HOUR_MS = 60 * 60 * 1000;
 
 export async function intakeRoutes(app: App) {
   const { services } = app;
-  const tus = uploadServer(services.settings);
+  const tus = uploadServer(services.settings, services.storage);
 
   // The bytes of an upload go straight to the disk; nothing here reads them.
   app.addContentTypeParser('application/offset+octet-stream', (_request, _body, done) =>

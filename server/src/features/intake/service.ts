@@ -12,15 +12,16 @@ import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import { giveUpRoom, lockRoom, quotaOf, usedBy } from '../../domain/quota.ts';
 import { isPreparable, sendToPrepare } from '../../domain/previews.ts';
-import type { Storage } from '../../platform/storage.ts';
+import { hashOf, type Storage } from '../../platform/storage.ts';
 import { lockContent, sweep } from '../../domain/contents.ts';
 import { addItem, addPlacement, itemById, itemNamesIn } from '../../domain/placements.ts';
 import { addVersion, withdrawVersion } from '../../domain/versions.ts';
 import { mediaTypeOf } from './media-type.ts';
-import { isGone, ownUpload } from './open-uploads.ts';
+import { ownUpload } from './open-uploads.ts';
 import {
   changeUpload,
   lockUpload,
+  nextInBatch,
   noteUpload,
   ownContent,
   placesOf,
@@ -46,7 +47,7 @@ export async function placeUpload(
   tus: Uploads,
   person: SignedIn,
   folderId: string,
-  { uploadId, sameName }: z.infer<typeof PlaceUpload>,
+  { uploadId, sameName, batch }: z.infer<typeof PlaceUpload>,
 ): Promise<PlacedUpload> {
   const { db, now, storage, settings } = needs;
   const folder = await folderFor(db, viewerOf(person, now()), folderId, 'add');
@@ -57,12 +58,11 @@ export async function placeUpload(
   if (upload.metadata?.folderId !== folderId) throw new AppError('not-found');
   if (upload.offset !== upload.size) throw new AppError('upload-unfinished');
   const given = upload.metadata?.filename ?? '';
-  const path = `${tus.store.directory}/${uploadId}`;
   const name = fileName(given);
   if (!name) throw new AppError('file-name-empty');
-  const found = await lookInside(storage, path, name.extension);
+  const found = await lookInside(storage, uploadId, name.extension);
   if (!found) return placedMeanwhile(db, person, uploadId);
-  const file: Arrived = { ...found, name, given, uploadId, sameName };
+  const file: Arrived = { ...found, name, given, uploadId, sameName, batch };
   try {
     const fresh = await db.transaction(async (tx) => {
       await lockRoom(tx, person.id);
@@ -70,7 +70,7 @@ export async function placeUpload(
       await giveUpRoom(tx, uploadId);
       await lockContent(tx, person.schoolId, file.hash);
       await recordUpload(tx, person, folder, file, now(), {
-        keep: () => storage.take(person.schoolId, path, file.hash),
+        keep: () => storage.takeOver(uploadId, person.schoolId, file.hash),
         settings,
       });
       return true;
@@ -97,15 +97,14 @@ async function placedMeanwhile(db: Services['db'], person: SignedIn, uploadId: s
 }
 
 /** What a finished upload holds; null when it is gone. */
-async function lookInside(storage: Storage, path: string, extension: string) {
+async function lookInside(storage: Storage, uploadId: string, extension: string) {
+  const content = await storage.openUpload(uploadId);
+  if (!content) return null;
   try {
-    return {
-      ...(await storage.measure(path)),
-      mediaType: await mediaTypeOf(path, extension),
-    };
-  } catch (error) {
-    if (isGone(error)) return null;
-    throw error;
+    const mediaType = await mediaTypeOf(content, extension);
+    return { mediaType, size: content.size, hash: await hashOf(content) };
+  } finally {
+    await content.close();
   }
 }
 
@@ -119,7 +118,7 @@ export async function placeKnown(
   { db, now }: Needs,
   person: SignedIn,
   folderId: string,
-  { name: given, hash, sameName }: z.infer<typeof Known>,
+  { name: given, hash, sameName, batch }: z.infer<typeof Known>,
 ): Promise<PlacedUpload> {
   const folder = await folderFor(db, viewerOf(person, now()), folderId, 'add');
   const name = fileName(given);
@@ -129,14 +128,15 @@ export async function placeKnown(
     await lockContent(tx, person.schoolId, hash);
     const own = await ownContent(tx, person.id, hash);
     if (!own) throw new AppError('not-found');
-    const file: Arrived = { ...own, hash, name, given, uploadId, sameName };
+    const file: Arrived = { ...own, hash, name, given, uploadId, sameName, batch };
     await recordUpload(tx, person, folder, file, now(), null);
   });
   return (await alreadyPlaced(db, person, uploadId))!;
 }
 
-interface Arrived extends PutFile {
+interface Arrived extends Omit<PutFile, 'before'> {
   readonly uploadId: string;
+  readonly batch: string | undefined;
 }
 
 /** Puts an arrived file into its folder, and notes what became of the upload. */
@@ -144,14 +144,16 @@ async function recordUpload(
   tx: Queries,
   person: SignedIn,
   folder: SeenFolder,
-  { uploadId, ...file }: Arrived,
+  { uploadId, batch, ...file }: Arrived,
   t: number,
   fresh: FreshContent | null,
 ) {
-  const { outcome, placementId, versionId } = await putFile(tx, person, folder, file, t, fresh);
+  const before = async (title: string) =>
+    batch === undefined ? null : nextInBatch(tx, { batch, folderId: folder.id, title });
+  const put = await putFile(tx, person, folder, { ...file, before }, t, fresh);
   await noteUpload(tx, {
     ...{ id: uploadId, schoolId: person.schoolId, personId: person.id, folderId: folder.id },
-    ...{ placementId, versionId, outcome, givenName: file.given, createdAt: new Date(t) },
+    ...{ ...put, batch: batch ?? null, givenName: file.given, createdAt: new Date(t) },
   });
 }
 

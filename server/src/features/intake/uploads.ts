@@ -1,18 +1,11 @@
 import type { ErrorCode } from '@sammlung/contract';
-import { createWriteStream } from 'node:fs';
 import type { IncomingMessage, ServerResponse } from 'node:http';
-import { pipeline } from 'node:stream/promises';
-import { FileStore } from '@tus/file-store';
 import { Server, type ServerOptions } from '@tus/server';
-import type { Readable } from 'node:stream';
 import { problem } from '../../platform/errors.ts';
-import { isCode } from '../../platform/storage.ts';
+import { BrokenOff, isDiskFull, type Storage } from '../../platform/storage.ts';
 import type { Settings } from '../../settings.ts';
 
 type ServerRequest = Parameters<NonNullable<ServerOptions['getFileIdFromRequest']>>[0];
-
-/** Unfinished uploads are kept a week. */
-const KEPT_MS = 7 * 24 * 60 * 60 * 1000;
 
 /** Who an upload belongs to and where it is to go; travels with it in its metadata. */
 export interface UploadOwner {
@@ -23,21 +16,6 @@ export interface UploadOwner {
 /** What a request is about: an upload that it begins, or one that is there. */
 export type Subject = (UploadOwner & { readonly newId: string }) | { readonly uploadId: string };
 
-/** The disk store of tus, except that a full disk is told from a broken connection. */
-class UploadStore extends FileStore {
-  override async write(readable: Readable, id: string, offset: number): Promise<number> {
-    const target = createWriteStream(`${this.directory}/${id}`, { flags: 'r+', start: offset });
-    try {
-      await pipeline(readable, target);
-    } catch (error) {
-      throw refusal(
-        isCode(error, 'ENOSPC') || isCode(error, 'EDQUOT') ? 'disk-full' : 'upload-refused',
-      );
-    }
-    return offset + target.bytesWritten;
-  }
-}
-
 /** An error as tus passes it on: status and body. */
 function refusal(code: ErrorCode) {
   const body = problem(code);
@@ -45,11 +23,7 @@ function refusal(code: ErrorCode) {
 }
 
 /** The resumable upload (tus 1.0): requests go through `handle` once the route has let them pass. */
-export function uploadServer(settings: Settings) {
-  const store = new UploadStore({
-    directory: settings.uploadsFolder,
-    expirationPeriodInMilliseconds: KEPT_MS,
-  });
+export function uploadServer(settings: Settings, { uploads: store }: Storage) {
   /** What the route has found out about a request: whose new upload it begins, or which one it is about. */
   const known = new WeakMap<object, Subject>();
   const knownOf = (request: ServerRequest) => {
@@ -78,6 +52,8 @@ export function uploadServer(settings: Settings) {
     },
     async onResponseError(_, error) {
       if ('body' in error && error.body.startsWith('{')) return error;
+      if (isDiskFull(error)) return refusal('disk-full');
+      if (error instanceof BrokenOff) return refusal('upload-refused');
       const status = 'status_code' in error ? error.status_code : 500;
       const detail = 'body' in error ? error.body.trim() : undefined;
       const body = problem(status < 500 ? 'upload-refused' : 'internal', {

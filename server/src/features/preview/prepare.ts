@@ -1,4 +1,4 @@
-import { mkdir, mkdtemp, open, readdir, readFile, rm, stat } from 'node:fs/promises';
+import { constants, mkdir, mkdtemp, open, readdir, readFile, rm, stat } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
 import type { Services } from '../../services.ts';
 import { OFFICE, PICTURE, reachesOut, STRANGE_PICTURE, TEXT } from '../../domain/previews.ts';
@@ -51,7 +51,6 @@ export async function prepare(
 ) {
   const row = await beginPreparing(db, schoolId, hash);
   if (!row) return;
-  const { root, file } = storage.locate(schoolId, hash);
   await mkdir(join(settings.data, 'work'), { recursive: true });
   const folder = await mkdtemp(join(settings.data, 'work', 'preview-'));
   try {
@@ -60,13 +59,16 @@ export async function prepare(
         ? new Unfit('too-large')
         : reachesOut(row.mediaType) && !confined && !settings.unconfined
           ? new Unfit('off')
-          : await make(resolve(root, file), resolve(folder), row.mediaType);
+          : await storage.lend({ schoolId, hash }, (path) =>
+              make(path, resolve(folder), row.mediaType),
+            );
     if (made instanceof Unfit) {
       await endPreparing(db, schoolId, hash, { state: 'failed', fault: made.fault });
       return;
     }
     for (const form of ['small', 'shown'] as const)
-      if (made[form]) await storage.keepMade(schoolId, hash, form, made[form].path);
+      if (made[form])
+        await storage.putForm({ schoolId, hash, form }, await readMade(made[form].path));
     await db.transaction(async (tx) => {
       if (made.text !== undefined)
         await noteText(tx, {
@@ -84,6 +86,11 @@ export async function prepare(
   } finally {
     await rm(folder, { recursive: true, force: true });
   }
+}
+
+/** A file that a program has made, never what a link of its making leads to. */
+export async function readMade(path: string) {
+  return (await open(path, constants.O_RDONLY | constants.O_NOFOLLOW)).createReadStream();
 }
 
 async function make(content: string, folder: string, mediaType: string): Promise<Made | Unfit> {

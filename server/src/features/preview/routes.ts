@@ -1,10 +1,10 @@
 import { PREVIEW_SCOPED } from '@sammlung/contract';
-import send from '@fastify/send';
 import type { FastifyReply, FastifyRequest } from 'fastify';
 import type { Viewer } from '../../domain/access/access-sql.ts';
 import type { App } from '../../app-type.ts';
 import { AppError } from '../../platform/errors.ts';
 import { registerScoped, SCOPES } from '../../domain/access/scopes.ts';
+import { NEVER_RUN, sendStored } from '../../platform/send-stored.ts';
 import type { Form } from '../../platform/storage.ts';
 import { madeFor } from './queries.ts';
 import { startPreparing } from './service.ts';
@@ -23,21 +23,19 @@ export async function previewRoutes(app: App) {
   ) {
     const found = await madeFor(services.db, viewer, placement, form);
     if (!found?.type) throw new AppError('not-found');
-    const { root, file } = services.storage.locateMade(found.schoolId, found.hash, form);
-    const result = await send(request.raw, file, { root, cacheControl: false, contentType: false });
-    if (result.type === 'error') throw new AppError('content-missing');
-    return reply
-      .code(result.statusCode)
-      .headers(result.headers)
-      .headers({
-        'content-type': found.type,
+    const { schoolId, hash, type } = found;
+    return sendStored(
+      request,
+      reply,
+      services.storage,
+      { schoolId, hash, form },
+      {
+        'content-type': type,
         // Its address names the version: what was seen once may stay in this browser.
         'cache-control': 'private, max-age=86400',
-        'x-content-type-options': 'nosniff',
-        'content-security-policy': "sandbox; default-src 'none'; style-src 'unsafe-inline'",
-        'cross-origin-resource-policy': 'same-origin',
-      })
-      .send(result.stream);
+        ...NEVER_RUN,
+      },
+    );
   }
 
   registerScoped(app, SCOPES, PREVIEW_SCOPED, {

@@ -43,23 +43,27 @@ export function toItemRow(record: ItemRecord): ItemRow {
 }
 
 /** How rows of a folder follow each other: descending where the sort says so; the id settles what is equal. */
-const ORDERS: Record<FolderView['order'], { items: SQL; folders: SQL; descending: boolean }> = {
+const ORDERS: Record<
+  FolderView['order'],
+  { items: readonly SQL[]; folders: SQL; descending: boolean }
+> = {
   hand: {
-    items: sql`p.position`,
+    items: [sql`p.position`],
     folders: sql`f.position, f.title collate natural_order`,
     descending: false,
   },
   a_to_z: {
-    items: sql`i.title collate natural_order`,
+    items: [sql`i.title collate natural_order`],
     folders: sql`f.title collate natural_order`,
     descending: false,
   },
   lesson_date: {
-    items: sql`coalesce(i.lesson_date, date '0001-01-01')`,
+    // Of one day, and without any, in the order by hand.
+    items: [sql`coalesce(i.lesson_date, date '0001-01-01')`, sql`-p.position`],
     folders: sql`f.position, f.title collate natural_order`,
     descending: true,
   },
-  newest: { items: sql`p.added_at`, folders: sql`f.created_at desc`, descending: true },
+  newest: { items: [sql`p.added_at`], folders: sql`f.created_at desc`, descending: true },
 };
 
 type Order = FolderView['order'];
@@ -94,21 +98,23 @@ const folderRows = perVariant<Contents['folders'][number]>((order, own) => {
 });
 
 const itemRows = perVariant<ItemRecord>((order, own, after) => {
-  const { items: key, descending } = ORDERS[order];
+  const { items: keys, descending } = ORDERS[order];
   const direction = descending ? sql`desc` : sql`asc`;
   const seen = own
     ? sql`p.binned_at is null`
     : sql`exists (select from here k where ${placementOpens(sql`p`, sql`k`, ACCESS_PLACEHOLDERS)})`;
-  // The ways to the folder have been found already; they are the rows of `openWaysIn` for its path.
   // The ways to the folder have been found already; they are the rows of `openWaysIn` for its path. Which rows belong to
   // the page is settled first; only for those is looked up what is shown of them.
-  const inOrder = sql`p.keep_on_top desc, ${key} ${direction}, p.id ${direction}`;
+  const inOrder = sql`p.keep_on_top desc, ${sql.join(
+    [...keys, sql`p.id`].map((key) => sql`${key} ${direction}`),
+    sql`, `,
+  )}`;
   return sql`with here as materialized (
       select * from json_to_recordset(${sql.placeholder('here')}::json)
         as k (kind text, id uuid, reading uuid, exempt boolean, rank int)),
     page as materialized (
-      select p.id as page_id from placements p join items i on i.id = p.item_id ${after ? cursor(key) : sql``}
-      where p.folder_id = ${FOLDER} and ${seen} and ${after ? beyondCursor(key, descending) : sql`true`}
+      select p.id as page_id from placements p join items i on i.id = p.item_id ${after ? cursor(keys) : sql``}
+      where p.folder_id = ${FOLDER} and ${seen} and ${after ? beyondCursor(keys, descending) : sql`true`}
       order by ${inOrder} limit ${sql.placeholder('limit')}::int)
     select ${ITEM_COLUMNS}
     from page join placements p on p.id = page_id join items i on i.id = p.item_id
@@ -118,13 +124,17 @@ const itemRows = perVariant<ItemRecord>((order, own, after) => {
 });
 
 /** The row `c` after which a page begins. */
-const cursor = (key: SQL) => sql`cross join (
-  select p.keep_on_top as top, ${key} as key, p.id
+const cursor = (keys: readonly SQL[]) => sql`cross join (
+  select p.keep_on_top as top, ${list(keys.map((key, n) => sql`${key} as ${keyName(n)}`))}, p.id
   from placements p join items i on i.id = p.item_id where p.id = ${sql.placeholder('after')}::uuid) c`;
 
-/** Rows after the cursor row: those kept on top come first, then the order's key, then the id. */
-const beyondCursor = (key: SQL, descending: boolean) => sql`(p.keep_on_top < c.top
-  or (p.keep_on_top = c.top and (${key}, p.id) ${descending ? sql`<` : sql`>`} (c.key, c.id)))`;
+/** Rows after the cursor row: those kept on top come first, then the order's keys, then the id. */
+const beyondCursor = (keys: readonly SQL[], descending: boolean) => sql`(p.keep_on_top < c.top
+  or (p.keep_on_top = c.top and (${list(keys)}, p.id) ${descending ? sql`<` : sql`>`}
+    (${list(keys.map((_, n) => sql`c.${keyName(n)}`))}, c.id)))`;
+
+const list = (parts: readonly SQL[]) => sql.join([...parts], sql`, `);
+const keyName = (n: number) => sql.identifier(`key_${n}`);
 
 /** The folders directly in a folder, as far as the viewer sees them, with what they see in each. */
 export function foldersIn(db: Queries, folder: SeenFolder, viewer: Viewer) {

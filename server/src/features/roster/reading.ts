@@ -1,9 +1,11 @@
+import { extname } from 'node:path';
 import type { readRoster } from '@sammlung/core';
 import { AppError } from '../../platform/errors.ts';
 import type { Workers } from '../../platform/workers.ts';
 import type { ListRead, Unreadable } from './reading.worker.ts';
 
-const WORKER = new URL('./reading.worker.ts', import.meta.url);
+/** Beside this module in the sources, and beside all others where the server is built. */
+const WORKER = new URL(`./reading.worker${extname(import.meta.url)}`, import.meta.url);
 
 /** The rows of a list, in a thread of its own. Throws `list-*` for what cannot be read. */
 export async function readListIn(

@@ -107,7 +107,10 @@ async function go() {
 </script>
 
 <template>
-  <ModalSheet :title="t('audience.hand-out-title', { title })" @close="emit('close')">
+  <ModalSheet
+    :title="t('audience.hand-out-title', { title }, things.length)"
+    @close="emit('close')"
+  >
     <input
       v-model="words"
       type="search"

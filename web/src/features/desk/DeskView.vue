@@ -28,7 +28,8 @@ import MoveSheet from './MoveSheet.vue';
 import VersionsSheet from './VersionsSheet.vue';
 import { changeThing } from '../../app/things.ts';
 
-/** A student's own copies and files. */
+/** A student's own copies and files; those on their way come first (`arriving`). */
+defineSlots<{ arriving(props: { folder: string }): unknown }>();
 const { t } = useI18n();
 const route = useRoute();
 const place = useReadingPlace();
@@ -235,6 +236,7 @@ const rows = computed<Row[]>(() => [
         :act="makeFolder"
         @done="making = false"
       />
+      <slot v-if="id !== ''" name="arriving" :folder="id" />
       <PageState v-if="pages.length === 0" />
       <p v-else-if="rows.length === 0" class="mt-4 max-w-md border-t border-line py-8 text-soft">
         {{ t(id === top ? 'desk.empty' : 'desk.empty-folder') }}

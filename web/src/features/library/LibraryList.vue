@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { FolderView, Thing } from '@sammlung/contract';
-import { useElementBounding, useElementSize, useEventListener } from '@vueuse/core';
+import { useElementBounding, useElementSize, useEventListener, useMediaQuery } from '@vueuse/core';
 import { useWindowVirtualizer } from '@tanstack/vue-virtual';
 import {
   computed,
@@ -46,6 +46,8 @@ const takenUp = useTakenUp();
 const MarkPicker = defineAsyncComponent(() => import('./MarkPicker.vue'));
 const AboutItem = defineAsyncComponent(() => import('./AboutItem.vue'));
 
+/** Narrower than tailwind's `sm`. */
+const narrow = useMediaQuery('(width < 40rem)');
 const tiles = computed(() => folder?.display === 'tiles');
 const byHand = computed(() => folder === null || folder.order === 'hand');
 const here = computed(() => ({
@@ -343,6 +345,7 @@ useEventListener(document, 'copy', (event: ClipboardEvent) => {
               :may-change="mayChange"
               :manages="manages"
               :beside="manages && folder !== null"
+              :narrow="narrow"
               :chosen="choice.ids.value.has(row.id)"
               :choosing="choice.ids.value.size > 0"
               :cut="isCut(row)"

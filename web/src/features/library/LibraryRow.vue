@@ -29,7 +29,7 @@ const click = (event: MouseEvent) => chooses(event) && emit('choose', event);
     class="group/row relative -ml-5 flex min-h-[52px] items-center border-t border-line pl-1 hover:bg-paper/70 sm:-ml-7 sm:pl-2"
     :class="{
       'bg-petrol-pale/60 hover:bg-petrol-pale/60': chosen,
-      'opacity-55': cut,
+      'bg-mark/50 italic outline-1 -outline-offset-1 outline-soft outline-dashed': cut,
       'shadow-[inset_0_0_0_2px_var(--petrol)]': over?.key === row.id && over.part === 'into',
       'shadow-[0_-2px_0_var(--petrol)]': over?.key === row.id && over.part === 'before',
       'shadow-[0_2px_0_var(--petrol)]': over?.key === row.id && over.part === 'after',
@@ -101,6 +101,9 @@ const click = (event: MouseEvent) => chooses(event) && emit('choose', event);
             <span class="block text-meta text-soft">
               <span class="2xl:hidden" :class="when.tone">{{ when.text }} · </span>{{ below }}
             </span>
+            <span v-if="narrow && tabs.length > 0" class="mt-1 flex flex-wrap gap-[3px]">
+              <IndexTab v-for="tab in tabs" :key="tab.id" :tab="tab" />
+            </span>
           </span>
         </ItemLink>
       </span>
@@ -109,7 +112,7 @@ const click = (event: MouseEvent) => chooses(event) && emit('choose', event);
       }}</span>
       <span
         class="flex shrink-0 items-center justify-end gap-[3px] pl-3"
-        :class="{ over: beside && tabs.length > 0 }"
+        :class="{ over: beside && tabs.length > 0, 'pr-3': narrow }"
       >
         <RowMenu
           v-if="acts"
@@ -117,7 +120,9 @@ const click = (event: MouseEvent) => chooses(event) && emit('choose', event);
           :actions="actions"
           @act="emit('act', $event as RowAct)"
         />
-        <IndexTab v-for="tab in tabs" :key="tab.id" :tab="tab" class="edge" />
+        <template v-if="!narrow">
+          <IndexTab v-for="tab in tabs" :key="tab.id" :tab="tab" class="edge" />
+        </template>
       </span>
     </template>
   </div>

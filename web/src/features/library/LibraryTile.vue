@@ -30,7 +30,7 @@ const click = (event: MouseEvent) => chooses(event) && emit('choose', event);
     class="group/row relative flex min-w-0 flex-col rounded-lg border border-line bg-raised hover:border-petrol"
     :class="{
       'border-petrol bg-petrol-pale/60': chosen,
-      'opacity-55': cut,
+      'italic outline-1 outline-soft outline-dashed': cut,
       'shadow-[inset_0_0_0_2px_var(--petrol)]': over?.key === row.id && over.part === 'into',
       'shadow-[-4px_0_0_-1px_var(--petrol)]': over?.key === row.id && over.part === 'before',
       'shadow-[4px_0_0_-1px_var(--petrol)]': over?.key === row.id && over.part === 'after',

@@ -2,6 +2,7 @@
 import type { FolderView, Thing } from '@sammlung/contract';
 import { useEventListener } from '@vueuse/core';
 import { computed, defineAsyncComponent, onMounted, ref, useTemplateRef, watch } from 'vue';
+import { FolderTree as FolderTreeSign } from 'lucide-vue-next';
 import { useI18n } from 'vue-i18n';
 import { RouterLink, useRoute } from 'vue-router';
 import { readDropped, readPicked, type Dropped } from '../../app/dropped.ts';
@@ -26,13 +27,15 @@ import { pasted } from './paste.ts';
 import { useTakenUp } from './takenUp.ts';
 
 /**
- * The teacher's Library: the tree and the open folder. Who sees it stands `beside`, and in a sentence (`reach`) where
- * files are dropped; what else can be done with its rows, among the `tools`.
+ * The teacher's Library: the tree and the open folder. Who sees it (`audience`) is beside it, or under its title where it is
+ * not `wide` enough for that, and in a sentence (`reach`) where files are dropped; files on their way into it come first
+ * (`arriving`).
  */
+const { wide } = defineProps<{ wide: boolean }>();
 defineSlots<{
-  beside(props: { folder: FolderView }): unknown;
+  audience(props: { folder: FolderView; rows: readonly Row[] }): unknown;
   reach(props: { folder: FolderView }): unknown;
-  tools(props: { rows: readonly Row[] }): unknown;
+  arriving(props: { folder: FolderView }): unknown;
 }>();
 const emit = defineEmits<{
   handOut: [things: readonly Thing[], title: string];
@@ -88,8 +91,11 @@ watch(
 );
 
 const adding = ref<'folder' | 'link' | null>(null);
+/** On a phone the tree is shown when it is asked for. */
+const treeOpen = ref(false);
 watch(id, () => {
   adding.value = null;
+  treeOpen.value = false;
   choice.none();
 });
 const picker = useTemplateRef('picker');
@@ -199,7 +205,11 @@ function again() {
     class="grid flex-1 md:grid-cols-[minmax(190px,250px)_1fr]"
     :class="manages && view ? 'lg:grid-cols-[210px_1fr_300px] xl:grid-cols-[250px_1fr_330px]' : ''"
   >
-    <div class="border-line bg-paper md:border-r">
+    <div
+      id="library-tree"
+      class="border-line bg-paper max-md:border-b md:border-r"
+      :class="{ 'max-md:hidden': !treeOpen }"
+    >
       <FolderTree :current="id" @files="(given, into) => add(readDropped(given), into)" />
     </div>
     <div
@@ -213,8 +223,17 @@ function again() {
       <div v-else-if="error" class="pr-6"><PageState :error="error" @again="again" /></div>
       <template v-else>
         <div class="pr-6">
+          <button
+            type="button"
+            class="float-right -mt-2 -mr-2 flex min-h-11 items-center gap-1.5 rounded-edge px-2 text-[15px] font-medium text-petrol md:hidden"
+            aria-controls="library-tree"
+            :aria-expanded="treeOpen"
+            @click="treeOpen = !treeOpen"
+          >
+            <FolderTreeSign :size="18" aria-hidden="true" />{{ t('library.folders') }}
+          </button>
           <nav v-if="view" :aria-label="t('common.way-up')" class="text-[15px] text-soft">
-            <ol class="flex flex-wrap items-center gap-x-2">
+            <ol class="flex flex-wrap items-center gap-x-2 pointer-coarse:min-h-9">
               <li v-for="(crumb, n) in crumbs" :key="String(crumb.id)" class="flex gap-x-2">
                 <span v-if="n > 0" aria-hidden="true">›</span>
                 <RouterLink
@@ -244,12 +263,14 @@ function again() {
             </template>
           </h1>
           <div class="flex min-h-9 flex-wrap items-center gap-x-4 gap-y-1">
-            <p v-if="loaded" class="flex-1 text-meta text-soft">
+            <p v-if="loaded" class="flex-1 text-meta whitespace-nowrap text-soft max-sm:w-full">
               {{ t('count.folders', folders.length)
               }}<template v-if="view"> · {{ t('count.items', total) }}</template>
             </p>
-            <slot v-if="view && manages" name="tools" :rows="rows" />
             <ArrangeFolder v-if="view && manages" :folder="view" />
+          </div>
+          <div v-if="!wide && manages && view" class="mt-1">
+            <slot name="audience" :folder="view" :rows="rows" />
           </div>
           <ChosenBar
             v-if="choice.chosen.value.length > 0"
@@ -304,6 +325,7 @@ function again() {
           />
           <AddLink v-if="adding === 'link' && view" :folder-id="view.id" @done="adding = null" />
         </div>
+        <div v-if="view" class="pr-6"><slot name="arriving" :folder="view" /></div>
         <PageState v-if="!loaded || (id !== null && !view)" class="pr-6" />
         <LibraryList
           v-else-if="rows.length > 0"
@@ -331,7 +353,7 @@ function again() {
         </div>
         <div
           v-if="view && mayAdd"
-          class="sticky bottom-0 mt-auto -ml-5 bg-sheet pt-6 pr-6 pb-4 pl-5 sm:-ml-7 sm:pl-7"
+          class="sticky bottom-0 mt-auto -ml-5 bg-sheet pt-6 pr-6 pb-4 pl-5 max-md:hidden sm:-ml-7 sm:pl-7"
         >
           <p
             class="rounded-lg border-[1.5px] border-dashed px-4 py-3 text-[15px]"
@@ -346,7 +368,7 @@ function again() {
         </div>
       </template>
     </div>
-    <slot v-if="manages && view && !error" name="beside" :folder="view" />
+    <slot v-if="wide && manages && view && !error" name="audience" :folder="view" :rows="rows" />
     <PutIn v-if="putting" :rows="putting.rows" :how="putting.how" @close="putting = null" />
   </div>
 </template>

@@ -19,9 +19,11 @@ const changes = useLibraryChanges();
 const chosen = ref<Choosable[]>([]);
 
 const title = computed(() =>
-  t(how === 'move' ? 'library.move-title' : 'library.also-put-title', {
-    title: rows.length === 1 ? rows[0]!.title : t('count.things', rows.length),
-  }),
+  t(
+    how === 'move' ? 'library.move-title' : 'library.also-put-title',
+    { title: rows[0]?.title },
+    rows.length,
+  ),
 );
 const folders = computed(() => rows.filter((row) => row.kind === 'folder').map((row) => row.id));
 const change = computed(() =>

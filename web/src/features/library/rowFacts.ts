@@ -18,6 +18,8 @@ export interface RowProps {
   readonly manages: boolean;
   /** Whether a panel stands beside the list, over whose edge the tabs reach. */
   readonly beside: boolean;
+  /** Whether there is no room for the tabs at the edge. */
+  readonly narrow: boolean;
   readonly chosen: boolean;
   /** Whether others are chosen, so that the boxes show. */
   readonly choosing: boolean;

@@ -50,13 +50,21 @@ const choices = computed(() => [
 </script>
 
 <template>
-  <Menu v-if="next" as="div" class="relative">
+  <Menu
+    v-if="next"
+    as="div"
+    class="relative flex items-center justify-between gap-3 border-t border-line py-1 text-[15px]"
+  >
+    <span class="min-w-0">
+      <span class="block text-meta text-soft">{{ t('timing.held-next') }}</span>
+      <span class="block truncate font-medium" :title="next.title">{{ next.title }}</span>
+    </span>
     <MenuButton
-      class="inline-flex min-h-9 max-w-72 items-center gap-1.5 rounded-edge border border-line bg-raised px-3 text-[15px] font-semibold hover:border-petrol hover:text-petrol pointer-coarse:min-h-11"
+      class="min-h-8 shrink-0 font-medium text-petrol underline underline-offset-2 pointer-coarse:min-h-11"
+      :aria-label="t('timing.next', { title: next.title })"
       @click="look"
+      >{{ t('timing.let-out-how') }}</MenuButton
     >
-      <span class="truncate">{{ t('timing.next', { title: next.title }) }}</span>
-    </MenuButton>
     <MenuItems
       class="absolute top-full right-0 z-30 mt-1 w-60 rounded-lg border border-line bg-raised py-1.5 shadow-xl outline-none"
     >

@@ -2,13 +2,26 @@ import { z } from 'zod';
 import { Id, Instant, Thing, TokenParams } from './common.ts';
 import { KeepQuery } from './preview.ts';
 import { media, type RouteMap } from './route.ts';
+import { Language } from './session.ts';
 
 /** What somebody who asks to see something writes to its owner. */
 export const Message = z.string().trim().max(500).default('');
-export const DoorRequest = z.object({ message: Message });
+/** Somebody without an account, who asks from outside; the answer goes to the address. */
+export const Visitor = z.object({
+  name: z.string().trim().min(1).max(80),
+  email: z.email().max(200),
+  language: Language,
+});
+export type Visitor = z.infer<typeof Visitor>;
+/** `visitor` for whoever has not signed in, and only for them. */
+export const DoorRequest = z.object({ message: Message, visitor: Visitor.optional() });
 
-/** Whether whoever stands before a wall can ask to be let in: null for strangers, `asked` while that is open. */
-export const Asking = z.enum(['may', 'asked']);
+/**
+ * Whether whoever is before a wall can ask to be let in: `asked` while that is open, `visitor` for those who have to say who
+ * they are.
+ */
+export const Asking = z.enum(['may', 'asked', 'visitor']);
+export type Asking = z.infer<typeof Asking>;
 
 /** What stands behind an address: the folder to open, or the wall with its reason. */
 export const Behind = z.discriminatedUnion('state', [
@@ -136,7 +149,7 @@ export const DOOR_ROUTES = {
   'POST /api/open/:token/requests': {
     params: TokenParams,
     body: DoorRequest,
-    errors: ['asked-enough'],
+    errors: ['asked-enough', 'too-many-tries'],
   },
   'GET /api/at/:typed': {
     params: ShortParams,

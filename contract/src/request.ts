@@ -22,7 +22,9 @@ export type Wall = z.infer<typeof Wall>;
 /** Somebody asks the owner to see something. */
 export const RequestView = z.object({
   id: Id,
-  person: z.object({ name: z.string(), kind: z.enum(['teacher', 'student', 'office']) }),
+  person: z.object({ name: z.string(), kind: z.enum(['teacher', 'student', 'office', 'visitor']) }),
+  /** Where the answer to a visitor goes. */
+  email: z.string().nullable(),
   /** The classes of the person that the owner teaches. */
   classes: z.array(z.object({ id: Id, code: z.string(), colour: Colour })),
   thing: Thing,
@@ -34,15 +36,16 @@ export type RequestView = z.infer<typeof RequestView>;
 
 export const RequestParams = z.object({ request: Id });
 
-/** The one answer: to this person, to a class of theirs, or no. */
+/** The one answer: to this person, to a class of theirs, to a visitor a link that is open to all, or no. */
 export const Answer = z.discriminatedUnion('answer', [
   z.object({ answer: z.literal('person') }),
   z.object({ answer: z.literal('class'), classId: Id }),
+  z.object({ answer: z.literal('link') }),
   z.object({ answer: z.literal('no') }),
 ]);
 export type Answer = z.infer<typeof Answer>;
-/** What was handed out by it, for Undo. */
-export const Answered = HandedUndo;
+/** What was handed out by it, for Undo; and the door that was opened. */
+export const Answered = HandedUndo.extend({ doorId: Id.nullable() });
 export type Answered = z.infer<typeof Answered>;
 
 /** Asking to see something, and the answers. */

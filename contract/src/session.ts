@@ -21,7 +21,7 @@ export const Person = z.object({
   kind: z.enum(['teacher', 'student', 'office']),
   /** The chosen language; null leaves it to the browser. */
   language: Language.nullable(),
-  school: z.object({ name: z.string(), timeZone: z.string(), sample: z.boolean() }),
+  school: z.object({ id: Id, name: z.string(), timeZone: z.string(), sample: z.boolean() }),
 });
 export type Person = z.infer<typeof Person>;
 

@@ -16,6 +16,7 @@ import {
   folders,
   grants,
   items,
+  mails,
   placements,
   rateLimits,
   requests,
@@ -261,6 +262,95 @@ describe('the wall', () => {
     );
     await db.update(folders).set({ binnedAt: new Date() }).where(eq(folders.id, scene.secret));
     expect((await call('student out', 'GET', `/api/folders/${scene.inner}/wall`)).status).toBe(404);
+  });
+});
+
+describe('a visitor without an account', () => {
+  const visitor = { name: 'Ada Fernley', email: 'ada@outside.example', language: 'de' };
+  const closedScene = async () => {
+    const scene = await server.scene();
+    await db
+      .update(doors)
+      .set({ closedAt: new Date(1) })
+      .where(eq(doors.id, scene.door));
+    return scene;
+  };
+  const askAt = (token: string, body: object = { visitor, message: 'My son was ill.' }) =>
+    call('visitor without', 'POST', `/api/open/${token}/requests`, body);
+  const waiting = async () =>
+    (await ask<Today>('owner', 'GET', '/api/today')).requests.filter((r) => r.email !== null);
+
+  it('asks at a closed door, once; the owner answers by a link, with Undo, or no', async () => {
+    await db.delete(requests);
+    const { token, secret } = await closedScene();
+    const behind = await ask<Behind>('visitor without', 'GET', `/api/open/${token}`);
+    expect(behind).toMatchObject({ state: 'wall', reason: 'closed', ask: 'visitor' });
+    expect((await askAt(token)).status).toBe(204);
+    expect(
+      (await askAt(token, { visitor: { ...visitor, email: 'ADA@outside.example' } })).status,
+    ).toBe(204);
+    const [request, ...others] = (await waiting()) as [RequestView];
+    expect(others).toEqual([]);
+    expect(request).toMatchObject({
+      person: { name: 'Ada Fernley', kind: 'visitor' },
+      ...{ email: 'ada@outside.example', classes: [], message: 'My son was ill.' },
+    });
+    const answer = `/api/requests/${request.id}/answer`;
+    await refused(await call('colleague', 'POST', answer, { answer: 'link' }), 404, 'not-found');
+    await refused(
+      await call('owner', 'POST', answer, { answer: 'person' }),
+      422,
+      'audience-unknown',
+    );
+    const { doorId } = await ask<Answered>('owner', 'POST', answer, { answer: 'link' });
+    const mailed = () => db.select().from(mails).where(eq(mails.toEmail, 'ada@outside.example'));
+    const [mail] = await mailed();
+    expect(mail).toMatchObject({ toName: 'Ada Fernley', subject: 'Deine Bitte an owner' });
+    const opened = await ask<Behind>('visitor without', 'GET', `/api${mail!.path}`);
+    expect(opened).toMatchObject({ state: 'open' });
+    expect(secret).toBeTruthy();
+    // Undo closes the door again; the second answer is no.
+    await ask('owner', 'DELETE', `/api/doors/${doorId}`);
+    await ask('owner', 'POST', `/api/requests/${request.id}/reopen`);
+    expect(await ask<Behind>('visitor without', 'GET', `/api${mail!.path}`)).toMatchObject({
+      reason: 'closed',
+    });
+    await ask('owner', 'POST', answer, { answer: 'no' });
+    expect((await mailed()).map(({ path }) => path)).toContain(null);
+  });
+
+  it('cannot ask where nothing is, for a password, in the name of people of the school, or without end', async () => {
+    await db.delete(requests);
+    await db.delete(rateLimits);
+    const open = await server.scene();
+    await refused(await askAt(open.token), 404, 'not-found');
+    await refused(await askAt('no-such-token-at-all'), 404, 'not-found');
+    await refused(await askAt(open.token, { message: 'Please' }), 401, 'sign-in-needed');
+    const { token } = await closedScene();
+    await refused(
+      await askAt(token, { visitor: { ...visitor, email: 'nowhere' } }),
+      400,
+      'bad-request',
+    );
+    // Who has signed in asks as themselves.
+    const path = `/api/open/${token}/requests`;
+    expect((await call('student out', 'POST', path, { visitor })).status).toBe(204);
+    expect(await waiting()).toEqual([]);
+    const replies = await Promise.all(
+      Array.from({ length: 12 }, (_, n) =>
+        askAt(token, { visitor: { ...visitor, email: `ada${n}@outside.example` } }),
+      ),
+    );
+    expect(replies.filter(({ status }) => status === 204)).toHaveLength(3);
+    expect(replies.filter(({ status }) => status === 429)).toHaveLength(9);
+    await db.delete(rateLimits);
+    for (let n = 0; n < 5; n += 1) {
+      const { token: another } = await closedScene();
+      expect((await askAt(another)).status).toBe(204);
+    }
+    await db.delete(rateLimits);
+    const { token: last } = await closedScene();
+    await refused(await askAt(last), 429, 'asked-enough');
   });
 });
 

@@ -8,6 +8,7 @@ import type { PlacementView } from '@sammlung/contract';
 import { ZipArchive } from 'archiver';
 import { eq } from 'drizzle-orm';
 import PDFDocument from 'pdfkit';
+import sharp from 'sharp';
 import { afterAll, describe, expect, it } from 'vitest';
 import { makeSheet, makeText } from '../../demo/src/files/office.ts';
 import { makePdf } from '../../demo/src/files/pdf.ts';
@@ -89,6 +90,31 @@ describe('previews', () => {
     expect(sheet.text).toContain('North bed');
     expect(sheet.view.small).not.toBeNull();
   }, 240_000);
+
+  it('of a spreadsheet: the cells that are used, not the empty rest of a sheet of paper', async () => {
+    const rows = [
+      ['Monday', 3],
+      ['Tuesday', 4.5],
+    ];
+    const sheet = {
+      name: 'Log',
+      columns: ['Day', 'Rain'].map((header) => ({ header, width: 12 })),
+    };
+    const { get } = await look('Cells.xlsx', await makeSheet({ ...sheet, rows }));
+    const { width, height } = await sharp(await (await get('small')).arrayBuffer()).metadata();
+    expect(width).toBeGreaterThan(height * 1.5);
+  });
+
+  it('of a drawing: pixels, in which nothing runs', async () => {
+    const svg = `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 40 20"><script>alert(1)</script>
+      <rect width="40" height="20" fill="#2f6f4f"/></svg>`;
+    const { view, get } = await look('Leaf.svg', svg);
+    expect(view.preview).toMatchObject({ state: 'done', shown: 'image/jpeg' });
+    const { width, height, format } = await sharp(
+      await (await get('shown')).arrayBuffer(),
+    ).metadata();
+    expect([width, height, format]).toEqual([2400, 1200, 'jpeg']);
+  });
 
   it('of pictures, also of those that browsers do not show', async () => {
     const jpg = await makePicture('soilPit');

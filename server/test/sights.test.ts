@@ -381,10 +381,12 @@ describe('on random schools', () => {
         const reached = people(school).filter(
           (one) => one.id !== sender && belongs(alone(one), h.audience, start).length > 0,
         );
-        expect(sorted(mails.map(({ personId }) => personId))).toEqual(
-          sorted(reached.map(({ id }) => id)),
-        );
-        const due = mails.map((mail) => ({ id: randomUUID(), noteId: null, path: null, ...mail }));
+        const to = mails.map(({ personId }) => personId!);
+        expect(sorted(to)).toEqual(sorted(reached.map(({ id }) => id)));
+        const due = mails.map((mail, n) => ({
+          ...{ id: randomUUID(), noteId: null, path: null, ...mail },
+          personId: to[n]!,
+        }));
         const waiting = await unseenNotes(tx, due, now);
         const spots =
           h.target.kind === 'folder'

@@ -1,7 +1,7 @@
 import { timingSafeEqual } from 'node:crypto';
 import type { Door } from '@sammlung/contract';
 import type { ShownDoor } from '@sammlung/core';
-import { eq, inArray } from 'drizzle-orm';
+import { and, eq, inArray, isNull } from 'drizzle-orm';
 import type { FastifyReply, FastifyRequest } from 'fastify';
 import { toIso, type Queries } from '../db/database.ts';
 import { doors, schools } from '../db/schema/index.ts';
@@ -9,6 +9,7 @@ import { AppError } from '../platform/errors.ts';
 import type { Services } from '../services.ts';
 import type { SignedIn } from '../platform/sessions.ts';
 import type { Viewer } from './access/access-sql.ts';
+import type { Wanted } from './requests.ts';
 
 export type DoorRow = typeof doors.$inferSelect;
 
@@ -122,6 +123,19 @@ export function passwordGiven(
 export async function addDoor(db: Queries, door: typeof doors.$inferInsert): Promise<DoorRow> {
   const [made] = await db.insert(doors).values(door).returning();
   return made!;
+}
+
+/** The public door to a folder or item that is open, or has only come to its end; null where there is none. */
+export async function publicDoorTo(
+  tx: Queries,
+  { folderId, itemId }: Wanted,
+): Promise<DoorRow | null> {
+  const target = folderId === null ? eq(doors.itemId, itemId!) : eq(doors.folderId, folderId);
+  const [found] = await tx
+    .select()
+    .from(doors)
+    .where(and(target, eq(doors.kind, 'public'), isNull(doors.closedAt)));
+  return found ?? null;
 }
 
 /** A door, open or closed. */

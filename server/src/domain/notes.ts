@@ -111,13 +111,13 @@ export async function unseenNotes(
       loadLibrary(db, { folderIds: folderId ? [folderId] : [], itemIds: itemId ? [itemId] : [] }),
       loadPeople(
         db,
-        those.map(({ personId }) => personId),
+        those.flatMap(({ personId }) => personId ?? []),
       ),
     ]);
     const seen = new Set(
       people.filter((person) => sees(library, person, { folderId, itemId }, t)).map(({ id }) => id),
     );
-    for (const { id, personId } of those) if (ended || !seen.has(personId)) waiting.add(id);
+    for (const { id, personId } of those) if (ended || !seen.has(personId ?? '')) waiting.add(id);
   }
   if (over.length > 0) await db.execute(sql`delete from mails where id = any (${uuids(over)})`);
   for (const { id, noteId, path } of mails)

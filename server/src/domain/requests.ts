@@ -1,4 +1,5 @@
-import { and, eq, gt, isNull, sql } from 'drizzle-orm';
+import type { Visitor } from '@sammlung/contract';
+import { and, eq, gt, isNotNull, isNull, sql } from 'drizzle-orm';
 import type { Database, Queries } from '../db/database.ts';
 import { requests } from '../db/schema/index.ts';
 import { AppError } from '../platform/errors.ts';
@@ -57,6 +58,43 @@ export async function askToSee(
       personId: person.id,
       message,
       createdAt: new Date(t),
+    });
+  });
+}
+
+/** How many requests from outside may wait for one school, and be made for one address in a day. */
+const [WAITING_AT_ONCE, OF_ONE_ADDRESS] = [50, 5];
+
+/** The same for somebody without an account. What waits is counted one after the other, so that no more come than may. */
+export async function askAsVisitor(
+  db: Database,
+  schoolId: string,
+  wanted: Wanted,
+  { name, email, language }: Visitor,
+  message: string,
+  t: number,
+): Promise<void> {
+  await db.transaction(async (tx) => {
+    await tx.execute(
+      sql`select pg_advisory_xact_lock(hashtextextended('visitors of ' || ${schoolId}::text, 0))`,
+    );
+    const same = sql`lower(${requests.visitorEmail}) = lower(${email})`;
+    const [known] = await tx
+      .select({
+        same: sql<number>`count(*) filter (where ${same} and ${requests.answer} is null and ${about(wanted)})::int`,
+        waiting: sql<number>`count(*) filter (where ${requests.answer} is null)::int`,
+        today: sql<number>`count(*) filter (where ${same} and ${requests.createdAt} > ${new Date(t - DAY_MS).toISOString()}::timestamptz)::int`,
+      })
+      .from(requests)
+      .where(and(eq(requests.schoolId, schoolId), isNotNull(requests.visitorEmail)));
+    if (known!.same > 0) return;
+    if (known!.waiting >= WAITING_AT_ONCE || known!.today >= OF_ONE_ADDRESS)
+      throw new AppError('asked-enough');
+    await tx.insert(requests).values({
+      ...targetOf(wanted),
+      schoolId,
+      ...{ visitorName: name, visitorEmail: email, visitorLanguage: language },
+      ...{ message, createdAt: new Date(t) },
     });
   });
 }

@@ -135,7 +135,8 @@ function openTransport(url: string): Transporter {
 
 export type DueMail = {
   id: string;
-  personId: string;
+  /** Null for somebody without an account. */
+  personId: string | null;
   noteId: string | null;
   subject: string;
   body: string;
@@ -163,10 +164,11 @@ async function take(db: Database, t: number, sampleOnly: boolean): Promise<DueMa
       taken as (
         update mails m set due_at = ${at(t)} + interval '5 minutes' from due where m.id = due.id
         returning m.*)
-      select m.id, m.person_id as "personId", m.note_id as "noteId", m.subject, m.body, n.body as note, m.path, m.tries, p.name, p.email, s.name as sender
-      from taken m join people p on p.id = m.person_id left join notes n on n.id = m.note_id
+      select m.id, m.person_id as "personId", m.note_id as "noteId", m.subject, m.body, n.body as note, m.path, m.tries, 
+        coalesce(p.name, m.to_name) as name, coalesce(p.email, m.to_email) as email, s.name as sender
+      from taken m left join people p on p.id = m.person_id left join notes n on n.id = m.note_id
         left join people s on s.id = n.created_by
-      where p.email is not null`,
+      where coalesce(p.email, m.to_email) is not null`,
   );
 }
 

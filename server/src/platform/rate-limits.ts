@@ -11,6 +11,8 @@ export interface RateLimits {
   readonly perAccount: RateLimiterPostgres;
   /** Sayable addresses that are none, from one place: they are short, and must not be found by guessing. */
   readonly shortAddresses: RateLimiterPostgres;
+  /** What is asked for from one place by people without an account. */
+  readonly visitorRequests: RateLimiterPostgres;
 }
 
 export function createRateLimits(pool: pg.Pool): RateLimits {
@@ -38,6 +40,12 @@ export function createRateLimits(pool: pg.Pool): RateLimits {
       keyPrefix: 'short',
       points: 20,
       duration: 10 * 60,
+    }),
+    visitorRequests: new RateLimiterPostgres({
+      ...shared,
+      keyPrefix: 'asks',
+      points: 5,
+      duration: 60 * 60,
     }),
   };
 }
@@ -71,6 +79,10 @@ export async function countShortAddress(limits: RateLimits, ip: string): Promise
     await limits.shortAddresses.reward(ip);
   };
 }
+
+/** Counts a request of somebody without an account, from a place. */
+export const countVisitorRequest = (limits: RateLimits, ip: string): Promise<void> =>
+  consume(limits.visitorRequests, ip);
 
 async function consume(limiter: RateLimiterPostgres, key: string): Promise<void> {
   try {

@@ -42,6 +42,6 @@ const ask = async (message: string) => {
         <template v-else>{{ t('wall.others.nobody', { name: data.ownerName }) }}</template>
       </p>
     </div>
-    <AskToSee v-if="!data.later" :name="data.ownerName" :asked="data.ask === 'asked'" :ask="ask" />
+    <AskToSee v-if="!data.later" :name="data.ownerName" :asking="data.ask" :ask="ask" />
   </div>
 </template>

@@ -20,7 +20,7 @@ import { classes, people } from './school.ts';
 
 /** `marked`: the reader said it need not be shown as new any more, without opening it. */
 export const openingKind = pgEnum('opening_kind', ['opened', 'downloaded', 'marked']);
-export const requestAnswer = pgEnum('request_answer', ['person', 'class', 'no']);
+export const requestAnswer = pgEnum('request_answer', ['person', 'class', 'link', 'no']);
 export const mailKind = pgEnum('mail_kind', ['note', 'invitation', 'password', 'answer', 'digest']);
 export const mailState = pgEnum('mail_state', ['waiting', 'sent', 'failed']);
 
@@ -135,7 +135,11 @@ export const requests = pgTable(
   {
     id: id(),
     schoolId: schoolId(),
-    personId: uuid().notNull(),
+    /** Who asks: a person, or somebody without an account. */
+    personId: uuid(),
+    visitorName: text(),
+    visitorEmail: text(),
+    visitorLanguage: text({ enum: ['en', 'de'] }),
     folderId: uuid(),
     itemId: uuid(),
     message: text().notNull().default(''),
@@ -155,6 +159,14 @@ export const requests = pgTable(
     uniqueIndex('requests_item_open')
       .on(t.personId, t.itemId)
       .where(sql`${t.answer} is null`),
+    uniqueIndex('requests_visitor_open')
+      .on(sql`lower(${t.visitorEmail})`, sql`coalesce(${t.folderId}, ${t.itemId})`)
+      .where(sql`${t.answer} is null and ${t.visitorEmail} is not null`),
+    check(
+      'requests_asker',
+      sql`num_nonnulls(${t.personId}, ${t.visitorEmail}) = 1
+        and num_nonnulls(${t.visitorName}, ${t.visitorEmail}, ${t.visitorLanguage}) in (0, 3)`,
+    ),
     check('requests_target', sql`num_nonnulls(${t.folderId}, ${t.itemId}) = 1`),
     check('requests_message', sql`length(${t.message}) <= 1000`),
     check(
@@ -192,7 +204,10 @@ export const mails = pgTable(
     id: id(),
     schoolId: schoolId(),
     kind: mailKind().notNull(),
-    personId: uuid().notNull(),
+    /** To whom: a person, or somebody without an account. */
+    personId: uuid(),
+    toName: text(),
+    toEmail: text(),
     noteId: uuid(),
     subject: text().notNull(),
     body: text().notNull().default(''),
@@ -210,6 +225,10 @@ export const mails = pgTable(
   (t) => [
     within(t, t.personId, people),
     within(t, t.noteId, notes),
+    check(
+      'mails_to',
+      sql`num_nonnulls(${t.personId}, ${t.toEmail}) = 1 and num_nonnulls(${t.toName}, ${t.toEmail}) in (0, 2)`,
+    ),
     index().on(t.noteId),
     index('mails_waiting')
       .on(t.dueAt)

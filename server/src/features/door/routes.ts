@@ -6,9 +6,13 @@ import type { App } from '../../app-type.ts';
 import { registerRoutes } from '../../platform/register-routes.ts';
 import { AppError } from '../../platform/errors.ts';
 import { ATOM } from '../../domain/feeds.ts';
-import { askToSee, targetOf } from '../../domain/requests.ts';
+import { askAsVisitor, askToSee, targetOf } from '../../domain/requests.ts';
 import { signedIn } from '../../platform/sessions.ts';
-import { countShortAddress, countAttempt } from '../../platform/rate-limits.ts';
+import {
+  countAttempt,
+  countShortAddress,
+  countVisitorRequest,
+} from '../../platform/rate-limits.ts';
 import {
   changeDoor,
   closeDoor,
@@ -59,10 +63,20 @@ export async function doorRoutes(app: App) {
       setPasswordCookie(reply, services, found, now());
     },
     'POST /api/open/:token/requests': async (request) => {
-      const person = signedIn(request);
+      const { message, visitor } = request.body;
+      if (!visitor || request.person) {
+        const person = signedIn(request);
+        const found = await doorOf(db, request.params.token);
+        if (found?.door.schoolId !== person.schoolId) throw new AppError('not-found');
+        return askToSee(db, person, targetOf(found.door), message, now());
+      }
+      await countVisitorRequest(rateLimits, request.ip);
+      const wall = await resolveDoor(services, request.params.token, request);
       const found = await doorOf(db, request.params.token);
-      if (found?.door.schoolId !== person.schoolId) throw new AppError('not-found');
-      await askToSee(db, person, targetOf(found.door), request.body.message, now());
+      if (!found || wall.state !== 'wall' || wall.ask !== 'visitor')
+        throw new AppError('not-found');
+      const { schoolId } = found.door;
+      await askAsVisitor(db, schoolId, targetOf(found.door), visitor, message, now());
     },
     'GET /api/at/:typed': async (request) => {
       const giveBack = await countShortAddress(rateLimits, request.ip);

@@ -21,12 +21,23 @@ export async function resolveDoor(
   if (reason) {
     const from = reason === 'later' ? toIso(door.fromAt) : null;
     const ask =
-      person?.schoolId === door.schoolId ? await askingOf(db, person.id, targetOf(door)) : null;
+      person?.schoolId === door.schoolId
+        ? await askingOf(db, person.id, targetOf(door))
+        : askingOfVisitor(person, reason);
     return { state: 'wall', reason, schoolName, from, ask };
   }
   const seen = await openedBy(db, viewerThrough(found, person, t), door);
-  if (!seen) return { state: 'wall', reason: 'held', schoolName, from: null, ask: null };
+  if (!seen) {
+    const ask = askingOfVisitor(person, 'held');
+    return { state: 'wall', reason: 'held', schoolName, from: null, ask };
+  }
   const takes = person?.kind === 'student' && person.schoolId === door.schoolId;
   const feed = door.kind === 'public' && door.wordHash === null;
   return { state: 'open', schoolName, ...seen, coverText: door.coverText, feed, takes };
 }
+
+/** Where somebody without an account can ask: not for a password, nor for what opens by itself. */
+const askingOfVisitor = (person: unknown, reason: string) =>
+  person === null && ['closed', 'ended', 'held', 'sign-in'].includes(reason)
+    ? ('visitor' as const)
+    : null;

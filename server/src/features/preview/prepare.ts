@@ -1,12 +1,21 @@
 import { constants, mkdir, mkdtemp, open, readdir, readFile, rm, stat } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
 import type { Services } from '../../services.ts';
-import { OFFICE, PICTURE, reachesOut, STRANGE_PICTURE, TEXT } from '../../domain/previews.ts';
+import {
+  CELLS,
+  DRAWN,
+  OFFICE,
+  PICTURE,
+  reachesOut,
+  STRANGE_PICTURE,
+  TEXT,
+} from '../../domain/previews.ts';
 import {
   canConfine,
   runProgram,
   type Bounds,
   type Files,
+  type Paths,
   type Ran,
 } from '../../platform/programs.ts';
 import { beginPreparing, endPreparing, noteText } from './queries.ts';
@@ -174,30 +183,57 @@ async function ofOffice(
     if (mediaType === 'application/x-cfb') throw new Unfit('password');
     expectGood(ran);
   });
-  return { ...(await ofPdf(pdf, folder)), shown: { path: pdf, type: 'application/pdf' } };
+  const made = await ofPdf(pdf, folder);
+  if (CELLS.has(extension)) made.small = await usedCells(pdf, folder);
+  return { ...made, shown: { path: pdf, type: 'application/pdf' } };
+}
+
+/** A small picture of what is on the first sheet of paper, without the empty rest of it. */
+async function usedCells(pdf: string, folder: string) {
+  const files: Files = { folder, document: { path: pdf, name: 'given.pdf' } };
+  const draw = (at: Paths) => [
+    '-png',
+    '-singlefile',
+    '-r',
+    '110',
+    at.document,
+    `${at.folder}/page`,
+  ];
+  expectGood(await runProgram('pdftoppm', draw, files, BOUNDS));
+  const page = await expectFile(folder, 'page.png');
+  const drawn: Files = { folder, document: { path: page, name: 'page.png' } };
+  const found = await runProgram('vips', (at) => ['find_trim', at.document], drawn, BOUNDS);
+  expectGood(found);
+  const [left, top, width, height] = found.stdout.trim().split(/\s+/u).map(Number);
+  // A sheet without anything on it is shown as it is.
+  const used = width && height ? [left!, top!, width, height] : null;
+  if (used) {
+    const cut = (at: Paths) => ['crop', at.document, `${at.folder}/cut.png`, ...used.map(String)];
+    expectGood(await runProgram('vips', cut, drawn, BOUNDS));
+  }
+  const picture = used ? await expectFile(folder, 'cut.png') : page;
+  return thumbnail(picture, folder, 'small', `${SMALL}x${SMALL}>`);
 }
 
 async function ofPicture(content: string, folder: string, mediaType: string): Promise<Made> {
-  const thumbnail = async (name: string, size: number) => {
-    const ran = await runProgram(
-      'vipsthumbnail',
-      (at) => [
-        at.document,
-        '-s',
-        `${size}x${size}>`,
-        '-o',
-        `${at.folder}/${name}.jpg[Q=82,strip,background=255]`,
-      ],
-      { folder, document: { path: content, name: 'picture' } },
-      BOUNDS,
-    );
-    expectGood(ran);
-    return { path: await expectFile(folder, `${name}.jpg`), type: 'image/jpeg' };
-  };
-  const small = await thumbnail('small', SMALL);
+  // What is drawn has no size of its own; pixels are never made more.
+  const within = (size: number) => `${size}x${size}${mediaType === DRAWN ? '' : '>'}`;
+  const small = await thumbnail(content, folder, 'small', within(SMALL));
   return STRANGE_PICTURE.test(mediaType)
-    ? { small, shown: await thumbnail('shown', LARGE) }
+    ? { small, shown: await thumbnail(content, folder, 'shown', within(LARGE)) }
     : { small };
+}
+
+/** A picture, no larger than `size` (in the form of vipsthumbnail), as JPEG on white. */
+async function thumbnail(content: string, folder: string, name: string, size: string) {
+  const ran = await runProgram(
+    'vipsthumbnail',
+    (at) => [at.document, '-s', size, '-o', `${at.folder}/${name}.jpg[Q=82,strip,background=255]`],
+    { folder, document: { path: content, name: 'picture' } },
+    BOUNDS,
+  );
+  expectGood(ran);
+  return { path: await expectFile(folder, `${name}.jpg`), type: 'image/jpeg' };
 }
 
 /** The waves of a sound, a frame of a video. */

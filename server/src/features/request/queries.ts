@@ -46,7 +46,9 @@ export async function atAddress(
 }
 
 export type RequestTo = Wanted & {
-  personId: string;
+  /** Null for a visitor, to whom the answer goes by name and email. */
+  personId: string | null;
+  visitorName: string | null;
   email: string | null;
   language: Language | null;
   answer: string | null;
@@ -62,10 +64,11 @@ export async function requestTo(
 ): Promise<RequestTo | null> {
   const [found] = await rows<RequestTo>(
     tx,
-    sql`select r.person_id as "personId", p.email, p.language, r.folder_id as "folderId", r.item_id as "itemId", r.answer,
+    sql`select r.person_id as "personId", r.visitor_name as "visitorName",
+        coalesce(p.email, r.visitor_email) as email, coalesce(p.language, r.visitor_language) as language, r.folder_id as "folderId", r.item_id as "itemId", r.answer,
         coalesce(f.title, i.title) as title,
         ${pathTo(sql`f`, sql`i`)} as path
-      from requests r join people p on p.id = r.person_id
+      from requests r left join people p on p.id = r.person_id
         left join folders f on f.id = r.folder_id left join items i on i.id = r.item_id
       where r.id = ${requestId}::uuid and coalesce(f.owner_id, i.owner_id) = ${ownerId}::uuid for update of r`,
   );

@@ -3,9 +3,18 @@ import type { Queries } from '../../db/database.ts';
 import { viewerOf } from '../../domain/access/viewer.ts';
 import { putGrants } from '../../domain/grants.ts';
 import { AppError } from '../../platform/errors.ts';
-import { answerRequest, askingOf, askToSee, reopenRequest } from '../../domain/requests.ts';
+import { addDoor, changeDoor, publicDoorTo } from '../../domain/doors.ts';
+import {
+  answerRequest,
+  askingOf,
+  askToSee,
+  reopenRequest,
+  targetOf,
+  type Wanted,
+} from '../../domain/requests.ts';
+import { newToken } from '../../platform/tokens.ts';
 import type { Services } from '../../services.ts';
-import { atAddress, belongsTo, requestTo, type AtAddress } from './queries.ts';
+import { atAddress, belongsTo, requestTo, type AtAddress, type RequestTo } from './queries.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;
@@ -44,7 +53,10 @@ export async function request(
   await askToSee(db, person, await behindAddress(db, person, thing, t), message, t);
 }
 
-/** Answers a request once: hands out to the person, or to a class of theirs, or says no. The person gets a mail. */
+/**
+ * Answers a request once: hands out to the person, or to a class of theirs, or says no; a visitor gets a link. The answer
+ * goes by mail.
+ */
 export async function answer(
   { db, now, post }: Needs & Pick<Services, 'post'>,
   person: SignedIn,
@@ -55,46 +67,69 @@ export async function answer(
   const answered = await db.transaction(async (tx) => {
     const found = await requireRequest(tx, person, requestId);
     if (found.answer !== null) throw new AppError('answered-already');
-    // Of any other class they would get nothing by it.
-    if (asked.answer === 'class' && !(await belongsTo(tx, asked.classId, found.personId, t)))
-      throw new AppError('audience-unknown');
     await answerRequest(tx, requestId, { answer: asked.answer, by: person.id, t });
-    const { made, changed } =
-      asked.answer === 'no'
-        ? { made: [], changed: [] }
-        : await putGrants(
-            tx,
-            [{ ...found, schoolId: person.schoolId }],
-            [
-              asked.answer === 'class'
-                ? { kind: 'class', id: asked.classId }
-                : { kind: 'person', id: found.personId },
-            ],
-            { level: 'view', from: null, until: null },
-            { personId: person.id, t },
-          );
+    const given = await give(tx, person, found, asked, t);
     if (found.email !== null) {
       const words = post.words(found.language).answer;
-      await post.queue(
-        tx,
-        [
-          {
-            schoolId: person.schoolId,
-            kind: 'answer',
-            personId: found.personId,
-            subject: words.subject(person.name),
-            body:
-              asked.answer === 'no' ? words.no(person.name) : words.yes(found.title, person.name),
-            path: asked.answer === 'no' ? null : found.path,
-          },
-        ],
-        t,
-      );
+      const no = asked.answer === 'no';
+      const mail = {
+        ...(found.personId === null
+          ? { toName: found.visitorName, toEmail: found.email }
+          : { personId: found.personId }),
+        ...{ schoolId: person.schoolId, kind: 'answer' as const },
+        subject: words.subject(person.name),
+        body: no ? words.no(person.name) : words.yes(found.title, person.name),
+        path: no ? null : (given.path ?? found.path),
+      };
+      await post.queue(tx, [mail], t);
     }
-    return { made, changed };
+    return { made: given.made, changed: given.changed, doorId: given.doorId };
   });
   await post.soon();
   return answered;
+}
+
+/** How long a door stays open that is opened for somebody who asked. */
+const DOOR_DAYS = 30;
+
+/** What an answer gives, and for Undo what was made of it. Throws `audience-unknown` where it would give them nothing. */
+async function give(tx: Queries, person: SignedIn, found: RequestTo, asked: Answer, t: number) {
+  const nothing = { made: [], changed: [], doorId: null, path: null };
+  if (asked.answer === 'no') return nothing;
+  // Who has no account gets a link, and nobody else.
+  if ((asked.answer === 'link') !== (found.personId === null))
+    throw new AppError('audience-unknown');
+  if (found.personId === null) return { ...nothing, ...(await openFor(tx, person, found, t)) };
+  // Of any other class they would get nothing by it.
+  if (asked.answer === 'class' && !(await belongsTo(tx, asked.classId, found.personId, t)))
+    throw new AppError('audience-unknown');
+  const audience =
+    asked.answer === 'class'
+      ? { kind: 'class' as const, id: asked.classId }
+      : { kind: 'person' as const, id: found.personId };
+  const terms = { level: 'view' as const, from: null, until: null };
+  const { made, changed } = await putGrants(
+    tx,
+    [{ ...found, schoolId: person.schoolId }],
+    [audience],
+    terms,
+    { personId: person.id, t },
+  );
+  return { ...nothing, made, changed };
+}
+
+/** The public door to what was asked for, opened for a month where there is none. */
+async function openFor(tx: Queries, person: SignedIn, wanted: Wanted, t: number) {
+  const there = await publicDoorTo(tx, wanted);
+  if (there && (there.untilAt === null || there.untilAt.getTime() > t))
+    return { doorId: null, path: `/open/${there.token}` };
+  if (there) await changeDoor(tx, there.id, { closedAt: new Date(t) });
+  const door = await addDoor(tx, {
+    ...targetOf(wanted),
+    ...{ schoolId: person.schoolId, kind: 'public', token: newToken(), createdBy: person.id },
+    ...{ createdAt: new Date(t), untilAt: new Date(t + DOOR_DAYS * 86_400_000) },
+  });
+  return { doorId: door.id, path: `/open/${door.token}` };
 }
 
 /** Undo of an answer: the request waits again. The handing out is taken back by itself. */

@@ -92,6 +92,6 @@ function headersOf(request: FastifyRequest): Headers {
   return headers;
 }
 
-function shown({ id, name, kind, language, schoolName, timeZone, sample }: SignedIn) {
-  return { id, name, kind, language, school: { name: schoolName, timeZone, sample } };
+function shown({ id, name, kind, language, schoolId, schoolName, timeZone, sample }: SignedIn) {
+  return { id, name, kind, language, school: { id: schoolId, name: schoolName, timeZone, sample } };
 }

@@ -62,14 +62,15 @@ type RequestRow = Omit<RequestView, 'thing' | 'person'> & {
 export function requestsTo(db: Queries, ownerId: string) {
   return rows<RequestRow>(
     db,
-    sql`select r.id, p.name, p.kind as "personKind", r.folder_id as "folderId", (
+    sql`select r.id, coalesce(p.name, r.visitor_name) as name, coalesce(p.kind::text, 'visitor') as "personKind",
+        r.visitor_email as email, r.folder_id as "folderId", (
           ${firstPlace(sql`r.item_id`)}) as "placementId",
         coalesce(f.title, i.title) as title, r.message, ${iso(sql`r.created_at`)} as "askedAt",
         coalesce((select json_agg(distinct jsonb_build_object('id', c.id, 'code', c.code, 'colour', c.colour))
           from memberships m join classes c on c.id = m.class_id join course_teachers t on t.course_id = c.course_id
           where m.person_id = p.id and t.person_id = ${ownerId}::uuid and c.removed_at is null
             and ${notOver(sql`m`, sql`now()`)}), '[]') as classes
-      from requests r join people p on p.id = r.person_id
+      from requests r left join people p on p.id = r.person_id
         left join folders f on f.id = r.folder_id left join items i on i.id = r.item_id
       where r.answer is null and coalesce(f.owner_id, i.owner_id) = ${ownerId}::uuid
       order by r.created_at limit 100`,

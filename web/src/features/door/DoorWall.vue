@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Behind } from '@sammlung/contract';
+import type { Behind, Visitor } from '@sammlung/contract';
 import { computed, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink, useRoute } from 'vue-router';
@@ -27,8 +27,9 @@ async function say() {
     emit('opened');
   });
 }
-const ask = async (message: string) => {
-  await api('POST /api/open/:token/requests', { params: { token }, body: { message } });
+const ask = async (message: string, visitor?: Visitor) => {
+  const body = { message, ...(visitor && { visitor }) };
+  await api('POST /api/open/:token/requests', { params: { token }, body });
 };
 const { moment } = useFormat();
 const route = useRoute();
@@ -70,7 +71,7 @@ const route = useRoute();
     <AskToSee
       v-if="wall.ask !== null && wall.reason !== 'word'"
       :name="null"
-      :asked="wall.ask === 'asked'"
+      :asking="wall.ask"
       :ask="ask"
     />
     <h2 class="mt-12 text-[18px]">{{ t('wall.help') }}</h2>

@@ -8,6 +8,7 @@ import { api } from '../../app/api.ts';
 import { useChanging } from '../../app/changing.ts';
 import { useFormat } from '../../app/format.ts';
 import { useHandingOut } from '../../app/handing.ts';
+import { useSession } from '../../app/session.ts';
 import { say } from '../../app/toast.ts';
 import FeedAddress from '../../app/FeedAddress.vue';
 import AppButton from '../../ui/AppButton.vue';
@@ -18,6 +19,7 @@ const { t } = useI18n();
 const { moment, day } = useFormat();
 const { withRefresh, attempt, consent } = useChanging();
 const { undoHanding } = useHandingOut();
+const session = useSession();
 const today = useQuery({
   key: ['today'],
   query: () => api('GET /api/today'),
@@ -36,19 +38,15 @@ const time = (soon: ScheduledChange) => moment(soon.at);
 /** Answers once; handing out to a class tells what that does, as everywhere. */
 const answer = (request: RequestView, given: Answer, name: string) =>
   attempt(async () => {
-    if (given.answer === 'class') {
-      const text = await consent(
-        {
-          do: 'hand-out',
-          things: [request.thing],
-          audiences: [{ kind: 'class', id: given.classId }],
-          level: 'view',
-          from: null,
-          until: null,
-        },
-        t('audience.hand-out'),
-      );
-      if (text === null) return false;
+    const audience =
+      given.answer === 'class'
+        ? { kind: 'class' as const, id: given.classId }
+        : given.answer === 'link' && { kind: 'public' as const, id: session.person!.school.id };
+    if (audience) {
+      const terms = { level: 'view' as const, from: null, until: null };
+      const change = { do: 'hand-out' as const, things: [request.thing], ...terms };
+      const yes = t(given.answer === 'link' ? 'today.send-link' : 'audience.hand-out');
+      if ((await consent({ ...change, audiences: [audience] }, yes)) === null) return false;
     }
     const answered = await withRefresh(
       api('POST /api/requests/:request/answer', { params: { request: request.id }, body: given }),
@@ -57,9 +55,13 @@ const answer = (request: RequestView, given: Answer, name: string) =>
       text:
         given.answer === 'no'
           ? t('today.refused', { name: request.person.name })
-          : t('audience.handed', { title: request.title, name }),
+          : given.answer === 'link'
+            ? t('today.link-sent', { name: request.person.name })
+            : t('audience.handed', { title: request.title, name }),
       undo: async () => {
         await api('POST /api/requests/:request/reopen', { params: { request: request.id } });
+        if (answered.doorId)
+          await api('DELETE /api/doors/:door', { params: { door: answered.doorId } });
         await undoHanding(answered);
       },
     });
@@ -93,6 +95,9 @@ const flagTo = (flag: Flag) =>
             >
               <p>
                 <b class="font-semibold">{{ request.person.name }}</b>
+                <span v-if="request.email" class="text-meta wrap-anywhere text-soft">
+                  {{ t('today.visitor', { email: request.email }) }}
+                </span>
                 {{ t('today.wants') }}
                 <RouterLink
                   :to="to(request.thing)"
@@ -106,6 +111,13 @@ const flagTo = (flag: Flag) =>
               </p>
               <div class="mt-2 flex flex-wrap gap-2">
                 <AppButton
+                  v-if="request.person.kind === 'visitor'"
+                  tone="main"
+                  @click="answer(request, { answer: 'link' }, '')"
+                  >{{ t('today.send-link') }}</AppButton
+                >
+                <AppButton
+                  v-else
                   tone="main"
                   @click="answer(request, { answer: 'person' }, request.person.name)"
                   >{{ t('today.to-person') }}</AppButton

@@ -53,8 +53,9 @@ async function openForeign(page) {
   await page.goto('/sign-in');
   await page.getByRole('button', { name: 'Mateus Levisohn' }).waitFor();
   await page.getByRole('button', { name: 'Mateus Levisohn' }).click();
+  await page.getByRole('button', { name: 'Signed in as Mateus Levisohn' }).waitFor();
   await page.goto(foreign);
-  await page.getByRole('heading', { level: 1 }).waitFor();
+  await page.getByRole('heading', { name: 'This is not handed out to you' }).waitFor();
 }
 async function square(page) {
   await page.getByRole('button', { name: '2 Texture & pH, PR2A: not handed out' }).click();

@@ -88,7 +88,7 @@ describe('a page that the server makes', () => {
     };
     const cookie = server.cookies.get('student in')!;
     expect(await language({})).toBe('en');
-    expect(await language({ 'accept-language': 'fr-FR, de-CH;q=0.8, en' })).toBe('de');
+    expect(await language({ 'accept-language': 'fr-FR, de-CH;q=0.8, en;q=0.6' })).toBe('de');
     expect(await language({ 'accept-language': 'fr, nonsense' })).toBe('en');
     const chosen = { 'accept-language': 'en', cookie: `${cookie}; language=de` };
     expect(await language(chosen)).toBe('de');

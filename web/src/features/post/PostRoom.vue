@@ -75,7 +75,11 @@ const parts = computed(() =>
           {{ t('post.none') }}
         </p>
       </div>
-      <article v-if="letter" class="px-6 py-8 sm:px-12">
+      <!-- In sight however long the list is. -->
+      <article
+        v-if="letter"
+        class="px-6 py-8 max-md:order-first max-md:border-b max-md:border-line sm:px-12 md:sticky md:top-0 md:max-h-screen md:self-start md:overflow-y-auto"
+      >
         <h2 class="text-[24px]">{{ letter.subject }}</h2>
         <dl class="mt-2 grid grid-cols-[auto_1fr] gap-x-3 text-meta text-soft">
           <dt>{{ t('post.from') }}</dt>

@@ -45,7 +45,7 @@ const drawn = computed(() =>
     .flatMap((item) => (rows.value[item.index] ? [{ ...item, row: rows.value[item.index]! }] : [])),
 );
 const grid = computed(() => ({
-  gridTemplateColumns: `minmax(16rem,24rem) 6.5rem repeat(${columns.value.length}, minmax(5.25rem, 1fr))`,
+  gridTemplateColumns: `minmax(min(16rem,42vw),24rem) 6.5rem repeat(${columns.value.length}, minmax(5.25rem, 1fr))`,
 }));
 
 /** Where the focus stands: a row of those shown, and a column. */
@@ -130,7 +130,7 @@ function squareAt(index: number, column: number) {
 <template>
   <div class="flex min-h-0 flex-1 flex-col px-5 pt-5 sm:px-7">
     <div class="flex flex-wrap items-end gap-x-4 gap-y-2">
-      <div class="flex-1">
+      <div class="flex-1 max-sm:basis-full">
         <h1 class="text-[27px]">{{ t('board.title') }}</h1>
         <p class="mt-0.5 text-meta text-soft" role="status">
           {{ at === null ? t('board.text') : t('board.text-at', { when: moment(at) }) }}

@@ -32,7 +32,7 @@ const toggle = (what: 'class' | 'course', id: string) =>
 <template>
   <div class="mx-auto w-full max-w-5xl px-5 py-7 sm:px-10">
     <div class="flex flex-wrap items-end gap-3">
-      <div class="flex-1">
+      <div class="flex-1 max-sm:basis-full">
         <h1 class="text-[28px]">{{ t('shell.roster') }}</h1>
         <p class="mt-0.5 text-meta text-soft">{{ t('roster.text') }}</p>
       </div>
@@ -97,7 +97,7 @@ const toggle = (what: 'class' | 'course', id: string) =>
           <li v-for="c in course.classes" :key="c.id">
             <RouterLink
               :to="{ name: 'class', params: { class: c.id } }"
-              class="group flex min-h-14 items-center gap-4 border-t border-line hover:bg-paper/60"
+              class="group flex min-h-14 flex-wrap items-center gap-x-4 border-t border-line hover:bg-paper/60 max-sm:py-2"
             >
               <span
                 class="inline-flex h-8 w-24 items-center justify-center rounded-r-[5px] font-code text-[14px] font-semibold text-white"
@@ -108,7 +108,7 @@ const toggle = (what: 'class' | 'course', id: string) =>
                 t('count.students', c.students)
               }}</span>
               <span
-                class="flex-1 text-meta"
+                class="flex-1 text-meta max-sm:order-1 max-sm:basis-full"
                 :class="c.ready < c.students ? 'text-saffron-ink' : 'text-soft'"
               >
                 {{
@@ -120,7 +120,7 @@ const toggle = (what: 'class' | 'course', id: string) =>
                 }}
               </span>
               <span
-                class="pr-3 text-meta"
+                class="pr-3 text-meta max-sm:ml-auto max-sm:pr-0"
                 :class="c.folders === 0 ? 'text-saffron-ink' : 'text-soft'"
               >
                 {{ t('roster.folders', c.folders) }}

@@ -82,7 +82,7 @@ const flagTo = (flag: Flag) =>
     <h1 class="text-[28px]">{{ t('shell.today') }}</h1>
     <PageState v-if="!data" :error="today.error.value" @again="today.refetch()" />
     <div v-else class="mt-4 grid gap-x-12 gap-y-8 lg:grid-cols-[1.25fr_1fr]">
-      <div class="space-y-9">
+      <div class="min-w-0 space-y-9">
         <section v-if="data.requests.length > 0" aria-labelledby="today-requests">
           <h2 id="today-requests" class="text-[19px]">
             {{ t('today.requests', data.requests.length) }}
@@ -95,9 +95,7 @@ const flagTo = (flag: Flag) =>
             >
               <p>
                 <b class="font-semibold">{{ request.person.name }}</b>
-                <span v-if="request.email" class="text-meta wrap-anywhere text-soft">
-                  {{ t('today.visitor', { email: request.email }) }}
-                </span>
+                <span v-if="request.email" class="text-meta wrap-anywhere text-soft">{{ ` ${t('today.visitor', { email: request.email })} ` }}</span>
                 {{ t('today.wants') }}
                 <RouterLink
                   :to="to(request.thing)"
@@ -145,7 +143,7 @@ const flagTo = (flag: Flag) =>
               class="flex items-center gap-4 border-t border-line py-2"
             >
               <span
-                class="w-40 shrink-0 text-meta"
+                class="w-28 shrink-0 text-meta sm:w-40"
                 :class="soon.what === 'out' ? 'text-saffron-ink' : 'text-soft'"
               >
                 {{ t(`today.${soon.what}`) }}<br />{{ time(soon) }}
@@ -181,11 +179,11 @@ const flagTo = (flag: Flag) =>
             <li
               v-for="one in data.added"
               :key="one.thing.id"
-              class="flex min-h-10 items-center gap-4 border-t border-line"
+              class="flex min-h-10 flex-wrap items-center gap-x-4 border-t border-line max-sm:py-1.5"
             >
               <RouterLink
                 :to="to(one.thing)"
-                class="min-w-0 flex-1 truncate hover:text-petrol hover:underline"
+                class="min-w-0 flex-1 truncate max-sm:basis-full max-sm:whitespace-normal hover:text-petrol hover:underline"
                 >{{ one.title }}</RouterLink
               >
               <RouterLink
@@ -194,12 +192,12 @@ const flagTo = (flag: Flag) =>
                 >{{ one.folder.title }}</RouterLink
               >
               <span v-if="one.byName" class="text-meta text-soft">{{ one.byName }}</span>
-              <span class="w-24 shrink-0 text-right text-meta text-soft">{{ day(one.at) }}</span>
+              <span class="shrink-0 text-right text-meta text-soft sm:w-24">{{ day(one.at) }}</span>
             </li>
           </ul>
         </section>
       </div>
-      <aside class="space-y-8">
+      <aside class="min-w-0 space-y-8">
         <section aria-labelledby="today-flags">
           <h2 id="today-flags" class="text-[19px]">{{ t('today.flags') }}</h2>
           <p v-if="data.flags.length === 0" class="mt-1 text-soft">{{ t('today.no-flags') }}</p>

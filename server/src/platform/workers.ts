@@ -22,8 +22,8 @@ export function startWorkers({ limitMs = 10_000, memoryMb = 1024, waiting = 50 }
     minThreads: 0,
     maxThreads: THREADS,
     idleTimeout: 30_000,
-    // What is run is TypeScript, as the server itself is.
-    execArgv: ['--import', 'tsx'],
+    // What is run is TypeScript where the server itself is.
+    execArgv: import.meta.url.endsWith('.ts') ? ['--import', 'tsx'] : [],
     resourceLimits: { maxOldGenerationSizeMb: memoryMb },
   });
   /** Pieces that are being done or wait. */

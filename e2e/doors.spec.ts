@@ -1,11 +1,13 @@
 import { expect, test, type Page } from '@playwright/test';
 import {
   addFiles,
+  api,
   audience,
   expectAccessible,
   goTo,
   makeFolder,
   openAs,
+  openLetter,
   row,
   textFile,
 } from './steps.ts';
@@ -225,4 +227,42 @@ test('at the wall one may ask; Today shows it, one answer lets in, and the answe
   await teacher.getByRole('button', { name: 'Words that look confidential' }).click();
   await sheet().getByRole('button', { name: 'Bring back the original words' }).click();
   await expect(teacher.getByText('The original words are back')).toBeVisible();
+});
+
+test('a visitor without an account asks at a closed address, and gets a link by mail', async ({
+  browser,
+}) => {
+  await goTo(teacher, 'Library');
+  await makeFolder(teacher, 'Was open');
+  const folder = teacher.url().split('/').at(-1)!;
+  const door = await api<{ id: string; address: string }>(teacher, 'POST', '/api/doors', {
+    thing: { kind: 'folder', id: folder },
+    kind: 'public',
+  });
+  await api(teacher, 'DELETE', `/api/doors/${door.id}`);
+  const visitor = await (await browser.newContext()).newPage();
+  await visitor.goto(door.address);
+  await visitor.getByLabel('Your name').fill('Ada Fernley');
+  await visitor.getByLabel('Your email address').fill('ada@outside.example');
+  await visitor.getByLabel('Ask the teacher to let you see it').fill('My son was ill.');
+  await expectAccessible(visitor);
+  await visitor.getByRole('button', { name: 'Ask', exact: true }).click();
+  await expect(visitor.getByText('The answer will come by email')).toBeVisible();
+
+  await goTo(teacher, /^Today/u);
+  const request = teacher.getByRole('listitem').filter({ hasText: 'My son was ill.' });
+  await expect(request).toContainText('Ada Fernley (visitor, ada@outside.example) asks to see');
+  await request.getByRole('button', { name: 'Send a link' }).click();
+  // An empty folder shows nobody anything yet: nothing is asked.
+  await expect(teacher.getByText('Ada Fernley will get a link.')).toBeVisible();
+  await openLetter(visitor, 'ada@outside.example', 'Your request to Ilse Vandermoor');
+  await visitor.getByRole('article').getByRole('link').click();
+  await expect(visitor.getByRole('heading', { level: 1, name: 'Was open' })).toBeVisible();
+  await teacher.keyboard.press('Control+z');
+  await expect(request).toBeVisible();
+  await visitor.reload();
+  await expect(
+    visitor.getByRole('heading', { name: 'This address has been closed' }),
+  ).toBeVisible();
+  await visitor.context().close();
 });

@@ -170,7 +170,7 @@ test('versions are listed, opened, brought back, and undone', async () => {
   await row(page, 'State')
     .getByRole('button', { name: /Actions for/u })
     .click();
-  await page.getByRole('menuitem', { name: /versions/u }).click();
+  await page.getByRole('menuitem', { name: /places/u }).click();
   const sheet = page.getByRole('dialog');
   const first = sheet.getByRole('listitem').filter({ hasText: 'Version 1' });
   await expect(first).toContainText('Ilse Vandermoor');

@@ -1,4 +1,6 @@
-import { readFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { expect, type Browser, type BrowserContextOptions, type Page } from '@playwright/test';
 import type { Result } from 'axe-core';
 import { SAMPLE_PASSWORD } from '../demo/src/sign-ins.ts';
@@ -86,8 +88,17 @@ export function textFile(name: string, text: string): TestFile {
 }
 
 export async function addFiles(page: Page, files: TestFile[]) {
-  await page.locator('input[type=file][multiple]:not([webkitdirectory])').setInputFiles(files);
+  // From the disk: what is handed over in a message takes as long as it is large.
+  const folder = mkdtempSync(join(tmpdir(), 'sammlung-given-'));
+  const paths = files.map(({ name, buffer }) => {
+    writeFileSync(join(folder, name), buffer);
+    return join(folder, name);
+  });
+  given.push(folder);
+  await page.locator('input[type=file][multiple]:not([webkitdirectory])').setInputFiles(paths);
 }
+const given: string[] = [];
+process.on('exit', () => given.forEach((folder) => rmSync(folder, { recursive: true })));
 
 /** Drops files onto the sheet as if they came from the desktop. */
 export async function dropFiles(page: Page, files: TestFile[]) {

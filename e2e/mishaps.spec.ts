@@ -110,18 +110,18 @@ test('without scripts the page says what it needs; without letters of its own it
 }) => {
   const closed = await (await browser.newContext({ javaScriptEnabled: false })).newPage();
   await closed.goto('/new');
-  await expect(closed.getByText('This page needs its scripts')).toBeVisible();
+  await expect(closed.getByText('This page needs scripts')).toBeVisible();
   await expect(closed.getByText('Diese Seite braucht ihre Skripte')).toBeVisible();
   await closed.context().close();
 
   const lost = await (await browser.newContext()).newPage();
   await lost.route(/\.js$/u, (route) => route.abort());
   await lost.goto('/new');
-  await expect(lost.getByText('This page needs its scripts')).toBeVisible();
+  await expect(lost.getByText('This page needs scripts')).toBeVisible();
   await lost.unrouteAll();
-  await lost.getByRole('link', { name: 'load it again' }).click();
+  await lost.getByRole('link', { name: 'load the page again' }).click();
   await expect(lost.getByRole('heading', { name: 'Sign in' })).toBeVisible();
-  await expect(lost.getByText('This page needs its scripts')).toBeHidden();
+  await expect(lost.getByText('This page needs scripts')).toBeHidden();
   await lost.context().close();
 
   const plain = await openReader(browser, 20, {}, (fresh) =>

@@ -262,7 +262,7 @@ for (const [device, options] of Object.entries(DEVICES))
       await expect(row(student, `Work ${device}`)).toBeVisible();
       await pick(student, `My castings ${device}`, 'Move …');
       await student.getByRole('option', { name: `Work ${device}` }).click();
-      await expect(student.getByText(`now lies in Work ${device}`)).toBeVisible();
+      await expect(student.getByText(`is now in Work ${device}`)).toBeVisible();
       await row(student, `Work ${device}`).locator('[data-row]').click();
       await expect(row(student, `My castings ${device}`)).toBeVisible();
 
@@ -278,7 +278,7 @@ for (const [device, options] of Object.entries(DEVICES))
       await addFiles(teacher, [textFile(`Castings ${device}.txt`, `Count again, ${device}.`)]);
       await expect(teacher.getByText('is now version 2')).toBeVisible();
       await student.reload();
-      await expect(row(student, `My castings ${device}`)).toContainText('newer version');
+      await expect(row(student, `My castings ${device}`)).toContainText('The original has changed');
       await student.getByRole('button', { name: 'Update my copy' }).click();
       await expect(row(student, `My castings ${device}`)).toContainText('version 3');
       await pick(student, `My castings ${device}`, 'Earlier versions');

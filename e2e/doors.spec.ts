@@ -253,7 +253,8 @@ test('a visitor without an account asks at a closed address, and gets a link by 
   const request = teacher.getByRole('listitem').filter({ hasText: 'My son was ill.' });
   await expect(request).toContainText('Ada Fernley (visitor, ada@outside.example) asks to see');
   await request.getByRole('button', { name: 'Send a link' }).click();
-  // An empty folder shows nobody anything yet: nothing is asked.
+  await expect(sheet()).toContainText('Visitors will see 1 folder.');
+  await sheet().getByRole('button', { name: 'Send a link' }).click();
   await expect(teacher.getByText('Ada Fernley will get a link.')).toBeVisible();
   await openLetter(visitor, 'ada@outside.example', 'Your request to Ilse Vandermoor');
   await visitor.getByRole('article').getByRole('link').click();

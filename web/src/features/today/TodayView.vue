@@ -95,7 +95,9 @@ const flagTo = (flag: Flag) =>
             >
               <p>
                 <b class="font-semibold">{{ request.person.name }}</b>
-                <span v-if="request.email" class="text-meta wrap-anywhere text-soft">{{ ` ${t('today.visitor', { email: request.email })} ` }}</span>
+                <span v-if="request.email" class="text-meta wrap-anywhere text-soft">{{
+                  ` ${t('today.visitor', { email: request.email })} `
+                }}</span>
                 {{ t('today.wants') }}
                 <RouterLink
                   :to="to(request.thing)"
@@ -183,7 +185,7 @@ const flagTo = (flag: Flag) =>
             >
               <RouterLink
                 :to="to(one.thing)"
-                class="min-w-0 flex-1 truncate max-sm:basis-full max-sm:whitespace-normal hover:text-petrol hover:underline"
+                class="min-w-0 flex-1 truncate hover:text-petrol hover:underline max-sm:basis-full max-sm:whitespace-normal"
                 >{{ one.title }}</RouterLink
               >
               <RouterLink

@@ -274,7 +274,7 @@ describe('doors', () => {
       reason: 'closed',
       schoolName: 'First',
       from: null,
-      ask: null,
+      ask: 'visitor',
     });
     for (const path of [
       `folders/${scene.handed}`,

@@ -149,7 +149,7 @@ export async function openLetter(page: Page, recipient: string, subject: string 
   await letter.first().click();
 }
 
-/** What is said about all files on their way in. */
+/** What is said about whatever is on its way in. */
 export const incoming = (page: Page) => page.getByRole('region', { name: 'Files being added' });
 
 /** The files on their way into the open folder, as rows of it. */

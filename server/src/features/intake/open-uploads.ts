@@ -91,7 +91,7 @@ export async function uploadOf(tus: Uploads, person: SignedIn, id: string): Prom
 }
 
 /** Whether this says that an upload is not there any more. */
-export function isGone(error: unknown): boolean {
+function isGone(error: unknown): boolean {
   if (isCode(error, 'ENOENT')) return true;
   const status = error instanceof Object && 'status_code' in error ? error.status_code : 0;
   return status === 404 || status === 410;

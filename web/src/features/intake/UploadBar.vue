@@ -12,7 +12,7 @@ import { useUploadWords } from './words.ts';
 import UploadLine from './UploadLine.vue';
 
 /**
- * How far all files are that are on their way in: a line under the places that stays while moving about, and unfolds. When
+ * How far whatever is on its way in has come: a line under the places that stays while moving about, and unfolds. When
  * all have arrived it says what was added where and (in its slot) who can see it now, and goes away by itself.
  */
 defineSlots<{ reach(props: { folder: string }): unknown }>();

@@ -2,7 +2,7 @@ import { computed } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { useUploads, type Transfer } from '../../app/uploads.ts';
 
-/** What is said about all files that are on their way in, or have just arrived. */
+/** What is said about whatever is on its way in, or has just arrived. */
 export function useUploadWords() {
   const { t } = useI18n();
   const uploads = useUploads();

@@ -7,7 +7,7 @@ import { RouterLink } from 'vue-router';
 import { api } from '../../app/api.ts';
 import { useChanging } from '../../app/changing.ts';
 import { useFormat } from '../../app/format.ts';
-import { useHandingOut } from '../../app/handing.ts';
+import { AT_ONCE, useHandingOut } from '../../app/handing.ts';
 import { useSession } from '../../app/session.ts';
 import { say } from '../../app/toast.ts';
 import FeedAddress from '../../app/FeedAddress.vue';
@@ -43,8 +43,7 @@ const answer = (request: RequestView, given: Answer, name: string) =>
         ? { kind: 'class' as const, id: given.classId }
         : given.answer === 'link' && { kind: 'public' as const, id: session.person!.school.id };
     if (audience) {
-      const terms = { level: 'view' as const, from: null, until: null };
-      const change = { do: 'hand-out' as const, things: [request.thing], ...terms };
+      const change = { do: 'hand-out' as const, things: [request.thing], ...AT_ONCE };
       const yes = t(given.answer === 'link' ? 'today.send-link' : 'audience.hand-out');
       if ((await consent({ ...change, audiences: [audience] }, yes)) === null) return false;
     }

@@ -80,10 +80,10 @@ module.exports = {
       to: { path: '^server/src/(platform|domain)/' },
     },
     {
-      name: 'web-parts-below-features',
+      name: 'web-parts-stand-alone',
       severity: 'error',
       from: { path: '^web/src/ui/' },
-      to: { path: '^web/src/features/' },
+      to: { path: '^web/src/(app|features)/' },
     },
     {
       name: 'web-features-apart',

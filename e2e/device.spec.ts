@@ -1,5 +1,4 @@
 import { expect, test, type BrowserContext, type Page } from '@playwright/test';
-import type { Contents } from '@sammlung/contract';
 import { STUDENTS } from '../demo/src/index.ts';
 import { makePdf } from '../demo/src/files/pdf.ts';
 import { DEVICES } from './devices.ts';
@@ -45,9 +44,8 @@ for (const [n, [device, options]] of Object.entries(DEVICES).entries())
       teacher = await openAs(browser, 'teacher');
       const { classId, ...word } = await newStartWord(browser, 'SO1A', reader.name);
       first = word;
-      unit = (
-        await api<{ id: string }>(teacher, 'POST', '/api/folders', { parentId: null, title: UNIT })
-      ).id;
+      unit = (await api(teacher, 'POST /api/folders', { body: { parentId: null, title: UNIT } }))
+        .id;
       await teacher.goto(`/folder/${unit}`);
       await addFiles(teacher, [
         {
@@ -64,9 +62,11 @@ for (const [n, [device, options]] of Object.entries(DEVICES).entries())
         textFile(`Frogs ${device}.txt`, `Eleven frogs, ${device}.`),
       ]);
       await expect(teacher.getByText(`2 files added to ${UNIT}.`)).toBeVisible();
-      const { made } = await api<{ made: string[] }>(teacher, 'POST', '/api/grants', {
-        things: [{ kind: 'folder', id: unit }],
-        audiences: [{ kind: 'class', id: classId }],
+      const { made } = await api(teacher, 'POST /api/grants', {
+        body: {
+          things: [{ kind: 'folder', id: unit }],
+          audiences: [{ kind: 'class', id: classId }],
+        },
       });
       grant = made[0]!;
       context = await browser.newContext(options);
@@ -185,15 +185,16 @@ for (const [n, [device, options]] of Object.entries(DEVICES).entries())
       await context.setOffline(false);
       await expect
         .poll(async () => {
-          const address = `/api/folders/${unit}/contents?`;
-          const { items } = await api<Contents>(student, 'GET', address);
+          const { items } = await api(student, 'GET /api/folders/:folder/contents', {
+            params: { folder: unit },
+          });
           return items.map(({ opened }) => opened);
         })
         .toEqual([true, true]);
       await context.setOffline(true);
 
       // Taken away while it is read without a connection: it goes when there is one again.
-      await api(teacher, 'POST', '/api/grants/take-back', { grants: [grant] });
+      await api(teacher, 'POST /api/grants/take-back', { body: { grants: [grant] } });
       await context.setOffline(false);
       await expect(student.getByText('This is not handed out to you')).toBeVisible();
       await expect(student.getByText(/^No connection/u)).toBeHidden();
@@ -203,7 +204,7 @@ for (const [n, [device, options]] of Object.entries(DEVICES).entries())
         );
         expect(kept.sort()).toEqual(['/api/kept', '/api/session', '/on-this-device']);
       }).toPass({ timeout: 20_000 });
-      await api(teacher, 'POST', '/api/grants/restore', { grants: [grant] });
+      await api(teacher, 'POST /api/grants/restore', { body: { grants: [grant] } });
       await student.goto('/kept');
       await expect(row(student, UNIT)).toContainText('stored here');
 

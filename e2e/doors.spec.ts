@@ -235,11 +235,13 @@ test('a visitor without an account asks at a closed address, and gets a link by 
   await goTo(teacher, 'Library');
   await makeFolder(teacher, 'Was open');
   const folder = teacher.url().split('/').at(-1)!;
-  const door = await api<{ id: string; address: string }>(teacher, 'POST', '/api/doors', {
-    thing: { kind: 'folder', id: folder },
-    kind: 'public',
+  const door = await api(teacher, 'POST /api/doors', {
+    body: {
+      thing: { kind: 'folder', id: folder },
+      kind: 'public',
+    },
   });
-  await api(teacher, 'DELETE', `/api/doors/${door.id}`);
+  await api(teacher, 'DELETE /api/doors/:door', { params: { door: door.id } });
   const visitor = await (await browser.newContext()).newPage();
   await visitor.goto(door.address);
   await visitor.getByLabel('Your name').fill('Ada Fernley');

@@ -45,11 +45,7 @@ for (const [device, email] of Object.entries(READERS))
         path,
       ).toBeLessThanOrEqual(0);
     }
-    const { classes } = await api<{ classes: { folders: { id: string }[] }[] }>(
-      page,
-      'GET',
-      '/api/classes',
-    );
+    const { classes } = await api(page, 'GET /api/classes');
     await page.goto(`/folder/${classes[0]!.folders[0]!.id}`);
     await expect(page.getByText(/^von /u)).toBeVisible();
     await expectAccessible(page);
@@ -99,16 +95,20 @@ test('a teacher’s screens in German, and a visitor’s', async ({ browser }) =
     await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
     await expectAccessible(page);
   }
-  const { id } = await api<{ id: string }>(page, 'POST', '/api/folders', {
-    parentId: null,
-    title: 'Für alle',
+  const { id } = await api(page, 'POST /api/folders', {
+    body: {
+      parentId: null,
+      title: 'Für alle',
+    },
   });
   await page.goto(`/folder/${id}`);
   await expect(page.getByText('Wer diesen Ordner sieht')).toBeVisible();
   await expectAccessible(page);
-  const { address } = await api<{ address: string }>(page, 'POST', '/api/doors', {
-    thing: { kind: 'folder', id },
-    kind: 'public',
+  const { address } = await api(page, 'POST /api/doors', {
+    body: {
+      thing: { kind: 'folder', id },
+      kind: 'public',
+    },
   });
   const visitor = await (await browser.newContext({ locale: 'de-AT' })).newPage();
   await visitor.goto(address);

@@ -30,11 +30,7 @@ async function openReader(
 
 /** Keeps a course folder of SO1A and goes to Kept. */
 async function keep(page: Page) {
-  const { classes } = await api<{ classes: { folders: { id: string; title: string }[] }[] }>(
-    page,
-    'GET',
-    '/api/classes',
-  );
+  const { classes } = await api(page, 'GET /api/classes');
   const folder = classes.flatMap((c) => c.folders).find((f) => f.title === 'Soil Science I')!;
   await page.goto(`/folder/${folder.id}`);
   await page.getByRole('button', { name: /^Keep .* at hand$/u }).click();
@@ -180,9 +176,11 @@ test('what is on the device goes when the session ends elsewhere, or somebody el
   await onDevice(page).click();
   await expect(page.getByText(/stored here/u)).toBeVisible();
   // Somebody else, in the same browser, without signing out first.
-  await api(page, 'POST', '/api/session', {
-    email: STUDENTS[22]!.email,
-    password: SAMPLE_PASSWORD,
+  await api(page, 'POST /api/session', {
+    body: {
+      email: STUDENTS[22]!.email,
+      password: SAMPLE_PASSWORD,
+    },
   });
   await page.goto('/kept');
   await expect(onDevice(page)).not.toBeChecked();
@@ -194,11 +192,15 @@ test('what is on the device goes when the session ends elsewhere, or somebody el
   const teacher = await openAs(browser, 'teacher');
   // A new password, chosen elsewhere, ends the sessions of the old one.
   const { signInName, startWord } = await newStartWord(browser, 'SO1A', STUDENTS[22]!.name);
-  const { token } = await api<{ token: string }>(teacher, 'POST', '/api/session', {
-    email: signInName,
-    password: startWord,
+  const first = await api(teacher, 'POST /api/session', {
+    body: {
+      email: signInName,
+      password: startWord,
+    },
   });
-  await api(teacher, 'POST', '/api/session/password', { token, password: 'chosen elsewhere' });
+  await api(teacher, 'POST /api/session/password', {
+    body: { token: first!.token, password: 'chosen elsewhere' },
+  });
   await page.goto('/kept');
   await expect(page.getByRole('heading', { name: 'Sign in' })).toBeVisible();
   await expect.poll(() => caches(page)).toEqual([]);

@@ -128,18 +128,22 @@ test('a visitor without scripts reads a public folder, goes into what lies in it
 }) => {
   const teacher = await openAs(browser, 'teacher');
   const make = (title: string, parentId: string | null) =>
-    api<{ id: string }>(teacher, 'POST', '/api/folders', { parentId, title });
+    api(teacher, 'POST /api/folders', { body: { parentId, title } });
   const { id } = await make('Winter show', null);
   const inner = await make('Ice & light', id);
   for (const folderId of [id, inner.id])
-    await api(teacher, 'POST', '/api/links', {
-      folderId,
-      title: 'Where it is',
-      url: 'https://show.example/',
+    await api(teacher, 'POST /api/links', {
+      body: {
+        folderId,
+        title: 'Where it is',
+        url: 'https://show.example/',
+      },
     });
-  const { address } = await api<{ address: string }>(teacher, 'POST', '/api/doors', {
-    thing: { kind: 'folder', id },
-    kind: 'public',
+  const { address } = await api(teacher, 'POST /api/doors', {
+    body: {
+      thing: { kind: 'folder', id },
+      kind: 'public',
+    },
   });
   for (const [device, options] of Object.entries(DEVICES))
     for (const place of ['open', 'embed']) {

@@ -2,8 +2,10 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, type Browser, type BrowserContextOptions, type Page } from '@playwright/test';
+import type { ReplyOf, Routes, Sent } from '@sammlung/contract';
 import type { Result } from 'axe-core';
 import { SAMPLE_PASSWORD } from '../demo/src/sign-ins.ts';
+import { fill, type Given, type RouteKey } from '../web/src/app/api/addresses.ts';
 
 export const PEOPLE = {
   teacher: 'Ilse Vandermoor',
@@ -46,12 +48,13 @@ export async function goTo(page: Page, place: string | RegExp) {
 }
 
 /** Asks the API as whoever has signed in on the page, for what is not the matter of a journey. */
-export async function api<T = null>(
+export async function api<K extends RouteKey>(
   page: Page,
-  method: string,
-  path: string,
-  body?: unknown,
-): Promise<T> {
+  key: K,
+  ...[sent]: Given<Sent<Routes[K]>>
+): Promise<ReplyOf<Routes[K]>> {
+  const [method] = key.split(' ') as [string];
+  const path = fill(key, sent);
   const { ok, status, text } = await page.evaluate(
     async (asked) => {
       const reply = await fetch(asked.path, {
@@ -63,10 +66,11 @@ export async function api<T = null>(
       });
       return { ok: reply.ok, status: reply.status, text: await reply.text() };
     },
-    { method, path, body },
+    { method, path, body: sent && 'body' in sent ? sent.body : undefined },
   );
-  if (!ok) throw new Error(`${method} ${path}: ${status} ${text}`);
-  return (text === '' ? null : JSON.parse(text)) as T;
+  if (!ok) throw new Error(`${key}: ${status} ${text}`);
+  // The contract says what a route answers with, and the server sends nothing else.
+  return (text === '' ? null : JSON.parse(text)) as ReplyOf<Routes[K]>;
 }
 
 /** Makes a folder in the open place and waits until it is open itself. */
@@ -205,23 +209,13 @@ export async function download(page: Page, press: () => Promise<void>) {
 /** A new start word for somebody of a class, whose account is in use: only the office gives those one. */
 export async function newStartWord(browser: Browser, code: string, student: string) {
   const office = await openAs(browser, 'office');
-  const { courses } = await api<{ courses: { classes: { id: string; code: string }[] }[] }>(
-    office,
-    'GET',
-    '/api/courses',
-  );
+  const { courses } = await api(office, 'GET /api/courses');
   const classId = courses.flatMap(({ classes }) => classes).find((c) => c.code === code)!.id;
-  const { members } = await api<{ members: { personId: string; name: string }[] }>(
-    office,
-    'GET',
-    `/api/classes/${classId}`,
-  );
-  const { slips } = await api<{ slips: { signInName: string; startWord: string }[] }>(
-    office,
-    'POST',
-    `/api/classes/${classId}/slips`,
-    { people: [members.find(({ name }) => name === student)!.personId] },
-  );
+  const { members } = await api(office, 'GET /api/classes/:class', { params: { class: classId } });
+  const { slips } = await api(office, 'POST /api/classes/:class/slips', {
+    params: { class: classId },
+    body: { people: [members.find(({ name }) => name === student)!.personId] },
+  });
   await office.context().close();
   return { ...slips[0]!, classId };
 }

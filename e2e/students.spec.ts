@@ -24,33 +24,36 @@ for (const [device, options] of Object.entries(DEVICES))
     let grant = '';
 
     const handOut = async () => {
-      const { made } = await api<{ made: string[] }>(teacher, 'POST', '/api/grants', {
-        things: [{ kind: 'folder', id: unit }],
-        audiences: [{ kind: 'class', id: classId }],
+      const { made } = await api(teacher, 'POST /api/grants', {
+        body: {
+          things: [{ kind: 'folder', id: unit }],
+          audiences: [{ kind: 'class', id: classId }],
+        },
       });
       grant = made[0]!;
     };
-    const takeBack = () => api(teacher, 'POST', '/api/grants/take-back', { grants: [grant] });
-    const restore = () => api(teacher, 'POST', '/api/grants/restore', { grants: [grant] });
+    const takeBack = () =>
+      api(teacher, 'POST /api/grants/take-back', { body: { grants: [grant] } });
+    const restore = () => api(teacher, 'POST /api/grants/restore', { body: { grants: [grant] } });
     const addLink = (title: string) =>
-      api<{ id: string }>(teacher, 'POST', '/api/links', {
-        folderId: unit,
-        title,
-        url: 'https://worms.example/',
+      api(teacher, 'POST /api/links', {
+        body: {
+          folderId: unit,
+          title,
+          url: 'https://worms.example/',
+        },
       });
 
     test.beforeAll(async ({ browser }) => {
       teacher = await openAs(browser, 'teacher');
       student = await openAs(browser, 'studentA', options);
-      const { classes } = await api<{ classes: { id: string; code: string }[] }>(
-        student,
-        'GET',
-        '/api/classes',
-      );
+      const { classes } = await api(student, 'GET /api/classes');
       classId = classes.find((c) => c.code === 'SO1A')!.id;
-      const made = await api<{ id: string }>(teacher, 'POST', '/api/folders', {
-        parentId: null,
-        title: UNIT,
+      const made = await api(teacher, 'POST /api/folders', {
+        body: {
+          parentId: null,
+          title: UNIT,
+        },
       });
       unit = made.id;
       await teacher.goto(`/folder/${unit}`);
@@ -112,12 +115,17 @@ for (const [device, options] of Object.entries(DEVICES))
       await expect(row(student, `Burrows ${device}`)).toBeVisible();
       const { id } = await addLink(`Worm map ${device}`);
       await expect(row(student, `Worm map ${device}`)).toBeVisible();
-      await api(teacher, 'PATCH', `/api/placements/${id}`, { title: `Worm atlas ${device}` });
+      await api(teacher, 'PATCH /api/placements/:placement', {
+        params: { placement: id },
+        body: { title: `Worm atlas ${device}` },
+      });
       await expect(row(student, `Worm atlas ${device}`)).toBeVisible();
       const release = (held: boolean) =>
-        api(teacher, 'POST', '/api/releases', {
-          things: [{ kind: 'placement', id }],
-          rules: [{ classId: null, release: { held, from: null, until: null } }],
+        api(teacher, 'POST /api/releases', {
+          body: {
+            things: [{ kind: 'placement', id }],
+            rules: [{ classId: null, release: { held, from: null, until: null } }],
+          },
         });
       await release(true);
       await expect(row(student, `Worm atlas ${device}`)).toBeHidden();
@@ -131,7 +139,10 @@ for (const [device, options] of Object.entries(DEVICES))
       await last.getByRole('link').focus();
       const before = (await last.boundingBox())!.y;
       const { id: top } = await addLink(`Above all ${device}`);
-      await api(teacher, 'PATCH', `/api/placements/${top}`, { keepOnTop: true });
+      await api(teacher, 'PATCH /api/placements/:placement', {
+        params: { placement: top },
+        body: { keepOnTop: true },
+      });
       await expect(row(student, `Above all ${device}`)).toBeAttached();
       await expect(async () => {
         expect(Math.abs((await last.boundingBox())!.y - before)).toBeLessThan(3);

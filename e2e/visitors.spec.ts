@@ -9,18 +9,25 @@ let address = '';
 
 test.beforeAll(async ({ browser }) => {
   teacher = await openAs(browser, 'teacher');
-  const made = await api<{ id: string }>(teacher, 'POST', '/api/folders', {
-    parentId: null,
-    title: 'Summer show',
+  const made = await api(teacher, 'POST /api/folders', {
+    body: {
+      parentId: null,
+      title: 'Summer show',
+    },
   });
   folder = made.id;
-  const door = await api<{ id: string; address: string }>(teacher, 'POST', '/api/doors', {
-    thing: { kind: 'folder', id: folder },
-    kind: 'public',
+  const door = await api(teacher, 'POST /api/doors', {
+    body: {
+      thing: { kind: 'folder', id: folder },
+      kind: 'public',
+    },
   });
   address = door.address;
-  await api(teacher, 'PATCH', `/api/doors/${door.id}`, {
-    coverText: 'What is on, and where to stand.',
+  await api(teacher, 'PATCH /api/doors/:door', {
+    params: { door: door.id },
+    body: {
+      coverText: 'What is on, and where to stand.',
+    },
   });
   await teacher.goto(`/folder/${folder}`);
   await addFiles(teacher, [
@@ -49,10 +56,12 @@ for (const [device, options] of Object.entries(DEVICES))
     await expectAccessible(visitor);
 
     const title = `Rain plan, ${device}`;
-    await api(teacher, 'POST', '/api/links', {
-      folderId: folder,
-      title,
-      url: 'https://rain.example/',
+    await api(teacher, 'POST /api/links', {
+      body: {
+        folderId: folder,
+        title,
+        url: 'https://rain.example/',
+      },
     });
     await expect(visitor.getByText(title)).toBeVisible();
 

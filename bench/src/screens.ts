@@ -69,10 +69,12 @@ async function onPhone(browser: Browser, teacher: Page, folder: string, address:
   const context = await browser.newContext({ baseURL: address, ...DEVICES.phone });
   const page = await context.newPage();
   await signIn(page, 'studentA');
-  const { classes } = await api<{ classes: { id: string }[] }>(page, 'GET', '/api/classes');
-  await api(teacher, 'POST', '/api/grants', {
-    things: [{ kind: 'folder', id: folder }],
-    audiences: [{ kind: 'class', id: classes[0]!.id }],
+  const { classes } = await api(page, 'GET /api/classes');
+  await api(teacher, 'POST /api/grants', {
+    body: {
+      things: [{ kind: 'folder', id: folder }],
+      audiences: [{ kind: 'class', id: classes[0]!.id }],
+    },
   });
   const session = await context.newCDPSession(page);
   await session.send('Emulation.setCPUThrottlingRate', { rate: 4 });

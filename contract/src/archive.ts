@@ -16,6 +16,14 @@ const ZIP = media('application/zip');
 
 /** For oneself, at a door, and as somebody else would. */
 export const ARCHIVE_SCOPED = {
-  'GET /folders/:folder/archive': { params: FolderParams, reply: ZIP },
-  'GET /archive': { query: ArchiveQuery, reply: ZIP },
+  'GET /folders/:folder/archive': {
+    summary: 'A folder and everything visible below it as one archive.',
+    params: FolderParams,
+    reply: ZIP,
+  },
+  'GET /archive': {
+    summary: 'Chosen folders and files as one archive.',
+    query: ArchiveQuery,
+    reply: ZIP,
+  },
 } as const satisfies RouteMap;

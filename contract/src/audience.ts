@@ -121,24 +121,35 @@ export type AudienceChoices = z.infer<typeof AudienceChoices>;
 /** Who has what: handing out, changing its terms, taking it back. */
 export const AUDIENCE_ROUTES = {
   'GET /api/folders/:folder/audience': {
+    summary: 'Who sees a folder: its handings out, doors, and what comes from the folders above.',
     params: FolderParams,
     reply: FolderAudience,
   },
-  'GET /api/audiences': { query: AudienceQuery, reply: AudienceChoices },
+  'GET /api/audiences': {
+    summary: 'The audiences that one may hand out to, found by their names.',
+    query: AudienceQuery,
+    reply: AudienceChoices,
+  },
   'POST /api/grants': {
+    summary: 'Hands out a folder or an item.',
     body: HandOut,
     reply: HandedOut,
     status: 201,
     errors: ['already-handed-out', 'audience-unknown', 'level-not-possible', 'ends-before-start'],
   },
   'PUT /api/grants/:grant': {
+    summary: 'Changes the level or the span of a handing out; replies with what it was, for Undo.',
     params: GrantParams,
     body: GrantChange,
     reply: GrantChange,
     errors: ['audience-unknown', 'level-not-possible', 'ends-before-start'],
   },
-  'POST /api/grants/take-back': { body: Grants },
+  'POST /api/grants/take-back': {
+    summary: 'Takes back handings out.',
+    body: Grants,
+  },
   'POST /api/grants/restore': {
+    summary: 'Undoes taking back.',
     body: Grants,
     errors: ['already-handed-out', 'audience-unknown', 'level-not-possible', 'ends-before-start'],
   },

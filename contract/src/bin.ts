@@ -44,12 +44,23 @@ export const EmptyBin = z.object({ things: Things.optional() });
 
 /** What was removed. */
 export const BIN_ROUTES = {
-  'GET /api/bin': { reply: Bin },
-  'POST /api/bin': { body: IntoBin, reply: Binned },
+  'GET /api/bin': {
+    summary: 'What one has removed, or was removed from one’s library.',
+    reply: Bin,
+  },
+  'POST /api/bin': {
+    summary: 'Removes things: what was in its last place goes to the Bin.',
+    body: IntoBin,
+    reply: Binned,
+  },
   'POST /api/bin/restore': {
+    summary: 'Puts things back from the Bin.',
     body: OutOfBin,
     reply: Restored,
     errors: [...MOVE_ERRORS, 'place-gone'],
   },
-  'POST /api/bin/empty': { body: EmptyBin },
+  'POST /api/bin/empty': {
+    summary: 'Deletes things in the Bin for good.',
+    body: EmptyBin,
+  },
 } as const satisfies RouteMap;

@@ -52,5 +52,9 @@ export type Board = z.infer<typeof Board>;
 
 /** Who sees what, all folders against all audiences. */
 export const BOARD_ROUTES = {
-  'GET /api/board': { query: BoardQuery, reply: Board },
+  'GET /api/board': {
+    summary: 'Who sees what: folders against audiences at one instant.',
+    query: BoardQuery,
+    reply: Board,
+  },
 } as const satisfies RouteMap;

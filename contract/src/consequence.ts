@@ -75,10 +75,17 @@ export type Confidential = z.infer<typeof Confidential>;
 /** What a change would mean, and the words that mark something as confidential. */
 export const CONSEQUENCE_ROUTES = {
   'POST /api/consequences': {
+    summary: 'What a change would mean, for each audience, before it is made.',
     body: Change,
     reply: Consequences,
     errors: ['audience-unknown', 'level-not-possible', 'ends-before-start'],
   },
-  'GET /api/confidential': { reply: Confidential },
-  'PUT /api/confidential': { body: Confidential },
+  'GET /api/confidential': {
+    summary: 'The words by which a teacher’s confidential files are recognised.',
+    reply: Confidential,
+  },
+  'PUT /api/confidential': {
+    summary: 'Sets the words by which confidential files are recognised.',
+    body: Confidential,
+  },
 } as const satisfies RouteMap;

@@ -34,6 +34,7 @@ export type Origins = z.infer<typeof Origins>;
 /** Copies of one's own, of what one sees by oneself or at a door. */
 export const DESK_SCOPED = {
   'POST /copies': {
+    summary: 'Takes copies of items to one’s desk.',
     body: Copying,
     reply: Copied,
     errors: ['name-taken', 'already-here', 'too-deep', 'too-many', 'quota-full'],
@@ -43,12 +44,18 @@ export const DESK_SCOPED = {
 /** A student’s own room. */
 export const DESK_ROUTES = {
   // It is made when it is first asked for.
-  'POST /api/desk': { reply: Desk, errors: ['name-taken'] },
+  'POST /api/desk': {
+    summary: 'One’s desk; it is made when it is first asked for.',
+    reply: Desk,
+    errors: ['name-taken'],
+  },
   'GET /api/folders/:folder/origins': {
+    summary: 'Where the copies in a folder of the desk come from.',
     params: FolderParams,
     reply: Origins,
   },
   'POST /api/placements/:placement/renew': {
+    summary: 'Gives a copy the newest version of its original.',
     params: PlacementParams,
     errors: ['quota-full'],
   },

@@ -115,43 +115,64 @@ export type ShortTo = z.infer<typeof ShortTo>;
 
 /** Doors, from both sides: whoever opens and closes them, and whoever comes to them. */
 export const DOOR_ROUTES = {
-  'GET /api/doors': { reply: Doors },
+  'GET /api/doors': {
+    summary: 'The doors to what one owns or manages.',
+    reply: Doors,
+  },
   'POST /api/doors': {
+    summary: 'Opens a door to a folder or an item.',
     body: NewDoor,
     reply: Door,
     status: 201,
     errors: ['already-handed-out', 'ends-before-start'],
   },
   'PATCH /api/doors/:door': {
+    summary: 'Changes a door: short address, password, end, welcome, or its token.',
     params: DoorParams,
     body: DoorChange,
     reply: Door,
     errors: ['already-handed-out', 'ends-before-start'],
   },
-  'DELETE /api/doors/:door': { params: DoorParams },
+  'DELETE /api/doors/:door': {
+    summary: 'Closes a door.',
+    params: DoorParams,
+  },
   'POST /api/doors/:door/reopen': {
+    summary: 'Undoes closing a door.',
     params: DoorParams,
     reply: Door,
     errors: ['already-handed-out'],
   },
   'GET /api/doors/:door/code.:form': {
+    summary: 'The QR code of a door.',
     params: CodeParams,
     query: KeepQuery,
     reply: media('image/svg+xml', 'image/png'),
   },
-  'GET /api/open/:token': { params: TokenParams, reply: Behind },
-  'GET /api/open/:token/atom.xml': { params: TokenParams, reply: media('application/atom+xml') },
+  'GET /api/open/:token': {
+    summary: 'What is behind a door, or why it does not open.',
+    params: TokenParams,
+    reply: Behind,
+  },
+  'GET /api/open/:token/atom.xml': {
+    summary: 'The news of what is behind a door, as a feed.',
+    params: TokenParams,
+    reply: media('application/atom+xml'),
+  },
   'POST /api/open/:token/word': {
+    summary: 'Gives the password of a door.',
     params: TokenParams,
     body: DoorWord,
     errors: ['too-many-tries', 'wrong-word'],
   },
   'POST /api/open/:token/requests': {
+    summary: 'Asks, as a visitor, to see what is behind a door that does not open.',
     params: TokenParams,
     body: DoorRequest,
     errors: ['asked-enough', 'too-many-tries'],
   },
   'GET /api/at/:typed': {
+    summary: 'The door that a short address leads to.',
     params: ShortParams,
     reply: ShortTo,
     errors: ['too-many-tries', 'no-such-address'],

@@ -63,6 +63,14 @@ export type FindFilters = z.infer<typeof FindFilters>;
 
 /** Finding by words. */
 export const FIND_ROUTES = {
-  'GET /api/find': { query: FindQuery, reply: Found, errors: ['too-many-words'] },
-  'GET /api/find/filters': { reply: FindFilters },
+  'GET /api/find': {
+    summary: 'Finds folders and items by their names and what is written in them.',
+    query: FindQuery,
+    reply: Found,
+    errors: ['too-many-words'],
+  },
+  'GET /api/find/filters': {
+    summary: 'What a search can be limited to.',
+    reply: FindFilters,
+  },
 } as const satisfies RouteMap;

@@ -69,9 +69,17 @@ const TUS = media();
 
 /** Files on their way into a folder. */
 export const INTAKE_ROUTES = {
-  'GET /api/intake': { reply: IntakeLimits },
-  'POST /api/intake/look': { body: LookUp, reply: LookedUp },
+  'GET /api/intake': {
+    summary: 'How large files may be, and how much room is left.',
+    reply: IntakeLimits,
+  },
+  'POST /api/intake/look': {
+    summary: 'Which of some files the library has already, before they are uploaded.',
+    body: LookUp,
+    reply: LookedUp,
+  },
   'POST /api/uploads': {
+    summary: 'Begins an upload (tus 1.0).',
     reply: TUS,
     errors: [
       'empty-file',
@@ -83,15 +91,25 @@ export const INTAKE_ROUTES = {
       'quota-full',
     ],
   },
-  'HEAD /api/uploads/:upload': { params: UploadParams, reply: TUS },
+  'HEAD /api/uploads/:upload': {
+    summary: 'How much of an upload has arrived (tus 1.0).',
+    params: UploadParams,
+    reply: TUS,
+  },
   'PATCH /api/uploads/:upload': {
+    summary: 'Continues an upload (tus 1.0).',
     params: UploadParams,
     body: CHUNK,
     reply: TUS,
     errors: ['upload-refused', 'disk-full'],
   },
-  'DELETE /api/uploads/:upload': { params: UploadParams, reply: TUS },
+  'DELETE /api/uploads/:upload': {
+    summary: 'Gives up an upload (tus 1.0).',
+    params: UploadParams,
+    reply: TUS,
+  },
   'POST /api/folders/:folder/files': {
+    summary: 'Puts a finished upload into a folder.',
     params: FolderParams,
     body: PlaceUpload,
     reply: PlacedUpload,
@@ -106,12 +124,15 @@ export const INTAKE_ROUTES = {
     ],
   },
   'POST /api/folders/:folder/known': {
+    summary: 'Puts a file into a folder whose content the library has already.',
     params: FolderParams,
     body: Known,
     reply: PlacedUpload,
     errors: ['name-not-allowed', 'name-taken', 'already-here', 'file-name-empty', 'quota-full'],
   },
   'POST /api/placed/:upload': {
+    summary:
+      'Decides otherwise about a file that was just added: a new version, another name, or not at all.',
     params: InsteadParams,
     body: Instead,
     reply: PlacedUpload,

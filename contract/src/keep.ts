@@ -38,10 +38,28 @@ export const KeptOrder = z.object({ ids: z.array(Id).max(THINGS_AT_ONCE) });
 
 /** What somebody keeps at hand. */
 export const KEEP_ROUTES = {
-  'GET /api/kept': { reply: Kept },
-  'POST /api/kept': { body: Keep, reply: KeptMade },
+  'GET /api/kept': {
+    summary: 'The folders and items one keeps at hand.',
+    reply: Kept,
+  },
+  'POST /api/kept': {
+    summary: 'Keeps a folder or an item at hand.',
+    body: Keep,
+    reply: KeptMade,
+  },
   // At the door's own address: browsers send there what says that its password was given.
-  'POST /api/open/:token/kept': { params: TokenParams, body: Keep, reply: KeptMade },
-  'PUT /api/kept/order': { body: KeptOrder },
-  'DELETE /api/kept/:kept': { params: KeptParams },
+  'POST /api/open/:token/kept': {
+    summary: 'Keeps what is behind a door at hand.',
+    params: TokenParams,
+    body: Keep,
+    reply: KeptMade,
+  },
+  'PUT /api/kept/order': {
+    summary: 'Puts what is kept in another order.',
+    body: KeptOrder,
+  },
+  'DELETE /api/kept/:kept': {
+    summary: 'Keeps something no longer.',
+    params: KeptParams,
+  },
 } as const satisfies RouteMap;

@@ -49,8 +49,12 @@ export type MadeLayout = z.infer<typeof MadeLayout>;
 
 /** The same folders for several classes at once. */
 export const LAYOUT_ROUTES = {
-  'GET /api/layout': { reply: LayoutStart },
+  'GET /api/layout': {
+    summary: 'What laying out begins with: classes, folders, and the last naming pattern.',
+    reply: LayoutStart,
+  },
   'POST /api/layout': {
+    summary: 'Makes the same folders for several classes, and hands them out.',
     body: NewLayout,
     reply: MadeLayout,
     errors: [

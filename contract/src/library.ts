@@ -61,11 +61,11 @@ export type PlacementChange = z.infer<typeof PlacementChange>;
 export const Move = z.object({ things: Things, to: Id.nullable(), before: Thing.nullable() });
 export type Move = z.infer<typeof Move>;
 
-/** Where a thing lay. */
-export const Lay = Thing.extend({ folderId: Id.nullable(), position: z.number() });
-export const Moved = z.object({ from: z.array(Lay) });
+/** Where a thing is: its folder, and its position there. */
+export const ThingPosition = Thing.extend({ folderId: Id.nullable(), position: z.number() });
+export const Moved = z.object({ from: z.array(ThingPosition) });
 export type Moved = z.infer<typeof Moved>;
-export const MoveBack = z.object({ from: z.array(Lay).min(1).max(THINGS_AT_ONCE) });
+export const MoveBack = z.object({ from: z.array(ThingPosition).min(1).max(THINGS_AT_ONCE) });
 
 /** Puts the items that lie at these placements into more folders. Where one lies already it is left out. */
 export const Placing = z.object({
@@ -119,46 +119,61 @@ export const MOVE_ERRORS = [
 
 /** Folders and what is in them, for those who build. */
 export const LIBRARY_ROUTES = {
-  'GET /api/library/tree': { reply: Tree },
-  'GET /api/library/top': { reply: TopFolders },
+  'GET /api/library/tree': {
+    summary: 'The folders of one’s library.',
+    reply: Tree,
+  },
+  'GET /api/library/top': {
+    summary: 'The folders at the top of one’s library.',
+    reply: TopFolders,
+  },
   'POST /api/folders': {
+    summary: 'Makes a folder.',
     body: NewFolder,
     reply: MadeFolder,
     status: 201,
     errors: ['name-not-allowed', 'name-taken', 'too-deep'],
   },
   'POST /api/paths': {
+    summary: 'Makes folders by their paths, for folders that are added whole.',
     body: Paths,
     reply: MadePaths,
     errors: ['name-not-allowed', 'name-taken', 'too-deep', 'too-many-folders'],
   },
   'PATCH /api/folders/:folder': {
+    summary: 'Changes a folder’s name, mark, colour, order or display, or keeps it on top.',
     params: FolderParams,
     body: FolderChange,
     errors: ['name-not-allowed', 'name-taken', 'too-deep'],
   },
   'PATCH /api/placements/:placement': {
+    summary:
+      'Changes an item’s title, description, lesson date or address, or keeps it on top here.',
     params: PlacementParams,
     body: PlacementChange,
     errors: ['name-not-allowed', 'name-taken'],
   },
   'POST /api/placements': {
+    summary: 'Places items in another folder as well.',
     body: Placing,
     reply: Placed,
     errors: ['name-taken', 'already-here', 'other-library', 'no-items-on-top'],
   },
   'POST /api/links': {
+    summary: 'Adds a link.',
     body: NewLink,
     reply: MadePlacement,
     status: 201,
     errors: ['name-not-allowed', 'name-taken', 'too-deep'],
   },
   'POST /api/moves': {
+    summary: 'Moves folders and items; replies with where they were, for Undo.',
     body: Move,
     reply: Moved,
     errors: MOVE_ERRORS,
   },
   'POST /api/moves/back': {
+    summary: 'Undoes a move.',
     body: MoveBack,
     errors: MOVE_ERRORS,
   },

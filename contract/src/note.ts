@@ -33,12 +33,19 @@ export type SentNotes = z.infer<typeof SentNotes>;
 
 /** Cover notes. */
 export const NOTE_ROUTES = {
-  'GET /api/notes': { reply: SentNotes },
+  'GET /api/notes': {
+    summary: 'The cover notes one has sent.',
+    reply: SentNotes,
+  },
   'POST /api/grants/:grant/notes': {
+    summary: 'Sends a cover note with a handing out.',
     params: GrantParams,
     body: CoverNote,
     reply: Noted,
     status: 201,
   },
-  'POST /api/notes/:note/again': { params: NoteParams },
+  'POST /api/notes/:note/again': {
+    summary: 'Sends a cover note again to those whom it did not reach.',
+    params: NoteParams,
+  },
 } as const satisfies RouteMap;

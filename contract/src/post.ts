@@ -19,5 +19,8 @@ export type PostRoom = z.infer<typeof PostRoom>;
 
 /** The simulated post: what would have been sent by mail. */
 export const POST_ROUTES = {
-  'GET /api/post-room': { reply: PostRoom },
+  'GET /api/post-room': {
+    summary: 'The emails that the simulated mail server has received.',
+    reply: PostRoom,
+  },
 } as const satisfies RouteMap;

@@ -8,12 +8,14 @@ export const KeepQuery = z.object({ of: z.string().max(200).optional() });
 /** A small picture of an item, and a form of it that browsers show; for oneself, at a door, and as somebody else would. */
 export const PREVIEW_SCOPED = {
   'GET /placements/:placement/small': {
+    summary: 'A small picture of an item.',
     params: PlacementParams,
     query: KeepQuery,
     reply: media('image/jpeg', 'image/png'),
     errors: ['content-missing'],
   },
   'GET /placements/:placement/shown': {
+    summary: 'A file in a form that browsers can show.',
     params: PlacementParams,
     query: KeepQuery,
     reply: media('*/*'),

@@ -157,14 +157,24 @@ export type FolderNews = z.infer<typeof FolderNews>;
 
 /** Reading for oneself, at a door, and as somebody else would. */
 export const READING_SCOPED = {
-  'GET /folders/:folder': { params: FolderParams, reply: FolderView },
+  'GET /folders/:folder': {
+    summary: 'A folder: its name, the folders above it, and what may be done in it.',
+    params: FolderParams,
+    reply: FolderView,
+  },
   'GET /folders/:folder/contents': {
+    summary: 'The folders and items in a folder, page by page.',
     params: FolderParams,
     query: ContentsQuery,
     reply: Contents,
   },
-  'GET /placements/:placement': { params: PlacementParams, reply: PlacementView },
+  'GET /placements/:placement': {
+    summary: 'An item, with the ones before and after it.',
+    params: PlacementParams,
+    reply: PlacementView,
+  },
   'GET /placements/:placement/content': {
+    summary: 'The bytes of a file, whole or by range.',
     params: PlacementParams,
     query: ContentQuery,
     reply: media('*/*'),
@@ -174,20 +184,34 @@ export const READING_SCOPED = {
 
 /** Pages that are kept up to date, of one's own and at a door. */
 export const READING_LIVE = {
-  'GET /folders/:folder/live': { params: FolderParams, query: LiveQuery, reply: EVENTS },
-  'GET /placements/:placement/live': { params: PlacementParams, reply: EVENTS },
+  'GET /folders/:folder/live': {
+    summary: 'Events while a folder is open: something in it has changed.',
+    params: FolderParams,
+    query: LiveQuery,
+    reply: EVENTS,
+  },
+  'GET /placements/:placement/live': {
+    summary: 'Events while an item is open: it has changed.',
+    params: PlacementParams,
+    reply: EVENTS,
+  },
 } as const satisfies RouteMap;
 
 /** Versions, and what was opened. */
 export const READING_ROUTES = {
   'GET /api/placements/:placement/versions': {
+    summary: 'The versions of a file.',
     params: PlacementParams,
     reply: Versions,
   },
   'POST /api/placements/:placement/versions': {
+    summary: 'Makes an older version the newest again.',
     params: PlacementParams,
     body: BringBack,
     errors: ['quota-full'],
   },
-  'PUT /api/placements/:placement/opened': { params: PlacementParams },
+  'PUT /api/placements/:placement/opened': {
+    summary: 'Says that one has opened an item.',
+    params: PlacementParams,
+  },
 } as const satisfies RouteMap;

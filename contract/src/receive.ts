@@ -102,24 +102,64 @@ export type SeenAs = z.infer<typeof SeenAs>;
 
 /** What came to oneself, or to whom one looks as. */
 export const RECEIVE_SCOPED = {
-  'GET /new': { query: NewQuery, reply: NewThings },
-  'GET /classes': { reply: MyClasses },
-  'GET /staff-room': { reply: StaffRoom },
+  'GET /new': {
+    summary: 'What came to somebody, the newest first.',
+    query: NewQuery,
+    reply: NewThings,
+  },
+  'GET /classes': {
+    summary: 'The classes of a student, with what each has.',
+    reply: MyClasses,
+  },
+  'GET /staff-room': {
+    summary: 'The folders that colleagues have handed out to staff.',
+    reply: StaffRoom,
+  },
 } as const satisfies RouteMap;
 
 export const SEEN_AS_SCOPED = {
-  'GET /name': { reply: SeenAs },
+  'GET /name': {
+    summary: 'Whom the library is seen as.',
+    reply: SeenAs,
+  },
 } as const satisfies RouteMap;
 
 /** What came to somebody, and feeds of it. */
 export const RECEIVE_ROUTES = {
-  'PUT /api/new/digest': { body: DigestChoice },
-  'PUT /api/new/marked': { body: Mark, reply: Marked },
-  'DELETE /api/new/marked/:at': { params: MarkedParams },
-  'GET /api/feeds': { reply: Feeds },
-  'POST /api/feeds': { body: NewFeed, reply: Feed },
-  'DELETE /api/feeds/:feed': { params: FeedParams },
+  'PUT /api/new/digest': {
+    summary: 'Chooses whether what is new comes as a daily email.',
+    body: DigestChoice,
+  },
+  'PUT /api/new/marked': {
+    summary: 'Marks everything as seen up to an instant.',
+    body: Mark,
+    reply: Marked,
+  },
+  'DELETE /api/new/marked/:at': {
+    summary: 'Undoes marking as seen.',
+    params: MarkedParams,
+  },
+  'GET /api/feeds': {
+    summary: 'One’s feeds and calendars.',
+    reply: Feeds,
+  },
+  'POST /api/feeds': {
+    summary: 'Makes an address for a feed or a calendar.',
+    body: NewFeed,
+    reply: Feed,
+  },
+  'DELETE /api/feeds/:feed': {
+    summary: 'Ends a feed or a calendar.',
+    params: FeedParams,
+  },
   // Whoever has the address needs no session: feed readers have none.
-  'GET /api/feeds/:token/atom.xml': { params: FeedToken, reply: media('application/atom+xml') },
-  'GET /api/new/live': { reply: EVENTS },
+  'GET /api/feeds/:token/atom.xml': {
+    summary: 'What is new for whoever made this address, as a feed.',
+    params: FeedToken,
+    reply: media('application/atom+xml'),
+  },
+  'GET /api/new/live': {
+    summary: 'Events while New is open: something came or went.',
+    reply: EVENTS,
+  },
 } as const satisfies RouteMap;

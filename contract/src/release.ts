@@ -33,19 +33,23 @@ export type Timing = z.infer<typeof Timing>;
 /** When something is seen. */
 export const RELEASE_ROUTES = {
   'GET /api/folders/:folder/timing': {
+    summary: 'When a folder is out, for everybody and for each class.',
     params: FolderParams,
     reply: Timing,
   },
   'GET /api/placements/:placement/timing': {
+    summary: 'When an item is out in a folder, for everybody and for each class.',
     params: PlacementParams,
     reply: Timing,
   },
   'POST /api/releases': {
+    summary: 'Holds back, releases, or sets times; replies with what was, for Undo.',
     body: Releasing,
     reply: Released,
     errors: ['audience-unknown', 'ends-before-start'],
   },
   'POST /api/releases/back': {
+    summary: 'Undoes a change of releases.',
     body: ReleaseBack,
     errors: ['audience-unknown', 'ends-before-start'],
   },

@@ -50,14 +50,31 @@ export type Answered = z.infer<typeof Answered>;
 
 /** Asking to see something, and the answers. */
 export const REQUEST_ROUTES = {
-  'GET /api/folders/:folder/wall': { params: FolderParams, reply: Wall },
-  'GET /api/placements/:placement/wall': { params: PlacementParams, reply: Wall },
-  'POST /api/requests': { body: NewRequest, errors: ['asked-enough'] },
+  'GET /api/folders/:folder/wall': {
+    summary: 'Why a folder does not open, and what one can do.',
+    params: FolderParams,
+    reply: Wall,
+  },
+  'GET /api/placements/:placement/wall': {
+    summary: 'Why an item does not open, and what one can do.',
+    params: PlacementParams,
+    reply: Wall,
+  },
+  'POST /api/requests': {
+    summary: 'Asks the owner to see a folder or an item.',
+    body: NewRequest,
+    errors: ['asked-enough'],
+  },
   'POST /api/requests/:request/answer': {
+    summary: 'Answers a request.',
     params: RequestParams,
     body: Answer,
     reply: Answered,
     errors: ['already-handed-out', 'audience-unknown', 'answered-already'],
   },
-  'POST /api/requests/:request/reopen': { params: RequestParams, errors: ['answered-already'] },
+  'POST /api/requests/:request/reopen': {
+    summary: 'Undoes an answer.',
+    params: RequestParams,
+    errors: ['answered-already'],
+  },
 } as const satisfies RouteMap;

@@ -206,12 +206,12 @@ export const Slips = z.object({
 export type Slips = z.infer<typeof Slips>;
 
 /** What might become of memberships of a class: other days, another class of the course, or else their end now. */
-export const MembersForetold = z.object({
+export const MembersChange = z.object({
   memberships: z.array(Id).min(1).max(5000),
   days: MembershipChange.optional(),
   to: Id.optional(),
 });
-export type MembersForetold = z.infer<typeof MembersForetold>;
+export type MembersChange = z.infer<typeof MembersChange>;
 
 export const JoinRequestParams = z.object({ request: Id });
 /** Requests to join a class that wait for a student's answer, or for the office's. */
@@ -248,28 +248,71 @@ const LIST_ERRORS = [
 
 /** Courses, classes and their lists, for those who run them. */
 export const ROSTER_ROUTES = {
-  'GET /api/courses': { reply: Courses },
+  'GET /api/courses': {
+    summary: 'The courses and classes of the years that are open.',
+    reply: Courses,
+  },
   'POST /api/courses': {
+    summary: 'Makes a course.',
     body: NewCourse,
     reply: Made,
     status: 201,
     errors: ['audience-unknown', 'code-taken'],
   },
   'PATCH /api/courses/:course': {
+    summary: 'Changes a course.',
     params: CourseParams,
     body: CourseChange,
     errors: ['audience-unknown'],
   },
-  'POST /api/classes': { body: NewClass, reply: Made, status: 201, errors: ['code-taken'] },
-  'PATCH /api/classes/:class': { params: ClassParams, body: ClassChange, errors: ['code-taken'] },
-  'GET /api/courses/:course/removal': { params: CourseParams, reply: Consequences },
-  'GET /api/classes/:class/removal': { params: ClassParams, reply: Consequences },
-  'DELETE /api/courses/:course': { params: CourseParams },
-  'DELETE /api/classes/:class': { params: ClassParams },
-  'POST /api/courses/:course/restore': { params: CourseParams, errors: ['code-taken'] },
-  'POST /api/classes/:class/restore': { params: ClassParams, errors: ['code-taken'] },
-  'GET /api/classes/:class': { params: ClassParams, reply: ClassList },
+  'POST /api/classes': {
+    summary: 'Makes a class.',
+    body: NewClass,
+    reply: Made,
+    status: 201,
+    errors: ['code-taken'],
+  },
+  'PATCH /api/classes/:class': {
+    summary: 'Changes a class.',
+    params: ClassParams,
+    body: ClassChange,
+    errors: ['code-taken'],
+  },
+  'GET /api/courses/:course/removal': {
+    summary: 'What removing a course would mean.',
+    params: CourseParams,
+    reply: Consequences,
+  },
+  'GET /api/classes/:class/removal': {
+    summary: 'What removing a class would mean.',
+    params: ClassParams,
+    reply: Consequences,
+  },
+  'DELETE /api/courses/:course': {
+    summary: 'Removes a course with its classes.',
+    params: CourseParams,
+  },
+  'DELETE /api/classes/:class': {
+    summary: 'Removes a class.',
+    params: ClassParams,
+  },
+  'POST /api/courses/:course/restore': {
+    summary: 'Undoes removing a course.',
+    params: CourseParams,
+    errors: ['code-taken'],
+  },
+  'POST /api/classes/:class/restore': {
+    summary: 'Undoes removing a class.',
+    params: ClassParams,
+    errors: ['code-taken'],
+  },
+  'GET /api/classes/:class': {
+    summary: 'The members of a class.',
+    params: ClassParams,
+    reply: ClassList,
+  },
   'POST /api/classes/:class/list/preview': {
+    summary: 'Reads a class list and says what importing it would do.',
     params: ClassParams,
     query: ListQuery,
     body: BYTES,
@@ -278,6 +321,7 @@ export const ROSTER_ROUTES = {
     errors: LIST_ERRORS,
   },
   'POST /api/classes/:class/list': {
+    summary: 'Imports a class list that was checked.',
     params: ClassParams,
     body: TakeList,
     reply: TakenList,
@@ -285,50 +329,68 @@ export const ROSTER_ROUTES = {
     errors: ['audience-unknown', 'ends-before-start', 'account-taken'],
   },
   'POST /api/classes/:class/list/undo': {
+    summary: 'Undoes importing a class list.',
     params: ClassParams,
     body: ListUndo,
     largest: LIST_BYTES,
     errors: ['audience-unknown', 'ends-before-start', 'account-taken'],
   },
-  'POST /api/classes/:class/members/foretold': {
+  'POST /api/classes/:class/members/preview': {
+    summary: 'What a change of members would mean.',
     params: ClassParams,
-    body: MembersForetold,
+    body: MembersChange,
     reply: Consequences,
     largest: LIST_BYTES,
     errors: ['audience-unknown', 'ends-before-start'],
   },
   'PATCH /api/memberships/:membership': {
+    summary: 'Changes from when until when somebody is in a class.',
     params: MembershipParams,
     body: MembershipChange,
     errors: ['ends-before-start'],
   },
   'POST /api/memberships/:membership/move': {
+    summary: 'Moves somebody to another class from a day on.',
     params: MembershipParams,
     body: ClassMove,
     reply: MovedToClass,
     errors: ['audience-unknown', 'ends-before-start'],
   },
   'POST /api/classes/:class/invitations': {
+    summary: 'Invites members by email to choose a password.',
     params: ClassParams,
     body: Members,
     reply: Invited,
     errors: ['account-taken'],
   },
   'POST /api/classes/:class/slips': {
+    summary: 'First passwords for members, to be printed.',
     params: ClassParams,
     body: Members,
     reply: Slips,
     errors: ['account-taken'],
   },
-  'GET /api/join-requests': { reply: JoinRequests },
+  'GET /api/join-requests': {
+    summary: 'Requests to take people into a class that wait for an answer.',
+    reply: JoinRequests,
+  },
   'POST /api/join-requests/:request/answer': {
+    summary: 'Answers a request to be taken into a class.',
     params: JoinRequestParams,
     body: JoinAnswer,
     errors: ['answered-already'],
   },
-  'DELETE /api/join-requests/:request': { params: JoinRequestParams, errors: ['answered-already'] },
-  'GET /api/oneroster': { reply: media('application/zip') },
+  'DELETE /api/join-requests/:request': {
+    summary: 'Withdraws a request.',
+    params: JoinRequestParams,
+    errors: ['answered-already'],
+  },
+  'GET /api/oneroster': {
+    summary: 'People, courses and classes as OneRoster CSV.',
+    reply: media('application/zip'),
+  },
   'POST /api/oneroster': {
+    summary: 'Imports OneRoster CSV, or says what importing it would do.',
     query: TakeQuery,
     body: BYTES,
     reply: TakenRoster,

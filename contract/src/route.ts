@@ -13,6 +13,8 @@ export const BYTES = media('application/octet-stream');
 
 /** What one route of the API takes and answers. */
 export interface Route {
+  /** One sentence that says what it is for. */
+  readonly summary: string;
   readonly params?: z.ZodObject;
   readonly query?: z.ZodObject;
   readonly body?: z.ZodType | Media;

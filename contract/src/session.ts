@@ -53,15 +53,35 @@ export const NewPassword = z.object({
 
 /** Signing in and out, passwords, and the language. */
 export const SESSION_ROUTES = {
-  'GET /api/session': { reply: Session },
+  'GET /api/session': {
+    summary: 'Who is signed in.',
+    reply: Session,
+  },
   'POST /api/session': {
+    summary: 'Signs in.',
     body: SignIn,
     reply: FirstSignIn.nullable(),
     errors: ['wrong-sign-in', 'too-many-tries'],
   },
-  'PUT /api/session/language': { body: LanguageChoice },
-  'POST /api/session/forgotten': { body: Forgotten, errors: ['too-many-tries'] },
-  'POST /api/session/password': { body: NewPassword, errors: ['link-used', 'password-short'] },
-  'DELETE /api/session': {},
-  'GET /api/sample': { reply: SampleSignIns },
+  'PUT /api/session/language': {
+    summary: 'Chooses the language of the screens.',
+    body: LanguageChoice,
+  },
+  'POST /api/session/forgotten': {
+    summary: 'Asks for an email with a link to a new password.',
+    body: Forgotten,
+    errors: ['too-many-tries'],
+  },
+  'POST /api/session/password': {
+    summary: 'Sets a new password by such a link.',
+    body: NewPassword,
+    errors: ['link-used', 'password-short'],
+  },
+  'DELETE /api/session': {
+    summary: 'Signs out.',
+  },
+  'GET /api/sample': {
+    summary: 'The sign-ins of the sample school, where it is on.',
+    reply: SampleSignIns,
+  },
 } as const satisfies RouteMap;

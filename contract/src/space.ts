@@ -34,5 +34,8 @@ export type Space = z.infer<typeof Space>;
 
 /** What takes up room. */
 export const SPACE_ROUTES = {
-  'GET /api/space': { reply: Space },
+  'GET /api/space': {
+    summary: 'How much room one’s files take, and which take the most.',
+    reply: Space,
+  },
 } as const satisfies RouteMap;

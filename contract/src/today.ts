@@ -63,7 +63,14 @@ export type Today = z.infer<typeof Today>;
 
 /** What a teacher finds in the morning. */
 export const TODAY_ROUTES = {
-  'GET /api/today': { reply: Today },
+  'GET /api/today': {
+    summary: 'What a teacher should know today.',
+    reply: Today,
+  },
   // Whoever has the address needs no session: calendar programs have none.
-  'GET /api/feeds/:token/calendar.ics': { params: FeedToken, reply: media('text/calendar') },
+  'GET /api/feeds/:token/calendar.ics': {
+    summary: 'What goes out and ends, as a calendar.',
+    params: FeedToken,
+    reply: media('text/calendar'),
+  },
 } as const satisfies RouteMap;

@@ -39,5 +39,9 @@ export type Why = z.infer<typeof Why>;
 
 /** Why somebody sees something, or does not. */
 export const WHY_ROUTES = {
-  'GET /api/why': { query: WhyQuery, reply: Why },
+  'GET /api/why': {
+    summary: 'Why somebody sees something, or does not.',
+    query: WhyQuery,
+    reply: Why,
+  },
 } as const satisfies RouteMap;

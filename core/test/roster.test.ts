@@ -78,6 +78,18 @@ describe('a class list is read in any usual shape', () => {
     ]);
   });
 
+  it('takes for numbers only what is nothing else, not a room or a class', () => {
+    const numbers = (text: string) => readList(text).rows.map((r) => [r.name, r.externalId]);
+    expect(numbers('Mina Kovarik;SO1\nJona Abara;SO1')).toEqual([
+      ['Mina Kovarik', null],
+      ['Jona Abara', null],
+    ]);
+    expect(numbers('Mina Kovarik;47-11\nJona Abara;47-12')).toEqual([
+      ['Mina Kovarik', '47-11'],
+      ['Jona Abara', '47-12'],
+    ]);
+  });
+
   it('reads days of joining and leaving, and names each fault of a line', () => {
     const { rows } = readList(
       'Name;Mail;Joins;Leaves\nMina;m@a.example;1.9.2026;2027-07-09\nJo;not a mail;;\n;;1.9.2026;\nKim;k@a.example;09/07/2027;1.9.2026\nLee;;32.1.2026;',

@@ -11,7 +11,7 @@ import {
   type AccessParams,
   type Viewer,
 } from '../src/domain/access/access-sql.ts';
-import { foldersIn, itemsIn } from '../src/features/reading/queries.ts';
+import { foldersIn, itemsIn } from '../src/domain/files/list.ts';
 import { folderFor } from '../src/domain/access/folders.ts';
 import { scratchDatabase } from './database.ts';
 import { asViewer, onRandomSchools, orNone } from './planting.ts';

@@ -187,6 +187,19 @@ describe('what students get', () => {
     expect(after.unopened).toBe(after.things.filter((x) => !x.opened).length);
   });
 
+  it('came when it went out to their class, whatever is said for the others', async () => {
+    const scene = await server.scene();
+    const later = new Date(clock.now + 86_400_000);
+    await db.update(placements).set({ fromAt: later }).where(eq(placements.id, scene.placement));
+    await ask('owner', 'POST', '/api/releases', {
+      things: [{ kind: 'placement', id: scene.placement }],
+      rules: [{ classId: world.classA, release: { held: false, from: null, until: null } }],
+    });
+    const { things } = await get<NewThings>('student in', '/api/new');
+    const came = things.find((x) => x.placementId === scene.placement)!.cameAt;
+    expect(Date.parse(came)).toBeLessThanOrEqual(clock.now);
+  });
+
   it('stands by folder and from A to Z, numbers as such, where it came at the same moment', async () => {
     clock.now += 60_000;
     const made: string[] = [];

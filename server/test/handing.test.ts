@@ -32,15 +32,15 @@ describe('handing out', () => {
     const [from, until] = [clock.now + HOUR, clock.now + 2 * HOUR];
     const audiences = [toB, { kind: 'person', id: world.ids.colleague }];
     const body = { things: [folder(scene.inner)], audiences, from: iso(from), until: iso(until) };
-    const foretold = await ask<Consequences>('owner', 'POST', '/api/consequences', {
+    const preview = await ask<Consequences>('owner', 'POST', '/api/consequences', {
       do: 'hand-out',
       ...body,
     });
-    expect(foretold.audiences.map((a) => [a.kind, a.label, a.change.gains])).toEqual([
+    expect(preview.audiences.map((a) => [a.kind, a.label, a.change.gains])).toEqual([
       ['class', 'B', null],
       ['person', 'colleague', null],
     ]);
-    expect(foretold.audiences[0]!.change.gainsLater).toMatchObject({ people: 1, from: iso(from) });
+    expect(preview.audiences[0]!.change.gainsLater).toMatchObject({ people: 1, from: iso(from) });
     const { made } = await handOut(body);
     expect(made).toHaveLength(2);
     for (const [t, seen] of [

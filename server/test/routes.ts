@@ -647,9 +647,9 @@ export const TABLE: Record<string, Row> = {
     }),
     expected: only({ owner: 204, office: 204 }),
   },
-  'POST /api/classes/:class/members/foretold': {
+  'POST /api/classes/:class/members/preview': {
     ask: (s) => ({
-      path: `/api/classes/${s.classX}/members/foretold`,
+      path: `/api/classes/${s.classX}/members/preview`,
       body: { memberships: [s.membership] },
     }),
     expected: only({ owner: 200, office: 200 }),

@@ -1,10 +1,10 @@
 import { createWebHistory } from 'vue-router';
-import { setClock } from './app/clock.ts';
-import { createSammlung } from './app/create.ts';
+import { setClock } from './app/api/clock.ts';
+import { createSammlung } from './app/shell/create.ts';
 import { firstLanguage, tellLanguage, textsIn } from './app/i18n.ts';
-import { initialState } from './app/initial-state.ts';
+import { initialState } from './app/api/initial-state.ts';
 import { findPage, pageWith } from './app/page.ts';
-import './app/theme.css';
+import './app/shell/theme.css';
 
 const made = initialState();
 const page = pageWith(made?.replies ?? {}, textsIn(firstLanguage(made !== null)));

@@ -2,11 +2,11 @@ import { AsyncLocalStorage } from 'node:async_hooks';
 import type { Behind, PageRenderer, Session } from '@sammlung/contract';
 import { createMemoryHistory, type RouteLocation } from 'vue-router';
 import { renderToString } from 'vue/server-renderer';
-import { address, addressAt, baseOf } from './app/addresses.ts';
-import { createSammlung } from './app/create.ts';
+import { address, addressAt, baseOf } from './app/api/addresses.ts';
+import { createSammlung } from './app/shell/create.ts';
 import { textFiles, textsIn } from './app/i18n.ts';
 import { findPage, pageWith, type Page } from './app/page.ts';
-import { createPages } from './app/router.ts';
+import { createPages } from './app/shell/router.ts';
 
 const pages = createPages(createMemoryHistory());
 

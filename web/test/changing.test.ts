@@ -1,20 +1,22 @@
 // @vitest-environment jsdom
 import type { Change, Consequences } from '@sammlung/contract';
 import { afterEach, describe, expect, it, vi } from 'vitest';
-import { ApiError } from '../src/app/api.ts';
-import { asked } from '../src/app/ask.ts';
+import { ApiError } from '../src/app/api/api.ts';
+import { asked } from '../src/app/shell/ask.ts';
 import { useChanging } from '../src/app/changing.ts';
-import { foretold } from '../src/app/foretold.ts';
-import { dismiss, toasts } from '../src/app/toast.ts';
+import { previewChange } from '../src/app/change-preview.ts';
+import { dismiss, toasts } from '../src/app/shell/toast.ts';
 
 const invalidated = vi.hoisted(() => vi.fn());
 vi.mock('@pinia/colada', () => ({ useQueryCache: () => ({ invalidateQueries: invalidated }) }));
 vi.mock('vue-i18n', () => ({ useI18n: () => ({ t: (key: string) => key }) }));
-vi.mock('../src/app/foretold.ts', () => ({ foretold: vi.fn() }));
+vi.mock('../src/app/change-preview.ts', () => ({ previewChange: vi.fn() }));
 vi.mock('../src/app/sentence.ts', () => ({
-  useSentences: () => ({ told: ({ asks }: Consequences) => (asks ? 'SO1A loses' : 'SO1A gains') }),
+  useSentences: () => ({
+    describe: ({ asks }: Consequences) => (asks ? 'SO1A loses' : 'SO1A gains'),
+  }),
 }));
-vi.mock('../src/app/problems.ts', () => ({
+vi.mock('../src/app/api/problems.ts', () => ({
   explain: (_: unknown, error: ApiError) => `said: ${error.problem.code}`,
 }));
 
@@ -29,9 +31,9 @@ afterEach(() => {
 
 describe('a change', () => {
   it('that needs no question is told and not asked about', async () => {
-    vi.mocked(foretold).mockResolvedValue(consequences(false));
+    vi.mocked(previewChange).mockResolvedValue(consequences(false));
     expect(await consent(CHANGE, 'Remove')).toBe('SO1A gains');
-    expect(foretold).toHaveBeenCalledWith(CHANGE);
+    expect(previewChange).toHaveBeenCalledWith(CHANGE);
     expect(asked.value).toBeNull();
   });
 
@@ -41,7 +43,7 @@ describe('a change', () => {
   ])(
     'that takes something away is asked about; answered with %s it gives %s',
     async (yes, text) => {
-      vi.mocked(foretold).mockResolvedValue(consequences(true));
+      vi.mocked(previewChange).mockResolvedValue(consequences(true));
       const answer = consent(CHANGE, 'Remove');
       await vi.waitUntil(() => asked.value);
       expect(asked.value).toMatchObject({ text: 'SO1A loses', yes: 'Remove' });

@@ -7,7 +7,13 @@ import type {
   PlacementView,
 } from '@sammlung/contract';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { bring, noteHere, NotNow, readState, type DeviceState } from '../src/app/device/copies.ts';
+import {
+  updateDevice,
+  noteHere,
+  NotNow,
+  readState,
+  type DeviceState,
+} from '../src/app/device/copies.ts';
 import { AS_OF, keyOf } from '../src/app/device/keys.ts';
 
 vi.stubGlobal('location', { origin: 'https://school.example' });
@@ -116,7 +122,7 @@ let device: Device;
 let school: School;
 let states: DeviceState[];
 const go = () =>
-  bring(device as unknown as Cache, 'mina', school.ask, (state) => states.push(state));
+  updateDevice(device as unknown as Cache, 'mina', school.ask, (state) => states.push(state));
 const last = () => states.at(-1)!.things['kept'];
 
 beforeEach(() => {

@@ -2,13 +2,13 @@
 import { createPinia, setActivePinia } from 'pinia';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { nextTick } from 'vue';
-import { connected } from '../src/app/api.ts';
-import { bring, noteHere, NotNow, readState } from '../src/app/device/copies.ts';
+import { connected } from '../src/app/api/api.ts';
+import { updateDevice, noteHere, NotNow, readState } from '../src/app/device/copies.ts';
 import { useDevice } from '../src/app/device/device.ts';
 
 vi.mock('../src/app/device/copies.ts', () => ({
   NotNow: class extends Error {},
-  bring: vi.fn(),
+  updateDevice: vi.fn(),
   noteHere: vi.fn(),
   readState: vi.fn(),
 }));
@@ -26,7 +26,7 @@ let registered = false;
 let hidden = false;
 let device: ReturnType<typeof useDevice>;
 const thingsOf = (person: string) => vi.mocked(readState).mockResolvedValue({ person, things: {} });
-const times = () => vi.mocked(bring).mock.calls.length;
+const times = () => vi.mocked(updateDevice).mock.calls.length;
 const turn = async (what: boolean) => {
   hidden = !what;
   document.dispatchEvent(new Event('visibilitychange'));
@@ -45,7 +45,7 @@ beforeEach(() => {
     locks: { request: (_: string, work: () => Promise<void>) => work() },
   });
   vi.spyOn(document, 'hidden', 'get').mockImplementation(() => hidden);
-  for (const mock of [bring, noteHere, readState, register, unregister])
+  for (const mock of [updateDevice, noteHere, readState, register, unregister])
     vi.mocked(mock).mockReset();
   stored.clear();
   [hidden, registered, connected.value] = [false, false, true];
@@ -66,7 +66,7 @@ describe('what a student keeps on the device', () => {
     await device.start('mina');
     await settled();
     expect([device.on, device.state]).toEqual([true, { person: 'mina', things: {} }]);
-    expect(vi.mocked(bring).mock.calls[0]![1]).toBe('mina');
+    expect(vi.mocked(updateDevice).mock.calls[0]![1]).toBe('mina');
     expect(register).toHaveBeenCalledExactlyOnceWith('/sw.js');
   });
 
@@ -81,7 +81,7 @@ describe('what a student keeps on the device', () => {
     await settled();
     expect([device.on, device.state, stored.size]).toEqual([false, null, 0]);
     expect(unregister).toHaveBeenCalled();
-    expect(bring).not.toHaveBeenCalled();
+    expect(updateDevice).not.toHaveBeenCalled();
   });
 
   it('leaves no worker behind that outlived what it had stored', async () => {
@@ -123,7 +123,9 @@ describe('what a student keeps on the device', () => {
   it('gives up what hangs on a lost connection when it begins anew', async () => {
     const signals: AbortSignal[] = [];
     vi.stubGlobal('fetch', (_: string, { signal }: RequestInit) => signals.push(signal!));
-    vi.mocked(bring).mockImplementation(async (_, __, ask) => void (await ask('/api/session')));
+    vi.mocked(updateDevice).mockImplementation(
+      async (_, __, ask) => void (await ask('/api/session')),
+    );
     await device.begin('mina');
     await settled();
     window.dispatchEvent(new Event('online'));
@@ -134,9 +136,9 @@ describe('what a student keeps on the device', () => {
   it('stays as it is while there is no connection; other faults are not hidden', async () => {
     await device.begin('mina');
     await settled();
-    vi.mocked(bring).mockRejectedValueOnce(new NotNow());
+    vi.mocked(updateDevice).mockRejectedValueOnce(new NotNow());
     await expect(device.update()).resolves.toBeUndefined();
-    vi.mocked(bring).mockRejectedValueOnce(new Error('broken'));
+    vi.mocked(updateDevice).mockRejectedValueOnce(new Error('broken'));
     await expect(device.update()).rejects.toThrow('broken');
   });
 

@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { api } from '../src/app/api.ts';
-import { drawAtOnce, dropInitial } from '../src/app/initial-state.ts';
+import { api } from '../src/app/api/api.ts';
+import { drawAtOnce, dropInitial } from '../src/app/api/initial-state.ts';
 import { beginPage } from './setup.ts';
 
 /** A server that counts what it is asked for, and answers with how often that was. */

@@ -1,7 +1,7 @@
 // @vitest-environment jsdom
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { effectScope, nextTick, ref, type EffectScope } from 'vue';
-import { useLive } from '../src/app/live.ts';
+import { useLive } from '../src/app/live/live.ts';
 
 /** A line whose events the test sends by itself. */
 class Line extends EventTarget {

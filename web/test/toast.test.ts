@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { dismiss, say, toasts, undo } from '../src/app/toast.ts';
+import { dismiss, say, toasts, undo } from '../src/app/shell/toast.ts';
 
 const undone: string[] = [];
 const step = (name: string) => ({ text: name, undo: async () => undone.push(name) });

@@ -4,15 +4,20 @@ import type { PlacedUpload } from '@sammlung/contract';
 import { createPinia, setActivePinia } from 'pinia';
 import { DetailedError } from 'tus-js-client';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { ApiError, OfflineError } from '../src/app/api.ts';
-import { hashFile } from '../src/app/hash.ts';
-import { shelve, shelved, unshelve } from '../src/app/shelf.ts';
-import { useUploads, type Transfer } from '../src/app/uploads.ts';
+import { ApiError, OfflineError } from '../src/app/api/api.ts';
+import { hashFile } from '../src/app/uploads/hash.ts';
+import {
+  storeTransfer,
+  storedTransfers,
+  deleteStored,
+} from '../src/app/uploads/stored-transfers.ts';
+import type { Transfer } from '../src/app/uploads/transfer.ts';
+import { useUploads } from '../src/app/uploads/uploads.ts';
 
 const session = vi.hoisted(() => ({ person: { id: 'me' }, signInAgain: vi.fn() }));
 vi.mock('@pinia/colada', () => ({ useQueryCache: () => ({ invalidateQueries: vi.fn() }) }));
-vi.mock('../src/app/session.ts', () => ({ useSession: () => session }));
-vi.mock('../src/app/hash.ts', () => ({ hashFile: vi.fn() }));
+vi.mock('../src/app/session/session.ts', () => ({ useSession: () => session }));
+vi.mock('../src/app/uploads/hash.ts', () => ({ hashFile: vi.fn() }));
 
 /** An upload that the test lets succeed or fail. */
 interface Sending {
@@ -95,7 +100,7 @@ const state = (name: string, wanted: string) =>
 beforeEach(async () => {
   setActivePinia(createPinia());
   vi.stubGlobal('fetch', server);
-  for (const [key] of await shelved()) await unshelve(key);
+  for (const [key] of await storedTransfers()) await deleteStored(key);
   [sendings, asked].forEach((list) => (list.length = 0));
   limits = { uploadLimit: 1000, used: 0, quota: 1000 };
   [known, answers] = [[], {}];
@@ -205,7 +210,7 @@ describe('files on their way in', () => {
     const sending = await sent('a');
     await uploads.stopAll();
     expect([sending.aborted, stateOf('a')]).toEqual([false, 'stopped']);
-    expect(await shelved()).toHaveLength(1);
+    expect(await storedTransfers()).toHaveLength(1);
   });
 
   it('wait for the person to sign in again, and then go on', async () => {
@@ -238,7 +243,7 @@ describe('files on their way in', () => {
 
 describe('after a reload', () => {
   const noted = (name: string, given: object = {}) =>
-    shelve(`sammlung/${name}`, {
+    storeTransfer(`sammlung/${name}`, {
       name,
       size: 10,
       lastModified: 1,
@@ -268,13 +273,13 @@ describe('after a reload', () => {
 
   it('nothing is left of what arrived or was given up', async () => {
     add(fileOf('a'), fileOf('b'));
-    await vi.waitUntil(async () => (await shelved()).length === 2);
+    await vi.waitUntil(async () => (await storedTransfers()).length === 2);
     (await sent('a')).arrives();
     await state('a', 'done');
     const b = await sent('b');
     await uploads.forget(one('b'));
     expect(b.aborted).toBe(true);
-    expect(await shelved()).toEqual([]);
+    expect(await storedTransfers()).toEqual([]);
     expect(uploads.transfers.map(({ name }) => name)).toEqual(['a']);
   });
 });

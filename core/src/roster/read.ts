@@ -41,16 +41,7 @@ export class ListError extends Error {
 }
 
 type Column =
-  | 'name'
-  | 'first'
-  | 'last'
-  | 'email'
-  | 'signInName'
-  | 'externalId'
-  | 'from'
-  | 'until'
-  | 'role'
-  | 'other';
+  'name' | 'first' | 'last' | 'email' | 'signInName' | 'externalId' | 'from' | 'until' | 'other';
 
 /** Headings by which columns are known, in plain form. English and German school exports. */
 const HEADINGS: Record<Exclude<Column, 'other'>, readonly string[]> = {
@@ -89,7 +80,6 @@ const HEADINGS: Record<Exclude<Column, 'other'>, readonly string[]> = {
   ],
   from: ['from', 'joins', 'joined', 'start', 'start date', 'begin', 'begindate', 'eintritt', 'von'],
   until: ['until', 'leaves', 'left', 'end', 'end date', 'enddate', 'austritt', 'bis'],
-  role: ['role', 'rolle'],
 };
 
 /** As strict as the API is. */

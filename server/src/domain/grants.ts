@@ -80,7 +80,7 @@ export function pathTo(folder: SQL, item: SQL): SQL {
 export type Terms = HandedUndo['changed'][number]['before'];
 
 /**
- * Hands targets out to audiences. What an audience has already gets the new terms, as core foretells it; what it has
+ * Hands targets out to audiences. What an audience has already gets the new terms, as core works it out; what it has
  * under the same terms stays as it is. Throws `audience-unknown` for staff or school of another school.
  */
 export async function putGrants(

@@ -3,11 +3,11 @@ import { useQuery, useQueryCache } from '@pinia/colada';
 import { useClipboard } from '@vueuse/core';
 import { computed } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { address } from './addresses.ts';
-import { api } from './api.ts';
+import { address } from './api/addresses.ts';
+import { api } from './api/api.ts';
 import { useAction } from './action.ts';
-import { drawAtOnce } from './initial-state.ts';
-import { say } from './toast.ts';
+import { drawAtOnce } from './api/initial-state.ts';
+import { say } from './shell/toast.ts';
 import AppButton from '../ui/AppButton.vue';
 
 /** The private address of a feed, or of the calendar: opened when it is wanted, and closed again. */

@@ -3,9 +3,9 @@ import type { JoinAnswer, JoinRequests } from '@sammlung/contract';
 import { useQuery, useQueryCache } from '@pinia/colada';
 import { useI18n } from 'vue-i18n';
 import AppButton from '../ui/AppButton.vue';
-import { api } from './api.ts';
+import { api } from './api/api.ts';
 import { useAction } from './action.ts';
-import { say } from './toast.ts';
+import { say } from './shell/toast.ts';
 
 /** Classes that somebody is asked to join: the student’s own requests, or with `office` those of the whole school. */
 const { office = false } = defineProps<{ office?: boolean }>();

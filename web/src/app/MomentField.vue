@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { instantAt, wallTime } from '@sammlung/core';
 import { computed, useId } from 'vue';
-import { useSession } from './session.ts';
+import { useSession } from './session/session.ts';
 
 /** A day and time in the school's time zone, as an instant (ISO 8601); null while nothing is entered. */
 const model = defineModel<string | null>({ required: true });

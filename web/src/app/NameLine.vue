@@ -2,7 +2,7 @@
 import { checkName, FORBIDDEN_CHARACTERS } from '@sammlung/core';
 import { computed, onMounted, ref, useTemplateRef } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { explain } from './problems.ts';
+import { explain } from './api/problems.ts';
 import AppButton from '../ui/AppButton.vue';
 
 /** One line to type a name in, checked while typing. Enter does it, Escape gives up; a refusal stands below. */

@@ -4,11 +4,11 @@ import { useQueryCache } from '@pinia/colada';
 import { Bookmark, CopyPlus } from 'lucide-vue-next';
 import { computed } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { api, apiAt } from './api.ts';
+import { api, apiAt } from './api/api.ts';
 import { useKeeping, useKept } from './keeping.ts';
 import { useReadingPlace } from './place.ts';
-import { explain } from './problems.ts';
-import { say } from './toast.ts';
+import { explain } from './api/problems.ts';
+import { say } from './shell/toast.ts';
 import { useSubmit } from './submit.ts';
 
 /** Keeps what is on the screen at hand, and takes copies of it or of what was chosen in it. */

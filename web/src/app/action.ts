@@ -1,6 +1,6 @@
 import { useI18n } from 'vue-i18n';
-import { explain } from './problems.ts';
-import { say } from './toast.ts';
+import { explain } from './api/problems.ts';
+import { say } from './shell/toast.ts';
 
 /** Runs what somebody asked for at once; a refusal is told in a toast. `after` follows either way. */
 export function useAction(after: () => unknown = () => undefined) {

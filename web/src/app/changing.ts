@@ -1,11 +1,11 @@
 import type { Change } from '@sammlung/contract';
 import { useQueryCache } from '@pinia/colada';
 import { useI18n } from 'vue-i18n';
-import { ask } from './ask.ts';
-import { foretold } from './foretold.ts';
-import { explain } from './problems.ts';
+import { ask } from './shell/ask.ts';
+import { previewChange } from './change-preview.ts';
+import { explain } from './api/problems.ts';
 import { useSentences } from './sentence.ts';
-import { say } from './toast.ts';
+import { say } from './shell/toast.ts';
 
 /** What a change may have made different on the screen. */
 const CONCERNED = [
@@ -25,7 +25,7 @@ const CONCERNED = [
 /** What every change of a teacher goes through: its consequence before, the screen brought up to date after. */
 export function useChanging() {
   const { t } = useI18n();
-  const { told } = useSentences();
+  const { describe } = useSentences();
   const cache = useQueryCache();
 
   /** Resolves when all that is shown has been brought up to date. */
@@ -43,8 +43,8 @@ export function useChanging() {
 
   /** What a change would do, in words; asks first where that is wanted. Null: better not. */
   async function consent(change: Change, yes: string): Promise<string | null> {
-    const consequences = await foretold(change);
-    const text = told(consequences);
+    const consequences = await previewChange(change);
+    const text = describe(consequences);
     if (!consequences.asks) return text;
     return (await ask({ title: t('consequence.title'), text, yes })) ? text : null;
   }

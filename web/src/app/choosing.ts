@@ -1,7 +1,7 @@
 import { useQuery } from '@pinia/colada';
 import { refDebounced } from '@vueuse/core';
 import { computed, ref } from 'vue';
-import { api } from './api.ts';
+import { api } from './api/api.ts';
 
 /**
  * Whom one can choose by what is typed into `words`: one's own classes, courses, staff and school while it is empty.

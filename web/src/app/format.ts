@@ -1,7 +1,7 @@
 import { computed } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { now } from './clock.ts';
-import { useSession } from './session.ts';
+import { now } from './api/clock.ts';
+import { useSession } from './session/session.ts';
 
 /** Making a format takes far longer than using it; each is made once. */
 const made = new Map<string, Intl.DateTimeFormat | Intl.NumberFormat>();

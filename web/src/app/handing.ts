@@ -8,7 +8,7 @@ import type {
   RosterAudience,
   Thing,
 } from '@sammlung/contract';
-import { api } from './api.ts';
+import { api } from './api/api.ts';
 import { useChanging } from './changing.ts';
 
 /** When a handing out is in force, and what it allows. */

@@ -1,12 +1,12 @@
 import type { KeptThing } from '@sammlung/contract';
 import { useQuery, useQueryCache } from '@pinia/colada';
 import { useI18n } from 'vue-i18n';
-import { address } from './addresses.ts';
-import { api } from './api.ts';
+import { address } from './api/addresses.ts';
+import { api } from './api/api.ts';
 import { useAction } from './action.ts';
 import { useDevice } from './device/device.ts';
-import { drawAtOnce } from './initial-state.ts';
-import { say } from './toast.ts';
+import { drawAtOnce } from './api/initial-state.ts';
+import { say } from './shell/toast.ts';
 
 /** Where a thing is that can be kept: one of the two, and the door it is seen through. */
 type Placed = Pick<KeptThing, 'folderId' | 'placementId' | 'token'>;

@@ -2,10 +2,10 @@ import type { Contents, FolderNews, FolderOrder } from '@sammlung/contract';
 import { setInfiniteQueryData, useInfiniteQuery, useQuery, useQueryCache } from '@pinia/colada';
 import { computed, inject, type InjectionKey, type Ref } from 'vue';
 import type { RouteLocationRaw } from 'vue-router';
-import { addressAt } from './addresses.ts';
-import { api, apiAt, ApiError, OfflineError } from './api.ts';
-import { drawAtOnce, takeInitial } from './initial-state.ts';
-import { useSession } from './session.ts';
+import { addressAt } from './api/addresses.ts';
+import { api, apiAt, ApiError, OfflineError } from './api/api.ts';
+import { drawAtOnce, takeInitial } from './api/initial-state.ts';
+import { useSession } from './session/session.ts';
 
 /** From where somebody reads: as themselves, or through a door with its token. */
 export interface ReadingPlace {

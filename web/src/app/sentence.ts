@@ -104,7 +104,7 @@ export function useSentences() {
   }
 
   /** The same as one text; empty when nobody gains or loses. */
-  const told = (consequences: Consequences) =>
+  const describe = (consequences: Consequences) =>
     lines(consequences)
       .map((line) => line.text)
       .join(' ');
@@ -114,5 +114,5 @@ export function useSentences() {
     return t('consequence.confidential', { title, word });
   }
 
-  return { sentence, would, lines, told, warning };
+  return { sentence, would, lines, describe, warning };
 }

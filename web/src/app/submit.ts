@@ -1,6 +1,6 @@
 import { ref } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { explain } from './problems.ts';
+import { explain } from './api/problems.ts';
 
 /**
  * What a form does when it is sent: `tried` runs it, once at a time (`busy`), and puts a refusal into words (`fault`), to

@@ -1,5 +1,5 @@
 import type { FolderChange, PlacementChange, Thing } from '@sammlung/contract';
-import { api } from './api.ts';
+import { api } from './api/api.ts';
 
 /** Changes facts of a folder, or of an item where it lies. */
 export const changeThing = ({ kind, id }: Thing, facts: FolderChange | PlacementChange) =>

@@ -1,6 +1,6 @@
 import type { TreeFolder } from '@sammlung/contract';
 import { useQuery } from '@pinia/colada';
-import { api } from './api.ts';
+import { api } from './api/api.ts';
 
 export function useTree() {
   return useQuery({ key: ['tree'], query: () => api('GET /api/library/tree') });

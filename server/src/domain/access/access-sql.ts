@@ -176,6 +176,11 @@ function handedTo(h: SQL, k: SQL, { t }: AccessParams): SQL {
   return sql`(${h}.audience_kind = ${k}.kind and ${h}.audience_id = ${k}.id and ${inSpan(h, t)})`;
 }
 
+/** Since when a node, if it is out, is out by its release: that of a class in `release` where there is one, else its own. */
+export function outSince(node: SQL, release: SQL): SQL {
+  return sql`(case when ${release}.id is null then ${node}.from_at else ${release}.from_at end)`;
+}
+
 /** Whether a node is out, by the release of a class in `release_` where there is one, else by its own. */
 function out(node: SQL, t: SQL): SQL {
   return sql`(case when release_.id is null then not ${node}.held and ${inSpan(node, t)} else not release_.held and ${inSpan(sql`release_`, t)} end)`;

@@ -1,4 +1,4 @@
-import type { Lay, Move, Moved } from '@sammlung/contract';
+import type { ThingPosition, Move, Moved } from '@sammlung/contract';
 import { nameKey, positionsBetween } from '@sammlung/core';
 import { sql } from 'drizzle-orm';
 import type { z } from 'zod';
@@ -12,7 +12,7 @@ import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;
-type Where = z.infer<typeof Lay>;
+type Where = z.infer<typeof ThingPosition>;
 
 /**
  * Moves folders and items into a folder, or to another place in the one they lie in. All of them or none. Returns

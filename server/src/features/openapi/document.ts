@@ -36,8 +36,9 @@ function named() {
   return Object.fromEntries(schemas) as Record<string, z.ZodType>;
 }
 
-function operation(path: string, { params, query, body, ...route }: Route) {
+function operation(path: string, { summary, params, query, body, ...route }: Route) {
   return {
+    summary,
     tags: [path.split('/')[2]!],
     requestParams: { ...(params && { path: params }), ...(query && { query }) },
     ...(body && { requestBody: { required: true, content: content(body) } }),
@@ -45,7 +46,7 @@ function operation(path: string, { params, query, body, ...route }: Route) {
   };
 }
 
-function answer({ reply, status }: Route): Responses {
+function answer({ reply, status }: Pick<Route, 'reply' | 'status'>): Responses {
   const empty = { 204: { description: 'Done' } };
   if (!reply) return empty;
   return {

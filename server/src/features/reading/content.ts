@@ -1,20 +1,20 @@
+import type { ContentQuery } from '@sammlung/contract';
 import type { FastifyReply, FastifyRequest } from 'fastify';
+import type { z } from 'zod';
 import { disposition } from '../../platform/disposition.ts';
 import { NEVER_RUN, sendStored } from '../../platform/send-stored.ts';
 import type { Storage } from '../../platform/storage.ts';
-import type { As } from './queries.ts';
+import type { OpenedFile } from '../../domain/files/open.ts';
 
 /** Kinds that browsers show without running anything in them. All else is only downloaded. */
 const SHOWN =
   /^(application\/pdf|image\/(png|jpeg|gif|webp|avif)|audio\/[\w.+-]+|video\/[\w.+-]+|text\/plain)$/u;
 
-/** A file as it goes out. */
-export interface Content {
-  readonly schoolId: string;
-  readonly hash: string;
-  readonly mediaType: string;
-  readonly name: string;
-}
+type As = z.infer<typeof ContentQuery>['as'];
+
+/** Whether a request begins a download; later ranges of the same one do not. */
+export const beginsDownload = (as: As, range: string | undefined) =>
+  as === 'attachment' && (range === undefined || /^bytes=0-/u.test(range));
 
 /**
  * Sends a file's content: by ranges where asked, under its own name, never to be run as a page of ours. What may be
@@ -25,7 +25,7 @@ export async function sendContent(
   request: FastifyRequest,
   reply: FastifyReply,
   storage: Storage,
-  content: Content,
+  content: OpenedFile,
   as: As,
 ) {
   const inline = as === 'inline' && SHOWN.test(content.mediaType);

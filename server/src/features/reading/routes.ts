@@ -1,5 +1,6 @@
 import { READING_LIVE, READING_ROUTES, READING_SCOPED } from '@sammlung/contract';
 import { placementSeen } from '../../domain/access/placements.ts';
+import { openFile } from '../../domain/files/open.ts';
 import type { App } from '../../app-type.ts';
 import { viewerOf } from '../../domain/access/viewer.ts';
 import { signedIn } from '../../platform/sessions.ts';
@@ -7,7 +8,6 @@ import { keepUpToDate } from '../../domain/live/watching.ts';
 import { AT_DOOR, OWN, registerScoped, SCOPES } from '../../domain/access/scopes.ts';
 import { registerRoutes } from '../../platform/register-routes.ts';
 import {
-  contentOf,
   contents,
   folderNews,
   folderSeen,
@@ -15,7 +15,7 @@ import {
   noteOpened,
   placementView,
 } from './service.ts';
-import { sendContent } from './content.ts';
+import { beginsDownload, sendContent } from './content.ts';
 import { bringBack, versionContent, versionsOf } from './versions.ts';
 
 /** Reading: for people who have signed in, for whoever shows the token of a door, and as somebody else would. */
@@ -36,7 +36,10 @@ export async function readingRoutes(app: App) {
       const found =
         version && own
           ? await versionContent(services, signedIn(request), placement, version)
-          : await contentOf(db, viewer, placement, { as, of, range: request.headers.range });
+          : await openFile(db, viewer, placement, {
+              of,
+              download: beginsDownload(as, request.headers.range),
+            });
       return sendContent(request, reply, services.storage, found, as);
     },
   });

@@ -7,7 +7,7 @@ import type {
   PlacementView,
   Release,
 } from '@sammlung/contract';
-import { allows, withExtension, type ReleaseRule } from '@sammlung/core';
+import { allows, type ReleaseRule } from '@sammlung/core';
 import { toIso, type Queries } from '../../db/database.ts';
 import { folderFor, type SeenFolder } from '../../domain/access/folders.ts';
 import { loadLibrary } from '../../domain/access/load-library.ts';
@@ -16,16 +16,9 @@ import { audienceNames, folderTabs, itemTabs } from '../../domain/access/tabs.ts
 import type { Viewer } from '../../domain/access/access-sql.ts';
 import { noteOpenings } from '../../domain/openings.ts';
 import { AppError } from '../../platform/errors.ts';
-import type { Content } from './content.ts';
-import {
-  countIn,
-  foldersIn,
-  itemsIn,
-  otherPlaces,
-  placementFor,
-  toItemRow,
-  type As,
-} from './queries.ts';
+import { countIn, foldersIn, itemsIn, toItemRow } from '../../domain/files/list.ts';
+import { placementFor } from '../../domain/files/open.ts';
+import { otherPlaces } from './queries.ts';
 
 export async function folderView(db: Queries, viewer: Viewer, id: string): Promise<FolderView> {
   const folder = await folderFor(db, viewer, id);
@@ -161,26 +154,6 @@ export async function placementView(
     ...(alsoIn && {
       alsoIn: alsoIn.map(({ id: at, title, placementId }) => ({ id: at, title, placementId })),
     }),
-  };
-}
-
-/** The content of a placement's newest version. The start of a download is noted, later ranges are not. */
-export async function contentOf(
-  db: Queries,
-  viewer: Viewer,
-  placementId: string,
-  { as, of, range }: { as: As; of?: number | undefined; range: string | undefined },
-): Promise<Content> {
-  const found = await placementFor(db, viewer, placementId);
-  if (of !== undefined && found.version !== of) throw new AppError('changed-since');
-  if (found.hash === null || found.mediaType === null) throw new AppError('not-found');
-  if (as === 'attachment' && (range === undefined || /^bytes=0-/u.test(range)))
-    await noteOpenings(db, viewer, 'downloaded', [found]);
-  return {
-    schoolId: found.schoolId,
-    hash: found.hash,
-    mediaType: found.mediaType,
-    name: withExtension(found.title, found.extension),
   };
 }
 

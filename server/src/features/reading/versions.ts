@@ -1,11 +1,11 @@
 import type { Versions } from '@sammlung/contract';
 import { withExtension } from '@sammlung/core';
+import type { OpenedFile } from '../../domain/files/open.ts';
 import { Rights } from '../../domain/access/rights.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import { addVersion, versionById } from '../../domain/versions.ts';
-import type { Content } from './content.ts';
 import { versionOfItem, versionsOfItem } from './queries.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;
@@ -27,7 +27,7 @@ export async function versionContent(
   person: SignedIn,
   placementId: string,
   versionId: string,
-): Promise<Content> {
+): Promise<OpenedFile> {
   const placement = await new Rights(db, person, now()).item(placementId);
   const found = await versionOfItem(db, placement.itemId, versionId);
   if (!found) throw new AppError('not-found');

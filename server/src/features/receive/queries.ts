@@ -1,4 +1,4 @@
-import type { HandedFolder, ItemRow, NewThings, StaffRoom } from '@sammlung/contract';
+import type { HandedFolder, NewThings, StaffRoom } from '@sammlung/contract';
 import { and, eq, isNotNull, sql } from 'drizzle-orm';
 import { at, ms, rows, uuids, type Queries } from '../../db/database.ts';
 import { people, schools } from '../../db/schema/index.ts';
@@ -8,11 +8,13 @@ import {
   handedTable,
   waysInTable,
   openWaysIn,
+  outSince,
   placementOpens,
   rightIn,
   type AccessParams,
   type Viewer,
 } from '../../domain/access/access-sql.ts';
+import { ITEM_COLUMNS, PREVIEW, type ItemRecord } from '../../domain/files/list.ts';
 import { notOpened, type Opened } from '../../domain/openings.ts';
 
 /** Audiences by roster are announced; school and public are not, they open by their door. */
@@ -27,7 +29,7 @@ function reachedFolders(params: AccessParams, within?: readonly string[]) {
     roots as materialized (select * from handed where kind in ${ANNOUNCED}),
     reached as materialized (
       select k.*, f.id as folder_id, f.title, f.path, (
-          select max(case when r.id is null then n.from_at else r.from_at end)
+          select max(${outSince(sql`n`, sql`r`)})
           from folders n left join class_releases r on r.folder_id = n.id and r.class_id = k.reading
           where n.id = any (f.path)) as opened_at
       from folders f cross join lateral ${openWaysIn(sql`f.path`, params)} k
@@ -37,8 +39,7 @@ function reachedFolders(params: AccessParams, within?: readonly string[]) {
           or f.id in (select p.folder_id from roots join placements p on p.item_id = roots.item_id)))`;
 }
 
-export type CameRecord = Omit<ItemRow, 'changedAt'> & {
-  changedAt: number;
+export type CameRecord = ItemRecord & {
   cameAt: number;
   folderId: string;
   folderTitle: string | null;
@@ -62,7 +63,7 @@ function came(params: AccessParams, within?: readonly string[]) {
   return sql`${reachedFolders(params, within)},
     ways as (
       select p.id, p.item_id, k.reading, case when k.rank > 0 then k.title end as folder_title,
-        greatest(k.opened_at, p.added_at, coalesce(r.from_at, p.from_at), 
+        greatest(k.opened_at, p.added_at, ${outSince(sql`p`, sql`r`)},
           ${handedSince(sql`k.path`, sql`p.item_id`, sql`k`, params)}) as at
       from reached k join placements p on p.folder_id = k.folder_id
         left join class_releases r on r.placement_id = p.id and r.class_id = k.reading
@@ -110,15 +111,11 @@ export async function whatCame(
       fresh as (select * from came where not opened),
       page as (select * from came page where ${cameBy(by)} ${NEWEST_FIRST} limit ${limit}),
       shown as (
-        select p.id as "placementId", i.id as "itemId", i.kind, i.title, i.extension, i.url,
-          v.media_type as "mediaType", v.size::float8 as size, v.number as version, i.lesson_date as "lessonDate",
-          p.keep_on_top as "keepOnTop", case when w.small is not null then left(w.hash, 12) end as small,
-          (select x.opening from texts x where x.school_id = v.school_id and x.hash = v.hash and w.small is null) as opening,
-          page.opened, p.folder_id as "folderId", page.folder_title as "folderTitle", page.class_ids as "classIds",
-          ${ms(sql`greatest(p.added_at, v.created_at)`)} as "changedAt", ${ms(sql`page.at`)} as "cameAt"
+        select ${ITEM_COLUMNS}, page.opened, p.folder_id as "folderId", page.folder_title as "folderTitle",
+          page.class_ids as "classIds", ${ms(sql`page.at`)} as "cameAt"
         from page join placements p on p.id = page.id join items i on i.id = p.item_id
           left join versions v on v.id = i.current_version_id
-          left join previews w on w.school_id = v.school_id and w.hash = v.hash
+          ${PREVIEW}
         ${NEWEST_FIRST})
       select (select json_agg(shown) from shown) as things, json_build_object(
         'all', (select count(*) from fresh),

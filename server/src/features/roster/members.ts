@@ -1,4 +1,4 @@
-import type { ClassList, Consequences, MembersForetold, MovedToClass } from '@sammlung/contract';
+import type { ClassList, Consequences, MembersChange, MovedToClass } from '@sammlung/contract';
 import { type Membership as Belonging, type World } from '@sammlung/core';
 import { toIso, type Queries } from '../../db/database.ts';
 import { previewDifference } from '../../domain/access/preview-change.ts';
@@ -63,7 +63,7 @@ export async function previewMembers(
   { db, now }: Needs,
   person: SignedIn,
   classId: string,
-  { memberships: membershipIds, days, to }: MembersForetold,
+  { memberships: membershipIds, days, to }: MembersChange,
 ): Promise<Consequences> {
   const t = now();
   const { course } = await requireManagedClass(db, person, classId);

@@ -61,7 +61,7 @@ export async function rosterRoutes(app: App) {
       takeList(services, signedIn(request), request.params.class, request.body),
     'POST /api/classes/:class/list/undo': (request) =>
       undoList(services, signedIn(request), request.params.class, request.body),
-    'POST /api/classes/:class/members/foretold': (request) =>
+    'POST /api/classes/:class/members/preview': (request) =>
       previewMembers(services, signedIn(request), request.params.class, request.body),
     'PATCH /api/memberships/:membership': async (request) => {
       const { membership } = request.params;

@@ -6,7 +6,7 @@ import type {
   PlacementView,
   Session,
 } from '@sammlung/contract';
-import { address, addressAt, baseOf, readAddress, smallAddress } from '../addresses.ts';
+import { address, addressAt, baseOf, readAddress, smallAddress } from '../api/addresses.ts';
 import { CONTENT, howShown } from '../howShown.ts';
 import { AS_OF, keyOf } from './keys.ts';
 
@@ -79,14 +79,14 @@ export async function noteHere(cache: Part, placementId: string): Promise<void> 
 
 /**
  * Brings the device up to what a student keeps: fetches what is new, and removes what is kept or seen no longer; before,
- * the server is told what was opened meanwhile. `ask` sends a request to an address; `told` hears each state on the way.
+ * the server is told what was opened meanwhile. `ask` sends a request to an address; `report` gets each state on the way.
  * Throws NotNow when it has to stop on the way.
  */
-export async function bring(
+export async function updateDevice(
   cache: Part,
   person: string,
   ask: (address: string, method?: 'PUT') => Promise<Response>,
-  told: (state: DeviceState) => void,
+  report: (state: DeviceState) => void,
 ): Promise<void> {
   const before = (await readState(cache))?.things ?? {};
   let state: DeviceState = { person, things: {} };
@@ -111,20 +111,20 @@ export async function bring(
   const note = () => put(STATE, Response.json(state));
 
   /** What changes under its address. */
-  async function news<T>(address: string): Promise<T | null> {
+  async function fetchJson<T>(address: string): Promise<T | null> {
     const reply = await fetched(address);
     if (!reply) return null;
     await put(address, reply.clone());
     return (await orNotNow(reply.json())) as T;
   }
 
-  async function bringThing({ id, token, folderId, placementId }: KeptThing) {
+  async function updateThing({ id, token, folderId, placementId }: KeptThing) {
     const base = token ? baseOf('/api/open/:token', { token }) : '/api';
     let one: OnDevice = { asOf: before[id]?.asOf ?? null, files: 0, here: 0, full: false };
     const say = (more: Partial<OnDevice>) => {
       one = { ...one, ...more };
       state = { ...state, things: { ...state.things, [id]: one } };
-      told(state);
+      report(state);
     };
 
     /** What never changes under its address; false where there is no room for it. */
@@ -144,7 +144,7 @@ export async function bring(
       const address = addressAt(base, 'GET /placements/:placement', { params: { placement } });
       const view =
         (unchanged && (await held<PlacementView>(cache, keyOf(address)))) ||
-        (await news<PlacementView>(address));
+        (await fetchJson<PlacementView>(address));
       if (!view) return;
       wanted.add(keyOf(address));
       if (!CONTENT.has(howShown(view))) return;
@@ -155,7 +155,7 @@ export async function bring(
 
     async function folder(at: string) {
       const params = { folder: at };
-      if (!(await news(addressAt(base, 'GET /folders/:folder', { params })))) return;
+      if (!(await fetchJson(addressAt(base, 'GET /folders/:folder', { params })))) return;
       const below: string[] = [];
       let after: string | null = '';
       while (after !== null) {
@@ -166,7 +166,7 @@ export async function bring(
         const rows = new Map(
           (await held<Contents>(cache, keyOf(address)))?.items.map((row) => [row.placementId, row]),
         );
-        const contents: Contents | null = await news<Contents>(address);
+        const contents: Contents | null = await fetchJson<Contents>(address);
         below.push(...(contents?.folders ?? []).map((row) => row.id));
         const files = (contents?.items ?? []).filter((row) => row.kind !== 'link');
         await someAtOnce(files, (row) =>
@@ -179,7 +179,7 @@ export async function bring(
 
     const since = clock;
     say({});
-    if (token) await news(base);
+    if (token) await fetchJson(base);
     if (folderId) await folder(folderId);
     else await item(placementId!, false);
     say({ asOf: since });
@@ -199,12 +199,12 @@ export async function bring(
       'PUT',
     );
   await cache.delete(keyOf(OPENED));
-  const kept = await news<Kept>(address('GET /api/kept'));
+  const kept = await fetchJson<Kept>(address('GET /api/kept'));
   for (const thing of kept?.things ?? [])
-    if (thing.url === null && (thing.folderId ?? thing.placementId)) await bringThing(thing);
+    if (thing.url === null && (thing.folderId ?? thing.placementId)) await updateThing(thing);
   for (const { url } of await cache.keys()) if (!wanted.has(url)) await cache.delete(url);
   await note();
-  told(state);
+  report(state);
 }
 
 /** Whether an item is as it was, but for having been opened. */

@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia';
 import { ref, shallowRef, watch } from 'vue';
-import { connected } from '../api.ts';
+import { connected } from '../api/api.ts';
 import type { DeviceState } from './copies.ts';
 import { KEPT_CACHE } from './keys.ts';
 
@@ -66,7 +66,7 @@ export const useDevice = defineStore('device', () => {
   async function update(): Promise<void> {
     if (!on.value) return;
     looked = Date.now();
-    const { bring, NotNow } = await import('./copies.ts');
+    const { updateDevice, NotNow } = await import('./copies.ts');
     // What is still under way may hang on a connection that is no more.
     underWay.abort();
     const { signal } = (underWay = new AbortController());
@@ -76,7 +76,7 @@ export const useDevice = defineStore('device', () => {
       if (!on.value) return;
       try {
         const cache = await caches.open(KEPT_CACHE);
-        await bring(cache, person, ask, (now) => (state.value = now));
+        await updateDevice(cache, person, ask, (now) => (state.value = now));
       } catch (error) {
         if (!(error instanceof NotNow)) throw error;
       }

@@ -2,7 +2,7 @@
 import type { FolderView } from '@sammlung/contract';
 import { computed } from 'vue';
 import { useI18n } from 'vue-i18n';
-import IndexTab from '../../ui/IndexTab.vue';
+import IndexTab from '../../app/IndexTab.vue';
 import { useAudience } from './audience.ts';
 import { hasIt, keyOf, useAudienceWords } from './rows.ts';
 

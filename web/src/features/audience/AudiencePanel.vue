@@ -4,14 +4,14 @@ import { computed, nextTick, ref, useTemplateRef } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink } from 'vue-router';
 import { useChanging } from '../../app/changing.ts';
-import { now } from '../../app/clock.ts';
-import { foretold } from '../../app/foretold.ts';
+import { now } from '../../app/api/clock.ts';
+import { previewChange } from '../../app/change-preview.ts';
 import { AT_ONCE, useHandingOut } from '../../app/handing.ts';
-import { explain } from '../../app/problems.ts';
+import { explain } from '../../app/api/problems.ts';
 import { useSentences } from '../../app/sentence.ts';
-import { say } from '../../app/toast.ts';
+import { say } from '../../app/shell/toast.ts';
 import AppButton from '../../ui/AppButton.vue';
-import PageState from '../../ui/PageState.vue';
+import PageState from '../../app/PageState.vue';
 import { useAudience } from './audience.ts';
 import AudienceRow from './AudienceRow.vue';
 import { isDoor, keyOf, useAudienceWords } from './rows.ts';
@@ -80,7 +80,7 @@ async function flagsOf({ kind, id }: Row): Promise<string[]> {
     audiences: [{ kind, id }],
     ...AT_ONCE,
   };
-  return (await foretold(change)).confidential.map(warning);
+  return (await previewChange(change)).confidential.map(warning);
 }
 const thing = computed(() => ({ kind: 'folder' as const, id: folder.id }));
 

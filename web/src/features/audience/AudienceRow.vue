@@ -6,7 +6,7 @@ import { useI18n } from 'vue-i18n';
 import { RouterLink } from 'vue-router';
 import { useSentences } from '../../app/sentence.ts';
 import AppButton from '../../ui/AppButton.vue';
-import IndexTab from '../../ui/IndexTab.vue';
+import IndexTab from '../../app/IndexTab.vue';
 import OnOffSwitch from '../../ui/OnOffSwitch.vue';
 import DoorAddress from './DoorAddress.vue';
 import HandingTerms from './HandingTerms.vue';

@@ -4,11 +4,11 @@ import { computed, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { useAudienceChoices } from '../../app/choosing.ts';
 import { useChanging } from '../../app/changing.ts';
-import { useForetold } from '../../app/foretold.ts';
+import { useChangePreview } from '../../app/change-preview.ts';
 import { backwards } from '../../app/span.ts';
-import { say } from '../../app/toast.ts';
+import { say } from '../../app/shell/toast.ts';
 import AppButton from '../../ui/AppButton.vue';
-import ChoiceName from '../../ui/ChoiceName.vue';
+import ChoiceName from '../../app/ChoiceName.vue';
 import ModalSheet from '../../ui/ModalSheet.vue';
 import { AT_ONCE, colleagues, useHandingOut } from '../../app/handing.ts';
 import NoteFields from './NoteFields.vue';
@@ -72,7 +72,7 @@ const change = computed(() => ({
   ...terms.value,
   level: levels.value ? terms.value.level : ('view' as const),
 }));
-const { sentence } = useForetold(() =>
+const { sentence } = useChangePreview(() =>
   chosen.value.length > 0 && valid.value ? change.value : null,
 );
 const says = computed(() => {

@@ -2,12 +2,12 @@
 import type { AudienceRow, Change, CoverNote, FolderView } from '@sammlung/contract';
 import { computed, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { api } from '../../app/api.ts';
+import { api } from '../../app/api/api.ts';
 import { useChanging } from '../../app/changing.ts';
-import { useForetold } from '../../app/foretold.ts';
+import { useChangePreview } from '../../app/change-preview.ts';
 import { useHandingOut, type Terms } from '../../app/handing.ts';
 import { backwards } from '../../app/span.ts';
-import { say } from '../../app/toast.ts';
+import { say } from '../../app/shell/toast.ts';
 import AppButton from '../../ui/AppButton.vue';
 import NoteFields from './NoteFields.vue';
 import { useAudienceWords } from './rows.ts';
@@ -40,16 +40,16 @@ const change = computed((): Change | null => {
     ...terms.value,
   };
 });
-const { sentence } = useForetold(() => change.value);
+const { sentence } = useChangePreview(() => change.value);
 async function save() {
   const asked = change.value;
   if (!asked) return;
   const done = await attempt(async () => {
-    const told = await consent(asked, t('common.save'));
-    if (told === null) return false;
+    const consequence = await consent(asked, t('common.save'));
+    if (consequence === null) return false;
     const undo = await changeTerms(here.id, terms.value);
     const saved = t('audience.terms.saved', { title: folder.title, name: nameOf(row) });
-    say({ text: [saved, told].filter(Boolean).join('. '), undo });
+    say({ text: [saved, consequence].filter(Boolean).join('. '), undo });
     return true;
   });
   if (done) emit('done');

@@ -1,5 +1,5 @@
 import { useQuery } from '@pinia/colada';
-import { api } from '../../app/api.ts';
+import { api } from '../../app/api/api.ts';
 
 export function useAudience(folderId: () => string | null) {
   return useQuery({

@@ -4,17 +4,17 @@ import { useQuery, useQueryCache } from '@pinia/colada';
 import { ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink } from 'vue-router';
-import { now } from '../../app/clock.ts';
-import { api, ApiError } from '../../app/api.ts';
-import { ask } from '../../app/ask.ts';
+import { now } from '../../app/api/clock.ts';
+import { api, ApiError } from '../../app/api/api.ts';
+import { ask } from '../../app/shell/ask.ts';
 import FolderChooser, { type Choosable } from '../../app/FolderChooser.vue';
 import { useFormat } from '../../app/format.ts';
-import { explain } from '../../app/problems.ts';
-import { say } from '../../app/toast.ts';
+import { explain } from '../../app/api/problems.ts';
+import { say } from '../../app/shell/toast.ts';
 import AppButton from '../../ui/AppButton.vue';
 import KindMark from '../../ui/KindMark.vue';
 import ModalSheet from '../../ui/ModalSheet.vue';
-import PageState from '../../ui/PageState.vue';
+import PageState from '../../app/PageState.vue';
 
 /** What was removed, for 30 days: back to where it was, or away for good. */
 const { t } = useI18n();

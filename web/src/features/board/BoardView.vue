@@ -5,7 +5,7 @@ import { useI18n } from 'vue-i18n';
 import { RouterLink } from 'vue-router';
 import MomentField from '../../app/MomentField.vue';
 import { useFormat } from '../../app/format.ts';
-import PageState from '../../ui/PageState.vue';
+import PageState from '../../app/PageState.vue';
 import { tabColour } from '../../ui/tabColour.ts';
 import { cellOf, lookOf, openToAll, useBoard, type Cell } from './board.ts';
 import SquareSheet from './SquareSheet.vue';
@@ -44,10 +44,6 @@ const drawn = computed(() =>
     .getVirtualItems()
     .flatMap((item) => (rows.value[item.index] ? [{ ...item, row: rows.value[item.index]! }] : [])),
 );
-const grid = computed(() => ({
-  gridTemplateColumns: `minmax(min(16rem,42vw),24rem) 6.5rem repeat(${columns.value.length}, minmax(5.25rem, 1fr))`,
-}));
-
 /** Where the focus stands: a row of those shown, and a column. */
 const focus = ref({ row: 0, column: 0 });
 const squareId = (row: number, column: number) => `square-${row}-${column}`;
@@ -181,18 +177,14 @@ function squareAt(index: number, column: number) {
         :aria-rowcount="rows.length + 1"
         :aria-colcount="columns.length + 1"
         class="w-max min-w-full pr-5 sm:pr-7"
+        :style="{ '--columns': columns.length }"
         @keydown="onKey"
       >
-        <div
-          role="row"
-          aria-rowindex="1"
-          class="sticky top-0 z-20 grid items-end bg-sheet pb-1.5"
-          :style="grid"
-        >
+        <div role="row" aria-rowindex="1" class="line sticky top-0 z-20 items-end bg-sheet pb-1.5">
           <span role="columnheader" class="sticky left-0 z-10 self-stretch bg-sheet"
             ><span class="sr-only">{{ t('board.folder') }}</span></span
           >
-          <span role="presentation" />
+          <span role="presentation" class="max-sm:hidden" />
           <span
             v-for="(audience, n) in columns"
             :key="`${audience.kind} ${audience.id}`"
@@ -217,17 +209,17 @@ function squareAt(index: number, column: number) {
             :key="line.row.folder.id"
             role="row"
             :aria-rowindex="line.index + 2"
-            class="absolute top-0 left-0 grid w-full items-center border-t border-line"
-            :style="{ ...grid, height: `${ROW}px`, transform: `translateY(${line.start}px)` }"
+            class="line absolute top-0 left-0 w-full items-center border-t border-line"
+            :style="{ height: `${ROW}px`, transform: `translateY(${line.start}px)` }"
           >
             <span
               role="rowheader"
-              class="sticky left-0 z-10 flex h-full items-center bg-sheet pr-3"
-              :style="{ paddingLeft: `${line.row.folder.depth * 22}px` }"
+              class="title sticky left-0 z-10 flex h-full items-center bg-sheet pr-3 max-sm:pr-2"
+              :style="{ '--depth': line.row.folder.depth }"
             >
               <RouterLink
                 :to="{ name: 'folder', params: { folder: line.row.folder.id } }"
-                class="truncate hover:text-petrol hover:underline"
+                class="hover:text-petrol hover:underline max-sm:line-clamp-2 max-sm:text-meta max-sm:leading-tight sm:truncate"
                 :class="line.row.folder.depth === 0 ? 'font-semibold' : ''"
                 :title="line.row.folder.title"
               >
@@ -239,11 +231,11 @@ function squareAt(index: number, column: number) {
               </RouterLink>
               <span
                 v-if="line.row.folder.ownerName && line.row.folder.depth === 0"
-                class="ml-2 truncate text-meta text-soft"
+                class="ml-2 truncate text-meta text-soft max-sm:hidden"
                 >{{ line.row.folder.ownerName }}</span
               >
             </span>
-            <span role="gridcell" class="text-meta text-soft">{{
+            <span role="gridcell" class="text-meta text-soft max-sm:hidden">{{
               line.row.folder.held ? t('state.held') : t('count.items', line.row.folder.items)
             }}</span>
             <span v-for="(_, n) in columns" :key="n" role="gridcell" class="flex px-[3px]">
@@ -298,6 +290,27 @@ function squareAt(index: number, column: number) {
 </template>
 
 <style scoped>
+/* A grid as wide as its widest column wants to be takes the largest width it may: so the first one says one width. */
+.line {
+  display: grid;
+  grid-template-columns: 24rem 6.5rem repeat(var(--columns), minmax(5.25rem, 1fr));
+}
+.title {
+  padding-left: calc(var(--depth) * 22px);
+}
+@media (width < 64rem) {
+  .line {
+    grid-template-columns: 16rem 6.5rem repeat(var(--columns), minmax(5.25rem, 1fr));
+  }
+}
+@media (width < 40rem) {
+  .line {
+    grid-template-columns: 8.75rem repeat(var(--columns), minmax(4.5rem, 1fr));
+  }
+  .title {
+    padding-left: calc(var(--depth) * 8px);
+  }
+}
 .square {
   --tab-ink: color-mix(in oklab, var(--tab), white var(--lift));
 }

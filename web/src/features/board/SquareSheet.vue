@@ -5,11 +5,11 @@ import { computed, nextTick, onMounted, ref, useTemplateRef, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink } from 'vue-router';
 import { useChanging } from '../../app/changing.ts';
-import { useForetold } from '../../app/foretold.ts';
+import { useChangePreview } from '../../app/change-preview.ts';
 import { useHandingOut } from '../../app/handing.ts';
-import { say } from '../../app/toast.ts';
+import { say } from '../../app/shell/toast.ts';
 import AppButton from '../../ui/AppButton.vue';
-import PageState from '../../ui/PageState.vue';
+import PageState from '../../app/PageState.vue';
 import { comesFrom, type Cell } from './board.ts';
 
 /** What a click on a square would do, audience by audience; then does it. Beside the square, and gone with Escape. */
@@ -43,7 +43,7 @@ const change = computed(() =>
         until: null,
       },
 );
-const { query: consequence, told } = useForetold(() => (fixed.value ? null : change.value));
+const { query: consequence, lines } = useChangePreview(() => (fixed.value ? null : change.value));
 
 async function go() {
   const done = await attempt(async () => {
@@ -73,7 +73,7 @@ onMounted(async () => {
   await lay();
   sheet.value?.querySelector<HTMLElement>('button, a')?.focus();
 });
-watch(told, async () => {
+watch(lines, async () => {
   await nextTick();
   await lay();
 });
@@ -123,7 +123,7 @@ function onTab(event: KeyboardEvent) {
         @again="consequence.refetch()"
       />
       <ul v-else class="mt-1.5 min-h-12 text-[15px]" aria-live="polite">
-        <li v-for="line in told" :key="line.text" class="mt-1.5 flex gap-2.5">
+        <li v-for="line in lines" :key="line.text" class="mt-1.5 flex gap-2.5">
           <b
             class="w-4 shrink-0 text-center font-code"
             :class="
@@ -134,14 +134,14 @@ function onTab(event: KeyboardEvent) {
           >
           <span>{{ line.text }}</span>
         </li>
-        <li v-if="told?.length === 0" class="mt-1.5 text-soft">
+        <li v-if="lines?.length === 0" class="mt-1.5 text-soft">
           {{ t('consequence.none') }}
         </li>
       </ul>
       <div class="mt-3.5 flex flex-wrap gap-2">
         <AppButton
           :tone="here || consequence.data.value?.asks ? 'warn' : 'main'"
-          :disabled="!told"
+          :disabled="!lines"
           @click="go"
         >
           {{ t(here ? 'audience.take-back' : 'audience.hand-out') }}

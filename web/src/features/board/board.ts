@@ -1,6 +1,6 @@
 import type { Board, BoardAudience, BoardFolder, BoardSquare } from '@sammlung/contract';
 import { useQuery } from '@pinia/colada';
-import { api } from '../../app/api.ts';
+import { api } from '../../app/api/api.ts';
 
 export function useBoard(at: () => string | null) {
   return useQuery({

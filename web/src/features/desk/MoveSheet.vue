@@ -2,9 +2,9 @@
 import type { Thing } from '@sammlung/contract';
 import { ref } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { api } from '../../app/api.ts';
+import { api } from '../../app/api/api.ts';
 import FolderChooser, { type Choosable } from '../../app/FolderChooser.vue';
-import { say } from '../../app/toast.ts';
+import { say } from '../../app/shell/toast.ts';
 import { useSubmit } from '../../app/submit.ts';
 import AppButton from '../../ui/AppButton.vue';
 import ModalSheet from '../../ui/ModalSheet.vue';

@@ -2,13 +2,13 @@
 import type { ItemRow } from '@sammlung/contract';
 import { useQuery, useQueryCache } from '@pinia/colada';
 import { useI18n } from 'vue-i18n';
-import { api } from '../../app/api.ts';
+import { api } from '../../app/api/api.ts';
 import { useFormat } from '../../app/format.ts';
 import { useSubmit } from '../../app/submit.ts';
 import AppButton from '../../ui/AppButton.vue';
 import ModalSheet from '../../ui/ModalSheet.vue';
-import PageState from '../../ui/PageState.vue';
-import { versionAddress } from '../../app/addresses.ts';
+import PageState from '../../app/PageState.vue';
+import { versionAddress } from '../../app/api/addresses.ts';
 
 /** The states of one's own file, newest first; an earlier one can be looked at and brought back. */
 const { row } = defineProps<{ row: ItemRow }>();

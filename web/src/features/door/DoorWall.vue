@@ -3,8 +3,8 @@ import type { Behind, Visitor } from '@sammlung/contract';
 import { computed, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink, useRoute } from 'vue-router';
-import { api } from '../../app/api.ts';
-import AskToSee from '../../app/AskToSee.vue';
+import { api } from '../../app/api/api.ts';
+import AskToSee from '../../app/shell/AskToSee.vue';
 import { useSubmit } from '../../app/submit.ts';
 import AppButton from '../../ui/AppButton.vue';
 import { useFormat } from '../../app/format.ts';
@@ -74,7 +74,9 @@ const route = useRoute();
       :asking="wall.ask"
       :ask="ask"
     />
-    <h2 class="mt-12 text-[18px]">{{ t('wall.help') }}</h2>
-    <p class="mt-1 text-soft">{{ t('wall.help-text') }}</p>
+    <template v-else>
+      <h2 class="mt-12 text-[18px]">{{ t('wall.help') }}</h2>
+      <p class="mt-1 text-soft">{{ t('wall.help-text') }}</p>
+    </template>
   </div>
 </template>

@@ -4,10 +4,10 @@ import { useQuery } from '@pinia/colada';
 import { computed, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink } from 'vue-router';
-import { api } from '../../app/api.ts';
+import { api } from '../../app/api/api.ts';
 import { useFormat } from '../../app/format.ts';
 import AppButton from '../../ui/AppButton.vue';
-import PageState from '../../ui/PageState.vue';
+import PageState from '../../app/PageState.vue';
 import { codeAddress, spoken } from './door.ts';
 import DoorSheet from './DoorSheet.vue';
 

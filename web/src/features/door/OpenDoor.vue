@@ -3,11 +3,11 @@ import { useQuery, useQueryCache } from '@pinia/colada';
 import { computed, defineAsyncComponent, provide, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterView, useRoute, useRouter } from 'vue-router';
-import { address, baseOf } from '../../app/addresses.ts';
-import { api } from '../../app/api.ts';
-import { drawAtOnce } from '../../app/initial-state.ts';
+import { address, baseOf } from '../../app/api/addresses.ts';
+import { api } from '../../app/api/api.ts';
+import { drawAtOnce } from '../../app/api/initial-state.ts';
 import { loadTexts } from '../../app/i18n.ts';
-import PageState from '../../ui/PageState.vue';
+import PageState from '../../app/PageState.vue';
 import { READING_PLACE } from '../../app/place.ts';
 
 const DoorWall = defineAsyncComponent(async () => {

@@ -14,10 +14,10 @@ import { refDebounced } from '@vueuse/core';
 import { computed, reactive, ref, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { useRouter } from 'vue-router';
-import { api } from '../../app/api.ts';
+import { api } from '../../app/api/api.ts';
 import { useFormat } from '../../app/format.ts';
-import { explain } from '../../app/problems.ts';
-import IndexTab from '../../ui/IndexTab.vue';
+import { explain } from '../../app/api/problems.ts';
+import IndexTab from '../../app/IndexTab.vue';
 import KindMark from '../../ui/KindMark.vue';
 import { useReturnFocus } from '../../ui/returnFocus.ts';
 

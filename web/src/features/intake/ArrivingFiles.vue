@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { useUploads, type Transfer } from '../../app/uploads.ts';
+import { useUploads } from '../../app/uploads/uploads.ts';
+import type { Transfer } from '../../app/uploads/transfer.ts';
 import UploadLine from './UploadLine.vue';
 
 /** The files that are on their way into the open folder, as rows of it; once a file is there, only what is worth saying. */

@@ -2,10 +2,11 @@
 import { Check } from 'lucide-vue-next';
 import { computed } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { ApiError } from '../../app/api.ts';
-import { explain } from '../../app/problems.ts';
-import { say } from '../../app/toast.ts';
-import { useUploads, type Transfer } from '../../app/uploads.ts';
+import { ApiError } from '../../app/api/api.ts';
+import { explain } from '../../app/api/problems.ts';
+import { say } from '../../app/shell/toast.ts';
+import { useUploads } from '../../app/uploads/uploads.ts';
+import type { Transfer } from '../../app/uploads/transfer.ts';
 import AppButton from '../../ui/AppButton.vue';
 import KindMark from '../../ui/KindMark.vue';
 import { useInstead } from './instead.ts';

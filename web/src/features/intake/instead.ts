@@ -1,8 +1,9 @@
 import type { SameName } from '@sammlung/contract';
 import { useI18n } from 'vue-i18n';
-import { explain } from '../../app/problems.ts';
-import { say } from '../../app/toast.ts';
-import { useUploads, type Transfer } from '../../app/uploads.ts';
+import { explain } from '../../app/api/problems.ts';
+import { say } from '../../app/shell/toast.ts';
+import { useUploads } from '../../app/uploads/uploads.ts';
+import type { Transfer } from '../../app/uploads/transfer.ts';
 
 /** Decides otherwise about files that became versions; what cannot be changed any more is named, and the others go on. */
 export function useInstead() {

@@ -1,6 +1,7 @@
 import { computed } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { useUploads, type Transfer } from '../../app/uploads.ts';
+import { useUploads } from '../../app/uploads/uploads.ts';
+import type { Transfer } from '../../app/uploads/transfer.ts';
 
 /** What is said about whatever is on its way in, or has just arrived. */
 export function useUploadWords() {

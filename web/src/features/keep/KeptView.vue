@@ -4,20 +4,20 @@ import { Smartphone } from 'lucide-vue-next';
 import { computed, useTemplateRef } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { useQueryCache } from '@pinia/colada';
-import { connected } from '../../app/api.ts';
+import { connected } from '../../app/api/api.ts';
 import { useDevice } from '../../app/device/device.ts';
 import { useFormat } from '../../app/format.ts';
 import { useKeeping, useKept } from '../../app/keeping.ts';
-import { useLive } from '../../app/live.ts';
-import { useSession } from '../../app/session.ts';
+import { useLive } from '../../app/live/live.ts';
+import { useSession } from '../../app/session/session.ts';
 import AppButton from '../../ui/AppButton.vue';
 import ItemLink from '../../ui/ItemLink.vue';
 import KindMark from '../../ui/KindMark.vue';
 import OnOffSwitch from '../../ui/OnOffSwitch.vue';
-import PageState from '../../ui/PageState.vue';
+import PageState from '../../app/PageState.vue';
 import RowMenu from '../../ui/RowMenu.vue';
 import { walkRows } from '../../ui/listKeys.ts';
-import { address } from '../../app/addresses.ts';
+import { address } from '../../app/api/addresses.ts';
 
 /** What a student keeps at hand, in an order of their own. */
 const { t } = useI18n();

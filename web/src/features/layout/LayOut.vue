@@ -12,13 +12,13 @@ import { useQuery, useQueryCache } from '@pinia/colada';
 import { computed, ref, useTemplateRef, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink } from 'vue-router';
-import { api } from '../../app/api.ts';
-import { explain } from '../../app/problems.ts';
-import { say } from '../../app/toast.ts';
+import { api } from '../../app/api/api.ts';
+import { explain } from '../../app/api/problems.ts';
+import { say } from '../../app/shell/toast.ts';
 import { useTree } from '../../app/tree.ts';
 import AppButton from '../../ui/AppButton.vue';
-import IndexTab from '../../ui/IndexTab.vue';
-import PageState from '../../ui/PageState.vue';
+import IndexTab from '../../app/IndexTab.vue';
+import PageState from '../../app/PageState.vue';
 import LaidTree from './LaidTree.vue';
 
 /** The same named structure for several classes at once, seen before it is made. */

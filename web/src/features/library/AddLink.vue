@@ -2,8 +2,8 @@
 import { linkTitle } from '@sammlung/core';
 import { computed, onMounted, ref, useTemplateRef } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { explain } from '../../app/problems.ts';
-import { say } from '../../app/toast.ts';
+import { explain } from '../../app/api/problems.ts';
+import { say } from '../../app/shell/toast.ts';
 import AppButton from '../../ui/AppButton.vue';
 import { useLibraryChanges } from './changes.ts';
 import { useReturnFocus } from '../../ui/returnFocus.ts';

@@ -2,8 +2,8 @@
 import type { FolderDisplay, FolderOrder, FolderView } from '@sammlung/contract';
 import { LayoutGrid, List } from 'lucide-vue-next';
 import { useI18n } from 'vue-i18n';
-import { explain } from '../../app/problems.ts';
-import { say } from '../../app/toast.ts';
+import { explain } from '../../app/api/problems.ts';
+import { say } from '../../app/shell/toast.ts';
 import { useLibraryChanges } from './changes.ts';
 
 /** How the folder is arranged, for everybody who sees it: its order, and whether as a list or as tiles. */

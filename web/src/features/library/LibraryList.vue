@@ -1,27 +1,21 @@
 <script setup lang="ts">
-import type { FolderView, Thing } from '@sammlung/contract';
-import { useElementBounding, useElementSize, useEventListener, useMediaQuery } from '@vueuse/core';
-import { useWindowVirtualizer } from '@tanstack/vue-virtual';
-import {
-  computed,
-  defineAsyncComponent,
-  nextTick,
-  ref,
-  useTemplateRef,
-  watch,
-  type ComponentPublicInstance,
-} from 'vue';
+import type { FolderView } from '@sammlung/contract';
+import { useEventListener, useMediaQuery } from '@vueuse/core';
+import { computed, defineAsyncComponent, ref, useTemplateRef, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { explain } from '../../app/problems.ts';
-import { say } from '../../app/toast.ts';
+import { explain } from '../../app/api/problems.ts';
+import { say } from '../../app/shell/toast.ts';
 import { useLibraryChanges } from './changes.ts';
 import type { Choice } from './choice.ts';
-import type { DropPlace } from './drag.ts';
 import { useLasso } from './lasso.ts';
 import type { Row } from './library.ts';
 import LibraryRow from './LibraryRow.vue';
 import LibraryTile from './LibraryTile.vue';
+import { useListLines } from './listLines.ts';
 import type { RowAct } from './rowFacts.ts';
+import { useRowFocus } from './rowFocus.ts';
+import { useRowKeys } from './rowKeys.ts';
+import { useRowOrder } from './rowOrder.ts';
 import { useTakenUp } from './takenUp.ts';
 
 /** The rows of the open place, as lines or tiles; only those near the screen are drawn. */
@@ -55,42 +49,28 @@ const here = computed(() => ({
   title: folder?.title ?? t('library.title'),
 }));
 
-// One line of the screen holds one row, or as many tiles as fit.
 const list = useTemplateRef('list');
-const { width } = useElementSize(list);
-const { top } = useElementBounding(list);
-const across = computed(() =>
-  tiles.value ? Math.max(2, Math.floor((width.value + 12) / 188)) : 1,
+const {
+  across,
+  virtualizer,
+  drawn,
+  measure,
+  nearEnd: atEnd,
+} = useListLines(
+  list,
+  () => rows,
+  () => tiles.value,
 );
-const lines = computed(() => Math.ceil(rows.length / across.value));
-const virtualizer = useWindowVirtualizer(
-  computed(() => ({
-    count: lines.value,
-    estimateSize: () => (tiles.value ? 232 : 53),
-    overscan: 8,
-    scrollMargin: Math.round(top.value + window.scrollY),
-    getItemKey: (n: number) => rows[n * across.value]?.id ?? n,
-  })),
+const { focusRow, follow, focused } = useRowFocus(
+  list,
+  () => rows,
+  (at) => virtualizer.value.scrollToIndex(Math.floor(at / across.value)),
 );
-const drawn = computed(() =>
-  virtualizer.value.getVirtualItems().map((line) => ({
-    ...line,
-    rows: rows
-      .slice(line.index * across.value, (line.index + 1) * across.value)
-      .map((row, n) => ({ row, at: line.index * across.value + n })),
-  })),
-);
-const measure = (element: Element | ComponentPublicInstance | null) =>
-  virtualizer.value.measureElement(element as Element | null);
 const isCut = (row: Row) =>
   takenUp.taken?.cut === true && takenUp.taken.rows.some((x) => x.id === row.id);
 /** Whether rows near the end are on the screen. */
 const nearEnd = defineModel<boolean>('nearEnd', { default: false });
-watch(
-  () => (drawn.value.at(-1)?.index ?? 0) >= lines.value - 15,
-  (near) => (nearEnd.value = near),
-  { immediate: true },
-);
+watch(atEnd, (near) => (nearEnd.value = near), { immediate: true });
 
 // Choosing.
 const lasso = useLasso(
@@ -160,27 +140,16 @@ function named(row: Row) {
   void follow(row);
 }
 
-// Dragging rows onto folders and between rows.
-function place(row: Row, at: number): DropPlace | null {
-  if (!mayChange) return null;
-  const { id, title, kind } = row;
-  const others = (dropped: readonly Row[]) => dropped.filter((x) => x.id !== id);
-  return {
-    key: id,
-    between: byHand.value && manages,
-    takes: (dropped, part) => {
-      if (others(dropped).length < dropped.length && dropped.length === 1) return false;
-      return part === 'into'
-        ? kind === 'folder'
-        : dropped.some((x) => x.kind === kind) && dropped.every((x) => inThisPlace(x));
-    },
-    rows: (dropped, part) => {
-      if (part === 'into') void changes.move(others(dropped), { id, title });
-      else void order(dropped, part === 'before' ? row : following(dropped, at));
-    },
-    files: kind === 'folder' ? (items) => emit('files', items, { id, title }) : undefined,
-  };
-}
+const { dropPlace, shift } = useRowOrder(
+  {
+    rows: () => rows,
+    here: () => here.value,
+    mayChange: () => mayChange,
+    sortable: () => byHand.value && manages,
+    files: (items, into) => emit('files', items, into),
+  },
+  changes,
+);
 /**
  * What a row is bound to, made once as long as it stays the same: a row is drawn anew only when it looks different, not
  * each time the list is scrolled.
@@ -197,112 +166,25 @@ function boundTo(row: Row, at: number) {
 const bind = (row: Row, at: number) => ({
   rename: rename(row),
   dragging: () => choice.with(row),
-  drop: place(row, at),
+  drop: dropPlace(row, at),
   onChoose: (event: MouseEvent) => choose(event, row),
   onAct: (name: RowAct) => act(name, row),
   onNamed: () => named(row),
 });
-const inThisPlace = (row: Row) => rows.some((x) => x.id === row.id);
-/** The row after `at` that does not move along; null when there is none of this kind. */
-function following(moved: readonly Row[], at: number): Row | null {
-  const next = rows.slice(at + 1).find((x) => !moved.some((m) => m.id === x.id));
-  return next?.kind === rows[at]?.kind ? (next ?? null) : null;
-}
-const order = (moved: readonly Row[], before: Thing | null) =>
-  changes.move(
-    moved.filter((row) => before === null || row.kind === before.kind),
-    here.value,
-    before,
-    true,
-  );
-
-/** Moves the row one place up or down by hand. */
-async function shift(at: number, step: 1 | -1) {
-  const row = rows[at];
-  const other = rows[at + step];
-  if (!row || other?.kind !== row.kind || !byHand.value || !manages) return;
-  const before = step < 0 ? other : following([row], at + 1);
-  if (await order([row], before)) await follow(row);
-}
-
-// Keys.
-async function focusRow(at: number) {
-  if (at < 0 || at >= rows.length) return;
-  virtualizer.value.scrollToIndex(Math.floor(at / across.value));
-  for (let tries = 0; tries < 20; tries += 1) {
-    await new Promise((resolve) => requestAnimationFrame(resolve));
-    const row = list.value?.querySelector<HTMLElement>(`[data-at="${at}"] [data-row]`);
-    if (!row) continue;
-    row.focus();
-    return;
-  }
-}
-/** Keeps the focus on a row that gets another place or form, now and when the list has come anew. */
-let followed: string | null = null;
-async function follow({ id }: Row) {
-  followed = id;
-  await nextTick();
-  await focusRow(rows.findIndex((row) => row.id === id));
-}
-watch(
-  () => rows,
-  async () => {
-    const row = rows.find((x) => x.id === followed);
-    followed = null;
-    if (row) await focusRow(rows.indexOf(row));
+const onKey = useRowKeys({
+  rows: () => rows,
+  across: () => across.value,
+  mayChange: () => mayChange,
+  choice,
+  focused,
+  focusRow,
+  async shift(at, step) {
+    const row = rows[at];
+    if (row && (await shift(at, step))) await follow(row);
   },
-  { flush: 'post' },
-);
-
-const focused = () => {
-  const line = document.activeElement?.closest<HTMLElement>('[data-at]');
-  return line && list.value?.contains(line) ? Number(line.dataset.at) : -1;
-};
-function onKey(event: KeyboardEvent) {
-  const at = focused();
-  const row = rows[at];
-  if (!row || !(document.activeElement as HTMLElement).matches('[data-row]')) return;
-  const command = event.ctrlKey || event.metaKey;
-  const stop = () => event.preventDefault();
-  const steps: Record<string, number> = {
-    ArrowDown: at + across.value,
-    ArrowUp: at - across.value,
-    ...(tiles.value && { ArrowRight: at + 1, ArrowLeft: at - 1 }),
-    Home: 0,
-    End: rows.length - 1,
-  };
-  const next = steps[event.key];
-  if (next !== undefined && !command) {
-    stop();
-    if (event.altKey) {
-      if (event.key === 'ArrowUp' || event.key === 'ArrowDown')
-        void shift(at, event.key === 'ArrowUp' ? -1 : 1);
-      return;
-    }
-    const to = Math.min(Math.max(next, 0), rows.length - 1);
-    if (event.shiftKey && mayChange) {
-      if (!choice.ids.value.has(row.id)) choice.toggle(row.id);
-      choice.reach(rows[to]!.id);
-    }
-    void focusRow(to);
-    return;
-  }
-  if (!mayChange || event.altKey) return;
-  const keys: Record<string, () => void> = command
-    ? { a: choice.all, x: () => takenUp.take(choice.with(row), true) }
-    : {
-        ' ': () => choice.toggle(row.id),
-        F2: () => act('rename', row),
-        Delete: () => act('remove', row),
-        m: () => act('move', row),
-        Escape: choice.none,
-      };
-  const does = keys[event.key];
-  if (!does || (event.key === 'Escape' && choice.ids.value.size === 0)) return;
-  stop();
-  event.stopPropagation();
-  does();
-}
+  act,
+  cut: (row) => takenUp.take(choice.with(row), true),
+});
 /** Copying takes rows up, to be put elsewhere too; the clipboard gets their names. */
 useEventListener(document, 'copy', (event: ClipboardEvent) => {
   const row = rows[focused()];

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { Pin } from 'lucide-vue-next';
 import { useI18n } from 'vue-i18n';
-import IndexTab from '../../ui/IndexTab.vue';
+import IndexTab from '../../app/IndexTab.vue';
 import ItemLink from '../../ui/ItemLink.vue';
 import KindMark from '../../ui/KindMark.vue';
 import RowMenu from '../../ui/RowMenu.vue';

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { Pin } from 'lucide-vue-next';
 import { useI18n } from 'vue-i18n';
-import IndexTab from '../../ui/IndexTab.vue';
+import IndexTab from '../../app/IndexTab.vue';
 import ItemLink from '../../ui/ItemLink.vue';
 import KindMark from '../../ui/KindMark.vue';
-import SmallPicture from '../../ui/SmallPicture.vue';
+import SmallPicture from '../../app/SmallPicture.vue';
 import RowMenu from '../../ui/RowMenu.vue';
 import { over, vDrag, vInto } from './drag.ts';
 import NameLine from '../../app/NameLine.vue';

@@ -2,7 +2,7 @@
 import { useQuery } from '@pinia/colada';
 import { computed, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { api } from '../../app/api.ts';
+import { api } from '../../app/api/api.ts';
 import FolderChooser, { type Choosable } from '../../app/FolderChooser.vue';
 import { useSentences } from '../../app/sentence.ts';
 import AppButton from '../../ui/AppButton.vue';
@@ -14,7 +14,7 @@ import type { Row } from './library.ts';
 const { rows, how } = defineProps<{ rows: readonly Row[]; how: 'move' | 'place' }>();
 const emit = defineEmits<{ close: [] }>();
 const { t } = useI18n();
-const { told } = useSentences();
+const { describe } = useSentences();
 const changes = useLibraryChanges();
 const chosen = ref<Choosable[]>([]);
 
@@ -49,7 +49,7 @@ const says = computed(() => {
   if (chosen.value.length === 0)
     return t(how === 'move' ? 'library.move-text' : 'library.also-put-text');
   const data = consequence.data.value;
-  return data ? told(data) || t('consequence.none') : '';
+  return data ? describe(data) || t('consequence.none') : '';
 });
 
 async function go() {

@@ -1,8 +1,8 @@
 import type { FolderChange, PlacementChange, Thing } from '@sammlung/contract';
 import { useI18n } from 'vue-i18n';
-import { api } from '../../app/api.ts';
+import { api } from '../../app/api/api.ts';
 import { useChanging } from '../../app/changing.ts';
-import { say } from '../../app/toast.ts';
+import { say } from '../../app/shell/toast.ts';
 import type { Row } from './library.ts';
 import { changeThing } from '../../app/things.ts';
 

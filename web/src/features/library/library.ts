@@ -1,6 +1,6 @@
 import type { FolderRow, ItemRow, Thing } from '@sammlung/contract';
 import { useQuery } from '@pinia/colada';
-import { api } from '../../app/api.ts';
+import { api } from '../../app/api/api.ts';
 
 export function useTopFolders(enabled: () => boolean) {
   return useQuery({

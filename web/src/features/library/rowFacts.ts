@@ -2,7 +2,7 @@ import { computed } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { useFormat } from '../../app/format.ts';
 import { useMeta } from '../../app/meta.ts';
-import { contentAddress, folderArchiveAddress } from '../../app/addresses.ts';
+import { contentAddress, folderArchiveAddress } from '../../app/api/addresses.ts';
 import { useReadingPlace } from '../../app/place.ts';
 import type { DropPlace } from './drag.ts';
 import type { Row } from './library.ts';

@@ -3,9 +3,9 @@ import { useQuery } from '@pinia/colada';
 import { computed, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink } from 'vue-router';
-import { api } from '../../app/api.ts';
+import { api } from '../../app/api/api.ts';
 import { useFormat } from '../../app/format.ts';
-import PageState from '../../ui/PageState.vue';
+import PageState from '../../app/PageState.vue';
 
 /** Every mail that the stand-in mail server of the sample school has taken in; their links work. */
 const { t } = useI18n();

@@ -7,14 +7,14 @@ import { useI18n } from 'vue-i18n';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 import CrumbLine from '../../ui/CrumbLine.vue';
 import NearBlock from '../../ui/NearBlock.vue';
-import PageState from '../../ui/PageState.vue';
+import PageState from '../../app/PageState.vue';
 import { useKeepPlace } from '../../ui/keepPlace.ts';
 import { walkRows } from '../../ui/listKeys.ts';
-import { useLive } from '../../app/live.ts';
-import { SchoolWall } from '../../app/walls.ts';
-import { usePageTitle } from '../../app/title.ts';
-import { connected } from '../../app/api.ts';
-import { addressAt, archiveAddress, folderArchiveAddress } from '../../app/addresses.ts';
+import { useLive } from '../../app/live/live.ts';
+import { SchoolWall } from '../../app/shell/walls.ts';
+import { usePageTitle } from '../../app/shell/title.ts';
+import { connected } from '../../app/api/api.ts';
+import { addressAt, archiveAddress, folderArchiveAddress } from '../../app/api/addresses.ts';
 import {
   isWall,
   takeFolderNews,

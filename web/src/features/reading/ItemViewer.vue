@@ -9,14 +9,14 @@ import CrumbLine from '../../ui/CrumbLine.vue';
 import { CONTENT, howShown, PRINTS } from '../../app/howShown.ts';
 import ViewerActions from './ViewerActions.vue';
 import KindMark from '../../ui/KindMark.vue';
-import PageState from '../../ui/PageState.vue';
+import PageState from '../../app/PageState.vue';
 import { loadTakeActions } from '../../app/taking.ts';
-import { useLive } from '../../app/live.ts';
-import { SchoolWall } from '../../app/walls.ts';
+import { useLive } from '../../app/live/live.ts';
+import { SchoolWall } from '../../app/shell/walls.ts';
 import { useMeta } from '../../app/meta.ts';
-import { usePageTitle } from '../../app/title.ts';
-import { connected } from '../../app/api.ts';
-import { addressAt, contentAddress, readAddress } from '../../app/addresses.ts';
+import { usePageTitle } from '../../app/shell/title.ts';
+import { connected } from '../../app/api/api.ts';
+import { addressAt, contentAddress, readAddress } from '../../app/api/addresses.ts';
 import { isWall, noteOpened, useContents, usePlacement, useReadingPlace } from '../../app/place.ts';
 
 /** One item in place: PDF, picture, text, sound and video are shown, all else has its facts and a download. */

@@ -97,9 +97,9 @@ onMounted(async () => {
   bus.on('updatefindmatchescount', ({ matchesCount }: { matchesCount: Matches }) => {
     matches.value = matchesCount;
   });
-  bus.on('updatefindcontrolstate', (told: { state: number; matchesCount: Matches }) => {
-    matches.value = told.matchesCount;
-    nothing.value = told.state === FindState.NOT_FOUND;
+  bus.on('updatefindcontrolstate', (reported: { state: number; matchesCount: Matches }) => {
+    matches.value = reported.matchesCount;
+    nothing.value = reported.state === FindState.NOT_FOUND;
   });
   try {
     const opened = await loading.promise;

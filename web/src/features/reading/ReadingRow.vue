@@ -6,9 +6,9 @@ import { computed } from 'vue';
 import { useI18n } from 'vue-i18n';
 import ItemLink from '../../ui/ItemLink.vue';
 import KindMark from '../../ui/KindMark.vue';
-import SmallPicture from '../../ui/SmallPicture.vue';
-import { contentAddress } from '../../app/addresses.ts';
-import { connected } from '../../app/api.ts';
+import SmallPicture from '../../app/SmallPicture.vue';
+import { contentAddress } from '../../app/api/addresses.ts';
+import { connected } from '../../app/api/api.ts';
 import { useMeta } from '../../app/meta.ts';
 import { noteOpened, useReadingPlace } from '../../app/place.ts';
 

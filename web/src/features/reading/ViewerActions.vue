@@ -3,7 +3,7 @@ import type { ItemRow } from '@sammlung/contract';
 import { ChevronLeft, ChevronRight, Download, Printer } from 'lucide-vue-next';
 import { useI18n } from 'vue-i18n';
 import { RouterLink } from 'vue-router';
-import { connected } from '../../app/api.ts';
+import { connected } from '../../app/api/api.ts';
 import { useReadingPlace } from '../../app/place.ts';
 
 /** What can be done with the item on the screen: its neighbours, print, download. */

@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { useI18n } from 'vue-i18n';
-import { useLive } from '../../app/live.ts';
+import { useLive } from '../../app/live/live.ts';
 import { useReadingPlace } from '../../app/place.ts';
-import PageState from '../../ui/PageState.vue';
+import PageState from '../../app/PageState.vue';
 import ClassCards from './ClassCards.vue';
 import { useClasses } from './classes.ts';
-import { address } from '../../app/addresses.ts';
+import { address } from '../../app/api/addresses.ts';
 
 const { t } = useI18n();
 const place = useReadingPlace();

@@ -12,18 +12,18 @@ import {
   watch,
 } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { address, addressAt } from '../../app/addresses.ts';
-import { api, apiAt } from '../../app/api.ts';
+import { address, addressAt } from '../../app/api/addresses.ts';
+import { api, apiAt } from '../../app/api/api.ts';
 import { useAction } from '../../app/action.ts';
-import { drawAtOnce } from '../../app/initial-state.ts';
+import { drawAtOnce } from '../../app/api/initial-state.ts';
 import { useFormat } from '../../app/format.ts';
-import { useLive } from '../../app/live.ts';
+import { useLive } from '../../app/live/live.ts';
 import { noteOpened, useReadingPlace } from '../../app/place.ts';
-import { say } from '../../app/toast.ts';
+import { say } from '../../app/shell/toast.ts';
 import AppButton from '../../ui/AppButton.vue';
 import ItemLink from '../../ui/ItemLink.vue';
-import PageState from '../../ui/PageState.vue';
-import SmallPicture from '../../ui/SmallPicture.vue';
+import PageState from '../../app/PageState.vue';
+import SmallPicture from '../../app/SmallPicture.vue';
 import { useKeepPlace } from '../../ui/keepPlace.ts';
 import { walkRows } from '../../ui/listKeys.ts';
 import { runsOf, withNews, type Run } from './came.ts';

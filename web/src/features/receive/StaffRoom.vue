@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { useQuery } from '@pinia/colada';
 import { useI18n } from 'vue-i18n';
-import { apiAt } from '../../app/api.ts';
+import { apiAt } from '../../app/api/api.ts';
 import { useReadingPlace } from '../../app/place.ts';
 import ItemLink from '../../ui/ItemLink.vue';
 import KindMark from '../../ui/KindMark.vue';
-import PageState from '../../ui/PageState.vue';
+import PageState from '../../app/PageState.vue';
 
 /** The folders that colleagues share: to look at, to add to, or to manage. */
 const { t } = useI18n();

@@ -1,7 +1,7 @@
 import { useQuery, useQueryCache } from '@pinia/colada';
-import { addressAt } from '../../app/addresses.ts';
-import { apiAt } from '../../app/api.ts';
-import { drawAtOnce } from '../../app/initial-state.ts';
+import { addressAt } from '../../app/api/addresses.ts';
+import { apiAt } from '../../app/api/api.ts';
+import { drawAtOnce } from '../../app/api/initial-state.ts';
 import { useReadingPlace } from '../../app/place.ts';
 
 export function useClasses() {

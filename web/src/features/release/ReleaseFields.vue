@@ -2,7 +2,7 @@
 import type { Release } from '@sammlung/contract';
 import { computed, useId } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { now } from '../../app/clock.ts';
+import { now } from '../../app/api/clock.ts';
 import MomentField from '../../app/MomentField.vue';
 import { backwards } from '../../app/span.ts';
 

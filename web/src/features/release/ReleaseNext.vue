@@ -4,8 +4,8 @@ import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/vue';
 import { computed, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { useChanging } from '../../app/changing.ts';
-import { say } from '../../app/toast.ts';
-import IndexTab from '../../ui/IndexTab.vue';
+import { say } from '../../app/shell/toast.ts';
+import IndexTab from '../../app/IndexTab.vue';
 import { OUT, timingOf, useReleasing } from './timing.ts';
 
 /** Lets the first thing of a folder out that is held back: the key after the quiz. For all, or for one class. */

@@ -3,13 +3,13 @@ import type { Release, Thing, Timing } from '@sammlung/contract';
 import { computed, ref, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { useChanging } from '../../app/changing.ts';
-import { useForetold } from '../../app/foretold.ts';
+import { useChangePreview } from '../../app/change-preview.ts';
 import { backwards } from '../../app/span.ts';
-import { say } from '../../app/toast.ts';
+import { say } from '../../app/shell/toast.ts';
 import AppButton from '../../ui/AppButton.vue';
-import IndexTab from '../../ui/IndexTab.vue';
+import IndexTab from '../../app/IndexTab.vue';
 import ModalSheet from '../../ui/ModalSheet.vue';
-import PageState from '../../ui/PageState.vue';
+import PageState from '../../app/PageState.vue';
 import ReleaseFields from './ReleaseFields.vue';
 import { OUT, useReleasing, useTiming } from './timing.ts';
 
@@ -49,7 +49,7 @@ const wanted = computed(() => {
   ];
 });
 
-const { sentence } = useForetold(() =>
+const { sentence } = useChangePreview(() =>
   valid.value && wanted.value.length > 0
     ? { do: 'release', things: [thing], rules: wanted.value }
     : null,

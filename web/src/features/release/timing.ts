@@ -1,6 +1,6 @@
 import type { Release, Releasing, Thing } from '@sammlung/contract';
 import { useQuery } from '@pinia/colada';
-import { api } from '../../app/api.ts';
+import { api } from '../../app/api/api.ts';
 import { useChanging } from '../../app/changing.ts';
 
 export const OUT: Release = { held: false, from: null, until: null };

@@ -2,7 +2,7 @@
 import type { CourseChange, CourseView, Teacher } from '@sammlung/contract';
 import { ref } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { api } from '../../app/api.ts';
+import { api } from '../../app/api/api.ts';
 import { useSubmit } from '../../app/submit.ts';
 import AppButton from '../../ui/AppButton.vue';
 import ColourPicker from '../../ui/ColourPicker.vue';

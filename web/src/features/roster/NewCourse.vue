@@ -3,7 +3,7 @@ import type { Colour, Courses } from '@sammlung/contract';
 import { onMounted, ref, useTemplateRef } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { useSubmit } from '../../app/submit.ts';
-import { say } from '../../app/toast.ts';
+import { say } from '../../app/shell/toast.ts';
 import AppButton from '../../ui/AppButton.vue';
 import ColourPicker from '../../ui/ColourPicker.vue';
 import { COLOURS, useRoster } from './roster.ts';

@@ -2,14 +2,14 @@
 import { computed, defineAsyncComponent, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink } from 'vue-router';
-import { useSession } from '../../app/session.ts';
+import { useSession } from '../../app/session/session.ts';
 import AppButton from '../../ui/AppButton.vue';
-import PageState from '../../ui/PageState.vue';
+import PageState from '../../app/PageState.vue';
 import ChangeCourse from './ChangeCourse.vue';
 import NewClass from './NewClass.vue';
 import NewCourse from './NewCourse.vue';
 import { freeColour, useCourses, useRoster } from './roster.ts';
-import { address } from '../../app/addresses.ts';
+import { address } from '../../app/api/addresses.ts';
 
 /** The courses of the running year with their classes. */
 const { t } = useI18n();

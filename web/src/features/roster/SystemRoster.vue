@@ -2,9 +2,9 @@
 import type { TakenRoster } from '@sammlung/contract';
 import { ref } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { api } from '../../app/api.ts';
+import { api } from '../../app/api/api.ts';
 import { useChanging } from '../../app/changing.ts';
-import { say } from '../../app/toast.ts';
+import { say } from '../../app/shell/toast.ts';
 import AppButton from '../../ui/AppButton.vue';
 import ModalSheet from '../../ui/ModalSheet.vue';
 
@@ -13,7 +13,7 @@ const emit = defineEmits<{ close: [] }>();
 const { t } = useI18n();
 const { withRefresh, attempt } = useChanging();
 const archive = ref<Blob | null>(null);
-const told = ref<TakenRoster | null>(null);
+const result = ref<TakenRoster | null>(null);
 const leave = ref(false);
 
 const send = (take: 'yes' | 'no') =>
@@ -28,8 +28,8 @@ async function look(file: File | undefined) {
 }
 const tell = () =>
   attempt(async () => {
-    told.value = null;
-    told.value = await send('no');
+    result.value = null;
+    result.value = await send('no');
     return true;
   });
 const take = () =>
@@ -59,20 +59,20 @@ const lines = ({ courses, classes, people, joined, left }: TakenRoster) => [
         @change="look(($event.target as HTMLInputElement).files?.[0])"
       />
     </label>
-    <div v-if="told" class="mt-4" role="status">
+    <div v-if="result" class="mt-4" role="status">
       <ul class="border-y border-line">
         <li
-          v-for="line in lines(told)"
+          v-for="line in lines(result)"
           :key="line"
           class="border-t border-line py-1.5 first:border-t-0"
         >
           {{ line }}
         </li>
       </ul>
-      <template v-if="told.faultCount > 0">
-        <h3 class="mt-4 text-[17px]">{{ t('roster.system.faults', told.faultCount) }}</h3>
+      <template v-if="result.faultCount > 0">
+        <h3 class="mt-4 text-[17px]">{{ t('roster.system.faults', result.faultCount) }}</h3>
         <ul class="mt-1 max-h-40 overflow-y-auto text-meta" tabindex="0">
-          <li v-for="fault in told.faults" :key="`${fault.file} ${fault.line} ${fault.what}`">
+          <li v-for="fault in result.faults" :key="`${fault.file} ${fault.line} ${fault.what}`">
             {{ fault.file }}.csv, {{ fault.line }}: {{ t(`roster.system.fault.${fault.fault}`) }}
             {{ fault.what }}
           </li>
@@ -84,7 +84,7 @@ const lines = ({ courses, classes, people, joined, left }: TakenRoster) => [
       </label>
     </div>
     <div class="mt-5 flex gap-2">
-      <AppButton tone="main" :disabled="!told" @click="take">{{
+      <AppButton tone="main" :disabled="!result" @click="take">{{
         t('roster.system.take')
       }}</AppButton>
       <AppButton @click="emit('close')">{{ t('common.cancel') }}</AppButton>

@@ -3,18 +3,18 @@ import type {
   Consequences,
   CourseView,
   Member,
-  MembersForetold,
+  MembersChange,
   MovedToClass,
   TakeList,
   TakenList,
 } from '@sammlung/contract';
 import { useQuery } from '@pinia/colada';
 import { useI18n } from 'vue-i18n';
-import { api } from '../../app/api.ts';
-import { ask } from '../../app/ask.ts';
+import { api } from '../../app/api/api.ts';
+import { ask } from '../../app/shell/ask.ts';
 import { useChanging } from '../../app/changing.ts';
 import { useSentences } from '../../app/sentence.ts';
-import { say } from '../../app/toast.ts';
+import { say } from '../../app/shell/toast.ts';
 
 export const COLOURS: readonly Colour[] = [
   'leaf',
@@ -58,12 +58,12 @@ const classRoutes = (id: string) => ({
   restore: () => api('POST /api/classes/:class/restore', { params: { class: id } }),
 });
 
-type MemberDays = NonNullable<MembersForetold['days']>;
+type MemberDays = NonNullable<MembersChange['days']>;
 
 /** What is done with courses, classes and their members; each change is told, with its Undo. */
 export function useRoster() {
   const { t } = useI18n();
-  const { told } = useSentences();
+  const { describe } = useSentences();
   const { changed, withRefresh, attempt } = useChanging();
   const undoing = (undo: () => Promise<unknown>) => async () => {
     await undo();
@@ -90,7 +90,7 @@ export function useRoster() {
     attempt(async () => {
       const { removal, remove, restore } = kind === 'courses' ? courseRoutes(id) : classRoutes(id);
       const consequences = await removal();
-      const text = told(consequences);
+      const text = describe(consequences);
       const yes = t('roster.remove');
       if (consequences.asks && !(await ask({ title: t('consequence.title'), text, yes })))
         return false;
@@ -117,11 +117,12 @@ export function useRoster() {
     );
 
   /** What members of a class would gain and lose by leaving it now, by other days, or in another class. */
-  const foretold = (classId: string, change: MembersForetold) =>
-    api('POST /api/classes/:class/members/foretold', { params: { class: classId }, body: change });
-  const leaving = (classId: string, memberships: string[]) => foretold(classId, { memberships });
+  const previewMembers = (classId: string, change: MembersChange) =>
+    api('POST /api/classes/:class/members/preview', { params: { class: classId }, body: change });
+  const leaving = (classId: string, memberships: string[]) =>
+    previewMembers(classId, { memberships });
   const saidOf = (done: string, consequences: Consequences) =>
-    [done, told(consequences)].filter(Boolean).join('. ');
+    [done, describe(consequences)].filter(Boolean).join('. ');
 
   const leave = (classId: string, member: Member) =>
     attempt(async () => {
@@ -135,7 +136,10 @@ export function useRoster() {
   const moveTo = (classId: string, member: Member, to: { id: string; code: string }) =>
     attempt(async () => {
       const { membershipId, name } = member;
-      const consequences = await foretold(classId, { memberships: [membershipId], to: to.id });
+      const consequences = await previewMembers(classId, {
+        memberships: [membershipId],
+        to: to.id,
+      });
       const moved = await withRefresh(
         api('POST /api/memberships/:membership/move', {
           params: { membership: membershipId },
@@ -154,7 +158,7 @@ export function useRoster() {
     days: MemberDays,
     before: MemberDays,
   ) {
-    const consequences = await foretold(classId, { memberships: [membershipId], days });
+    const consequences = await previewMembers(classId, { memberships: [membershipId], days });
     const text = saidOf(t('roster.days-saved', { name }), consequences);
     const send = (body: MemberDays) =>
       api('PATCH /api/memberships/:membership', { params: { membership: membershipId }, body });

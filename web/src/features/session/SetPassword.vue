@@ -3,7 +3,7 @@ import { PASSWORD_LENGTH } from '@sammlung/core';
 import { ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink, useRoute } from 'vue-router';
-import { api } from '../../app/api.ts';
+import { api } from '../../app/api/api.ts';
 import { useSubmit } from '../../app/submit.ts';
 import AppButton from '../../ui/AppButton.vue';
 import ChosenPassword from './ChosenPassword.vue';

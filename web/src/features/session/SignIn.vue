@@ -4,10 +4,10 @@ import { useQuery } from '@pinia/colada';
 import { ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { useRoute, useRouter } from 'vue-router';
-import { api } from '../../app/api.ts';
-import LanguageChoice from '../../app/LanguageChoice.vue';
+import { api } from '../../app/api/api.ts';
+import LanguageChoice from '../../app/shell/LanguageChoice.vue';
 import { useSubmit } from '../../app/submit.ts';
-import { useSession } from '../../app/session.ts';
+import { useSession } from '../../app/session/session.ts';
 import ForgottenPassword from './ForgottenPassword.vue';
 import SignInForm from './SignInForm.vue';
 

@@ -2,8 +2,8 @@
 import { PASSWORD_LENGTH } from '@sammlung/core';
 import { ref, useTemplateRef } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { api } from '../../app/api.ts';
-import { useSession } from '../../app/session.ts';
+import { api } from '../../app/api/api.ts';
+import { useSession } from '../../app/session/session.ts';
 import { useSubmit } from '../../app/submit.ts';
 import AppButton from '../../ui/AppButton.vue';
 import ChosenPassword from './ChosenPassword.vue';

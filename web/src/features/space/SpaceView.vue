@@ -3,10 +3,10 @@ import { useQuery } from '@pinia/colada';
 import { computed, defineAsyncComponent } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink } from 'vue-router';
-import { api } from '../../app/api.ts';
+import { api } from '../../app/api/api.ts';
 import { useFormat } from '../../app/format.ts';
 import KindMark from '../../ui/KindMark.vue';
-import PageState from '../../ui/PageState.vue';
+import PageState from '../../app/PageState.vue';
 
 /** How much room the files take, by what, and what is left; the largest things first. */
 const { t } = useI18n();

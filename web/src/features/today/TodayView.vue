@@ -4,15 +4,15 @@ import { useQuery } from '@pinia/colada';
 import { computed, defineAsyncComponent, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink } from 'vue-router';
-import { api } from '../../app/api.ts';
+import { api } from '../../app/api/api.ts';
 import { useChanging } from '../../app/changing.ts';
 import { useFormat } from '../../app/format.ts';
 import { AT_ONCE, useHandingOut } from '../../app/handing.ts';
-import { useSession } from '../../app/session.ts';
-import { say } from '../../app/toast.ts';
+import { useSession } from '../../app/session/session.ts';
+import { say } from '../../app/shell/toast.ts';
 import FeedAddress from '../../app/FeedAddress.vue';
 import AppButton from '../../ui/AppButton.vue';
-import PageState from '../../ui/PageState.vue';
+import PageState from '../../app/PageState.vue';
 
 /** What a teacher wants to know when the day begins: what goes out, who asks, what may want a look, what came in. */
 const { t } = useI18n();

@@ -3,12 +3,12 @@ import { useQuery } from '@pinia/colada';
 import { readWords } from '@sammlung/core';
 import { ref, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { api } from '../../app/api.ts';
+import { api } from '../../app/api/api.ts';
 import { useChanging } from '../../app/changing.ts';
-import { say } from '../../app/toast.ts';
+import { say } from '../../app/shell/toast.ts';
 import AppButton from '../../ui/AppButton.vue';
 import ModalSheet from '../../ui/ModalSheet.vue';
-import PageState from '../../ui/PageState.vue';
+import PageState from '../../app/PageState.vue';
 
 /** The words by which a name looks confidential. */
 const emit = defineEmits<{ close: [] }>();

@@ -4,13 +4,13 @@ import { useQuery } from '@pinia/colada';
 import { computed, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink } from 'vue-router';
-import { api } from '../../app/api.ts';
+import { api } from '../../app/api/api.ts';
 import { useAudienceChoices } from '../../app/choosing.ts';
 import { useFormat } from '../../app/format.ts';
 import AppButton from '../../ui/AppButton.vue';
-import ChoiceName from '../../ui/ChoiceName.vue';
+import ChoiceName from '../../app/ChoiceName.vue';
 import ModalSheet from '../../ui/ModalSheet.vue';
-import PageState from '../../ui/PageState.vue';
+import PageState from '../../app/PageState.vue';
 
 /** Why a class, a person or a visitor sees a thing, or does not: the handing out, the way, and what stands in between. */
 const { thing, title } = defineProps<{ thing: Thing; title: string }>();

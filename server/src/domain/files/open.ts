@@ -1,0 +1,73 @@
+import type { PlacementView } from '@sammlung/contract';
+import { withExtension } from '@sammlung/core';
+import { sql } from 'drizzle-orm';
+import { statement, type Queries } from '../../db/database.ts';
+import { AppError } from '../../platform/errors.ts';
+import {
+  ACCESS_PLACEHOLDERS,
+  accessValues,
+  seesPlacement,
+  waysInTable,
+  type Viewer,
+} from '../access/access-sql.ts';
+import { noteOpenings } from '../openings.ts';
+import { ITEM_COLUMNS, OPENED, PREVIEW, type ItemRecord } from './list.ts';
+
+const onePlacement = statement<
+  ItemRecord & {
+    folderId: string;
+    schoolId: string;
+    ownerId: string;
+    description: string;
+    preview: PlacementView['preview'];
+    hash: string | null;
+    versionId: string | null;
+  }
+>(
+  () => sql`with ${waysInTable(ACCESS_PLACEHOLDERS)}
+    select ${ITEM_COLUMNS}, ${OPENED}, p.folder_id as "folderId", p.school_id as "schoolId",
+      i.owner_id as "ownerId", i.description,
+      case when w.hash is not null then json_build_object('state', w.state, 'fault', w.fault, 'shown', w.shown) end as preview,
+      v.hash, v.id as "versionId"
+    from placements p join folders f on f.id = p.folder_id join items i on i.id = p.item_id
+      left join versions v on v.id = i.current_version_id
+      ${PREVIEW}
+    where p.id = ${sql.placeholder('placement')}::uuid and ${seesPlacement(sql`p`, sql`f`, ACCESS_PLACEHOLDERS)}`,
+);
+
+/** A placement the viewer sees, with its content's whereabouts. Throws `not-found` otherwise. */
+export async function placementFor(db: Queries, viewer: Viewer, placementId: string) {
+  const [found] = await onePlacement(db, { ...accessValues(viewer), placement: placementId });
+  if (!found) throw new AppError('not-found');
+  return found;
+}
+
+/** A file as it goes out: what `storage.open` takes, with its type and name. */
+export interface OpenedFile {
+  readonly schoolId: string;
+  readonly hash: string;
+  readonly mediaType: string;
+  readonly name: string;
+}
+
+/**
+ * The newest version of a file that the viewer sees: with `of` only if that is its number. With `download` it is noted
+ * that they took it. Throws `not-found`, `changed-since`.
+ */
+export async function openFile(
+  db: Queries,
+  viewer: Viewer,
+  placementId: string,
+  { of, download }: { of: number | undefined; download: boolean },
+): Promise<OpenedFile> {
+  const found = await placementFor(db, viewer, placementId);
+  if (of !== undefined && found.version !== of) throw new AppError('changed-since');
+  if (found.hash === null || found.mediaType === null) throw new AppError('not-found');
+  if (download) await noteOpenings(db, viewer, 'downloaded', [found]);
+  return {
+    schoolId: found.schoolId,
+    hash: found.hash,
+    mediaType: found.mediaType,
+    name: withExtension(found.title, found.extension),
+  };
+}

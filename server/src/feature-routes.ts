@@ -1,0 +1,54 @@
+import { archiveRoutes } from './features/archive/routes.ts';
+import { audienceRoutes } from './features/audience/routes.ts';
+import { binRoutes } from './features/bin/routes.ts';
+import { boardRoutes } from './features/board/routes.ts';
+import { consequenceRoutes } from './features/consequence/routes.ts';
+import { deskRoutes } from './features/desk/routes.ts';
+import { doorRoutes } from './features/door/routes.ts';
+import { findRoutes } from './features/find/routes.ts';
+import { intakeRoutes } from './features/intake/routes.ts';
+import { keepRoutes } from './features/keep/routes.ts';
+import { layoutRoutes } from './features/layout/routes.ts';
+import { libraryRoutes } from './features/library/routes.ts';
+import { openApiRoutes } from './features/openapi/routes.ts';
+import { noteRoutes } from './features/note/routes.ts';
+import { postRoutes } from './features/post/routes.ts';
+import { previewRoutes } from './features/preview/routes.ts';
+import { readingRoutes } from './features/reading/routes.ts';
+import { receiveRoutes } from './features/receive/routes.ts';
+import { releaseRoutes } from './features/release/routes.ts';
+import { rosterRoutes } from './features/roster/routes.ts';
+import { requestRoutes } from './features/request/routes.ts';
+import { sessionRoutes } from './features/session/routes.ts';
+import { spaceRoutes } from './features/space/routes.ts';
+import { todayRoutes } from './features/today/routes.ts';
+import { whyRoutes } from './features/why/routes.ts';
+
+/** The routes of every feature. */
+export const FEATURE_ROUTES = [
+  sessionRoutes,
+  libraryRoutes,
+  binRoutes,
+  layoutRoutes,
+  archiveRoutes,
+  previewRoutes,
+  findRoutes,
+  spaceRoutes,
+  readingRoutes,
+  intakeRoutes,
+  consequenceRoutes,
+  boardRoutes,
+  audienceRoutes,
+  releaseRoutes,
+  rosterRoutes,
+  noteRoutes,
+  requestRoutes,
+  whyRoutes,
+  todayRoutes,
+  postRoutes,
+  receiveRoutes,
+  keepRoutes,
+  deskRoutes,
+  doorRoutes,
+  openApiRoutes,
+];

@@ -1,0 +1,58 @@
+import type { PlacedUpload } from '@sammlung/contract';
+import type { Upload } from 'tus-js-client';
+import { shallowReactive } from 'vue';
+
+export type TransferState =
+  'waiting' | 'sending' | 'placing' | 'done' | 'failed' | 'stopped' | 'lost';
+export type IntoFolder = { readonly id: string; readonly title: string };
+
+/** One file on its way into a folder. */
+export interface Transfer {
+  readonly id: number;
+  readonly name: string;
+  /** In bytes. */
+  readonly size: number;
+  readonly lastModified: number;
+  /** Null after a reload, when it was too large to be kept: it has to be chosen again. */
+  file: File | null;
+  readonly folder: IntoFolder;
+  /** What was added together has one of these in common. */
+  readonly batch: string;
+  state: TransferState;
+  /** Bytes that have arrived. */
+  sent: number;
+  error: unknown;
+  result: PlacedUpload | null;
+  upload: Upload | null;
+}
+
+let count = 0;
+
+/** A transfer that has not begun. */
+export function newTransfer(
+  given: Pick<Transfer, 'name' | 'size' | 'lastModified' | 'file' | 'folder' | 'batch'>,
+  state: TransferState = 'waiting',
+): Transfer {
+  count += 1;
+  return shallowReactive({
+    ...given,
+    id: count,
+    state,
+    sent: 0,
+    error: null,
+    result: null,
+    upload: null,
+  });
+}
+
+/** By this a file on its way is known again after a reload. */
+export const transferKey = ({
+  folder,
+  name,
+  size,
+  lastModified,
+}: Pick<Transfer, 'folder' | 'name' | 'size' | 'lastModified'>) =>
+  ['sammlung', folder.id, name, size, lastModified].join('/');
+
+const BUSY: readonly TransferState[] = ['waiting', 'sending', 'placing'];
+export const isBusy = ({ state }: Transfer) => BUSY.includes(state);

@@ -2,10 +2,10 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, type Browser, type BrowserContextOptions, type Page } from '@playwright/test';
-import type { ReplyOf, Routes, Sent } from '@sammlung/contract';
+import type { Replies, Routes } from '@sammlung/contract';
 import type { Result } from 'axe-core';
 import { SAMPLE_PASSWORD } from '../demo/src/sign-ins.ts';
-import { fill, type Given, type RouteKey } from '../web/src/app/api/addresses.ts';
+import { bodyOf, fill, type Given, type RouteKey } from '../web/src/app/api/addresses.ts';
 
 export const PEOPLE = {
   teacher: 'Ilse Vandermoor',
@@ -51,8 +51,8 @@ export async function goTo(page: Page, place: string | RegExp) {
 export async function api<K extends RouteKey>(
   page: Page,
   key: K,
-  ...[sent]: Given<Sent<Routes[K]>>
-): Promise<ReplyOf<Routes[K]>> {
+  ...[sent]: Given<Routes, K>
+): Promise<Replies<Routes>[K]> {
   const [method] = key.split(' ') as [string];
   const path = fill(key, sent);
   const { ok, status, text } = await page.evaluate(
@@ -66,11 +66,11 @@ export async function api<K extends RouteKey>(
       });
       return { ok: reply.ok, status: reply.status, text: await reply.text() };
     },
-    { method, path, body: sent && 'body' in sent ? sent.body : undefined },
+    { method, path, body: bodyOf(sent) },
   );
   if (!ok) throw new Error(`${key}: ${status} ${text}`);
   // The contract says what a route answers with, and the server sends nothing else.
-  return (text === '' ? null : JSON.parse(text)) as ReplyOf<Routes[K]>;
+  return (text === '' ? null : JSON.parse(text)) as Replies<Routes>[K];
 }
 
 /** Makes a folder in the open place and waits until it is open itself. */

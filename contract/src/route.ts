@@ -64,22 +64,33 @@ export function under<const T extends ScopePath, const M extends RouteMap>(
 export const keyUnder = (prefix: string, key: string): string => key.replace(' ', ` ${prefix}`);
 
 /** What a request carries, as its sender writes it. */
-export type Sent<R extends Route> = Part<R, 'params'> & Part<R, 'query'> & Part<R, 'body'>;
+export type Sent<R> = ParamsOf<R> & QueryOf<R> & BodyOf<R>;
 
-type Part<R extends Route, Name extends 'params' | 'query' | 'body'> = R extends {
-  readonly [K in Name]: infer Z;
-}
-  ? Z extends z.ZodType
-    ? object extends z.input<Z>
-      ? { readonly [K in Name]?: Unchanged<z.input<Z>> }
-      : { readonly [K in Name]: Unchanged<z.input<Z>> }
-    : { readonly [K in Name]: Blob }
+// Each written out: the compiler looks through what all routes take at each request, and through mapped types slowly.
+type ParamsOf<R> = R extends { readonly params: Reads<infer I> }
+  ? { readonly params: Unchanged<I> }
   : object;
+type QueryOf<R> = R extends { readonly query: Reads<infer I> }
+  ? object extends I
+    ? { readonly query?: Unchanged<I> }
+    : { readonly query: Unchanged<I> }
+  : object;
+type BodyOf<R> = R extends { readonly body: infer B }
+  ? B extends Reads<infer I>
+    ? object extends I
+      ? { readonly body?: Unchanged<I> }
+      : { readonly body: Unchanged<I> }
+    : { readonly body: Blob }
+  : object;
+
+// A schema is known by these parts of its type: held against the whole of `ZodType`, each route would cost the compiler
+// a good part of a second.
+export type Reads<I> = { readonly _zod: { readonly input: I } };
+export type Gives<O> = { readonly _zod: { readonly output: O } };
 
 /** What is sent is only read. */
 type Unchanged<T> = T extends object ? { readonly [K in keyof T]: Unchanged<T[K]> } : T;
 
-/** What the answer to it holds; null where it is empty. */
-export type ReplyOf<R extends Route> = R extends { reply: infer Z extends z.ZodType }
-  ? z.output<Z>
-  : null;
+/** What the answer to each route holds; null where it is empty. */
+export type Replies<M> = { readonly [K in keyof M]: ReplyOf<M[K]> };
+type ReplyOf<R> = R extends { readonly reply: Gives<infer O> } ? O : null;

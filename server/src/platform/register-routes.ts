@@ -1,25 +1,24 @@
-import { Media, type Route, type RouteMap } from '@sammlung/contract';
+import { Media, type Gives, type Reads, type RouteMap } from '@sammlung/contract';
 import type { FastifyReply, FastifyRequest, HTTPMethods } from 'fastify';
-import type { z } from 'zod';
 import type { App } from '../app-type.ts';
 
-type Read<R extends Route, Name extends 'params' | 'query' | 'body'> = R extends {
-  [K in Name]: infer Z extends z.ZodType;
+type Read<R, Name extends 'params' | 'query' | 'body'> = R extends {
+  readonly [K in Name]: Gives<infer O>;
 }
-  ? z.output<Z>
+  ? O
   : unknown;
 
 /** A request to a route, read by what its route says of it. */
-export type RequestOf<R extends Route> = FastifyRequest<{
+export type RequestOf<R> = FastifyRequest<{
   Params: Read<R, 'params'>;
   Querystring: Read<R, 'query'>;
   Body: Read<R, 'body'>;
 }>;
 
 /** What a handler gives back: the reply. Other than JSON it sends by itself; where the answer is empty, it is dropped. */
-export type Answer<R extends Route> = R extends { reply: infer Z }
-  ? Z extends z.ZodType
-    ? z.input<Z>
+export type Answer<R> = R extends { readonly reply: infer Z }
+  ? Z extends Reads<infer I>
+    ? I
     : FastifyReply | void
   : unknown;
 

@@ -6,3 +6,7 @@ export const changeThing = ({ kind, id }: Thing, facts: FolderChange | Placement
   kind === 'folder'
     ? api('PATCH /api/folders/:folder', { params: { folder: id }, body: facts })
     : api('PATCH /api/placements/:placement', { params: { placement: id }, body: facts });
+
+/** Removes things of one kind. */
+export const removeThings = (kind: Thing['kind'], ids: readonly string[]) =>
+  api('POST /api/bin', { body: { things: ids.map((id): Thing => ({ kind, id })) } });

@@ -11,11 +11,18 @@ export type RouteKey = keyof Routes & string;
 export type ScopedKey = keyof ScopedRoutes & string;
 
 /** What is given for a route: it may be left out where nothing in it has to be there. */
-export type Given<T> = object extends T ? [sent?: T] : [sent: T];
-type Where<T> = Given<Pick<T, keyof T & ('params' | 'query')>>;
+export type Given<M, K extends keyof M> = One<{ [N in keyof M]: Optional<Sent<M[N]>> }, K>;
+/** Of that, what its address is made of. */
+type GivenAddress<M, K extends keyof M> = One<
+  { [N in keyof M]: Optional<Pick<Sent<M[N]>, keyof Sent<M[N]> & ('params' | 'query')>> },
+  K
+>;
+type Optional<T> = object extends T ? [sent?: T] : [sent: T];
+/** `M[K]`, so that the compiler does not look through all of `M` wherever it checks one of them. */
+type One<M, K extends keyof M> = [K] extends [keyof M] ? M[K] : unknown[];
 
 /** The address of a route, with its parameters and query filled in. */
-export function address<K extends RouteKey>(key: K, ...[sent]: Where<Sent<Routes[K]>>): string {
+export function address<K extends RouteKey>(key: K, ...[sent]: GivenAddress<Routes, K>): string {
   return fill(key, sent);
 }
 
@@ -23,7 +30,7 @@ export function address<K extends RouteKey>(key: K, ...[sent]: Where<Sent<Routes
 export function addressAt<K extends ScopedKey>(
   base: string,
   key: K,
-  ...[sent]: Where<Sent<ScopedRoutes[K]>>
+  ...[sent]: GivenAddress<ScopedRoutes, K>
 ): string {
   return base + fill(key, sent);
 }
@@ -34,7 +41,7 @@ export function baseOf(scope: ScopePrefix, params: Readonly<Record<string, strin
 }
 
 /** The path of a route key, `GET /api/folders/:folder`, for whatever is sent to it. */
-export function fill(key: string, sent: object = {}): string {
+export function fill(key: string, sent: unknown = {}): string {
   const { params, query } = sent as Record<'params' | 'query', Record<string, unknown> | undefined>;
   const path = key
     .slice(key.indexOf(' ') + 1)
@@ -46,6 +53,9 @@ export function fill(key: string, sent: object = {}): string {
   );
   return search.size > 0 ? `${path}?${search}` : path;
 }
+
+/** The body of what is sent to a route; undefined where it has none. */
+export const bodyOf = (sent: unknown) => (sent as { body?: unknown } | undefined)?.body;
 
 /** The part of the API that answers where somebody reads. */
 export type Base = { readonly base: string };

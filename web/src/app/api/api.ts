@@ -1,6 +1,6 @@
-import type { Problem, ReplyOf, Routes, ScopedRoutes, Sent } from '@sammlung/contract';
+import type { Problem, Replies, Routes, ScopedRoutes } from '@sammlung/contract';
 import { ref } from 'vue';
-import { fill, type Given, type RouteKey, type ScopedKey } from './addresses.ts';
+import { bodyOf, fill, type Given, type RouteKey, type ScopedKey } from './addresses.ts';
 import { takeInitial } from './initial-state.ts';
 import { setClock } from './clock.ts';
 import { AS_OF } from '../device/keys.ts';
@@ -38,8 +38,8 @@ export function whenSessionEnds(wait: typeof sessionBack): void {
  */
 export function api<K extends RouteKey>(
   key: K,
-  ...[sent]: Given<Sent<Routes[K]>>
-): Promise<ReplyOf<Routes[K]>> {
+  ...[sent]: Given<Routes, K>
+): Promise<Replies<Routes>[K]> {
   return request(key, fill(key, sent), sent);
 }
 
@@ -47,14 +47,14 @@ export function api<K extends RouteKey>(
 export function apiAt<K extends ScopedKey>(
   base: string,
   key: K,
-  ...[sent]: Given<Sent<ScopedRoutes[K]>>
-): Promise<ReplyOf<ScopedRoutes[K]>> {
+  ...[sent]: Given<ScopedRoutes, K>
+): Promise<Replies<ScopedRoutes>[K]> {
   return request(key, base + fill(key, sent), sent);
 }
 
-async function request<T>(key: string, path: string, sent: object = {}): Promise<T> {
+async function request<T>(key: string, path: string, sent: unknown): Promise<T> {
   const method = key.slice(0, key.indexOf(' '));
-  const body = 'body' in sent ? sent.body : undefined;
+  const body = bodyOf(sent);
   const initial = method === 'GET' ? takeInitial<T>(path) : undefined;
   if (initial !== undefined) return initial;
   let reply = await send(method, path, body);

@@ -15,6 +15,7 @@ import { RouterLink } from 'vue-router';
 import { api } from '../../app/api/api.ts';
 import { explain } from '../../app/api/problems.ts';
 import { say } from '../../app/shell/toast.ts';
+import { removeThings } from '../../app/things.ts';
 import { useTree } from '../../app/tree.ts';
 import AppButton from '../../ui/AppButton.vue';
 import IndexTab from '../../app/IndexTab.vue';
@@ -159,12 +160,7 @@ async function make() {
 async function undo(result: MadeLayout) {
   const { grants } = result;
   if (grants.length > 0) await api('POST /api/grants/take-back', { body: { grants } });
-  if (result.made.length > 0)
-    await api('POST /api/bin', {
-      body: {
-        things: result.made.map((id) => ({ kind: 'folder', id })),
-      },
-    });
+  if (result.made.length > 0) await removeThings('folder', result.made);
   made.value = null;
   refresh();
 }

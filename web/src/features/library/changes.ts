@@ -4,7 +4,7 @@ import { api } from '../../app/api/api.ts';
 import { useChanging } from '../../app/changing.ts';
 import { say } from '../../app/shell/toast.ts';
 import type { Row } from './library.ts';
-import { changeThing } from '../../app/things.ts';
+import { changeThing, removeThings } from '../../app/things.ts';
 
 const bare = ({ kind, id }: Thing): Thing => ({ kind, id });
 
@@ -55,14 +55,7 @@ export function useLibraryChanges() {
       else
         say({
           text: sentence(t('library.put', { title: named(rows), folder }, rows.length), text),
-          undo: () =>
-            withRefresh(
-              api('POST /api/bin', {
-                body: {
-                  things: made.map((id) => ({ kind: 'placement', id })),
-                },
-              }),
-            ),
+          undo: () => withRefresh(removeThings('placement', made)),
         });
       return true;
     });
@@ -95,16 +88,10 @@ export function useLibraryChanges() {
 
   const makeFolder = (parentId: string | null, title: string) =>
     withRefresh(api('POST /api/folders', { body: { parentId, title } }));
-  const binFolders = (ids: readonly string[]) =>
-    withRefresh(
-      api('POST /api/bin', { body: { things: ids.map((id) => ({ kind: 'folder', id })) } }),
-    );
+  const binFolders = (ids: readonly string[]) => withRefresh(removeThings('folder', ids));
   const addLink = (folderId: string, url: string, title?: string) =>
     withRefresh(api('POST /api/links', { body: { folderId, url, ...(title && { title }) } }));
-  const takeAway = (placementId: string) =>
-    withRefresh(
-      api('POST /api/bin', { body: { things: [{ kind: 'placement', id: placementId }] } }),
-    );
+  const takeAway = (placementId: string) => withRefresh(removeThings('placement', [placementId]));
 
   return {
     changed,

@@ -26,10 +26,10 @@ const known = new Set(ALL.flatMap((texts) => [...waysIn(texts)]));
 const VISITING =
   /features\/(reading\/|door\/OpenDoor)|\/ui\/|app\/(App|NothingHere|ToastArea|api|place|format|meta|toast)\./u;
 /** Where the texts of a desk are loaded. */
-const DESK = /features\/(desk|intake)\/|app\/(FolderChooser|NameLine|OwnFiles)\./u;
+const DESK = /features\/(desk|intake)\/|app\/(FolderChooser|NameLine|shell\/OwnFiles)\./u;
 /** What only people who teach ever open. */
 const TEACHING =
-  /features\/(library|audience|release|board|today|why|roster|post|bin|layout|space)\/|features\/(door\/(DoorSheet|DoorsView)|receive\/StaffRoom)|app\/(MomentField|SeeAs|changing|sentence|LibraryPage|BoardPage|IncomingFiles)/u;
+  /features\/(library|audience|release|board|today|why|roster|post|bin|layout|space)\/|features\/(door\/(DoorSheet|DoorsView)|receive\/StaffRoom)|app\/(session\/SeeAs|MomentField|changing|sentence|shell\/(LibraryPage|BoardPage|IncomingFiles))/u;
 
 /** The texts of a file by their keys. */
 function flat(node: object, prefix = ''): [string, string][] {

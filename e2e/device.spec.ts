@@ -8,7 +8,7 @@ import {
   download,
   expectAccessible,
   goTo,
-  newStartWord,
+  newFirstPassword,
   openAs,
   row,
   textFile,
@@ -38,11 +38,11 @@ for (const [n, [device, options]] of Object.entries(DEVICES).entries())
     let student: Page;
     let unit = '';
     let grant = '';
-    let first = { signInName: '', startWord: '' };
+    let first = { signInName: '', firstPassword: '' };
 
     test.beforeAll(async ({ browser }) => {
       teacher = await openAs(browser, 'teacher');
-      const { classId, ...word } = await newStartWord(browser, 'SO1A', reader.name);
+      const { classId, ...word } = await newFirstPassword(browser, 'SO1A', reader.name);
       first = word;
       unit = (await api(teacher, 'POST /api/folders', { body: { parentId: null, title: UNIT } }))
         .id;
@@ -78,14 +78,14 @@ for (const [n, [device, options]] of Object.entries(DEVICES).entries())
     });
 
     test('9 a start word opens once, for a password of one’s own', async () => {
-      const { signInName, startWord } = first;
+      const { signInName, firstPassword } = first;
       const signIn = async (password: string) => {
         await student.getByLabel('Email address or sign-in name').fill(signInName);
         await student.getByLabel('Password', { exact: true }).fill(password);
         await student.getByRole('button', { name: 'Sign in', exact: true }).click();
       };
       await student.goto(`/folder/${unit}`);
-      await signIn(startWord);
+      await signIn(firstPassword);
       await expect(student.getByRole('heading', { name: 'Choose a password' })).toBeVisible();
       await expectAccessible(student);
       await student.getByLabel('New password').fill('short');
@@ -100,7 +100,7 @@ for (const [n, [device, options]] of Object.entries(DEVICES).entries())
       const other = await (await context.browser()!.newContext()).newPage();
       await other.goto('/sign-in');
       await other.getByLabel('Email address or sign-in name').fill(signInName);
-      await other.getByLabel('Password', { exact: true }).fill(startWord);
+      await other.getByLabel('Password', { exact: true }).fill(firstPassword);
       await other.getByRole('button', { name: 'Sign in', exact: true }).click();
       await expect(other.getByRole('alert')).toBeVisible();
       await other.context().close();

@@ -7,7 +7,7 @@ import {
 } from '@playwright/test';
 import { SAMPLE_PASSWORD, STUDENTS } from '../demo/src/index.ts';
 import { DEVICES } from './devices.ts';
-import { api, goTo, newStartWord, openAs, row } from './steps.ts';
+import { api, goTo, newFirstPassword, openAs, row } from './steps.ts';
 
 /** What may be wrong with a device, a browser or an account, and what a student sees of it. */
 
@@ -191,11 +191,11 @@ test('what is on the device goes when the session ends elsewhere, or somebody el
   await expect(page.getByText(/stored here/u)).toBeVisible();
   const teacher = await openAs(browser, 'teacher');
   // A new password, chosen elsewhere, ends the sessions of the old one.
-  const { signInName, startWord } = await newStartWord(browser, 'SO1A', STUDENTS[22]!.name);
+  const { signInName, firstPassword } = await newFirstPassword(browser, 'SO1A', STUDENTS[22]!.name);
   const first = await api(teacher, 'POST /api/session', {
     body: {
       email: signInName,
-      password: startWord,
+      password: firstPassword,
     },
   });
   await api(teacher, 'POST /api/session/password', {

@@ -207,7 +207,7 @@ export async function download(page: Page, press: () => Promise<void>) {
 }
 
 /** A new start word for somebody of a class, whose account is in use: only the office gives those one. */
-export async function newStartWord(browser: Browser, code: string, student: string) {
+export async function newFirstPassword(browser: Browser, code: string, student: string) {
   const office = await openAs(browser, 'office');
   const { courses } = await api(office, 'GET /api/courses');
   const classId = courses.flatMap(({ classes }) => classes).find((c) => c.code === code)!.id;

@@ -8,7 +8,7 @@ import {
 } from '../../server/src/db/database.ts';
 import { board } from '../../server/src/features/board/service.ts';
 import { consequences } from '../../server/src/features/consequence/service.ts';
-import { takeList, undoList } from '../../server/src/features/roster/lists.ts';
+import { importList, undoList } from '../../server/src/features/roster/lists.ts';
 import type { SignedIn } from '../../server/src/platform/sessions.ts';
 import { median, ratioAtMost, report } from './report.ts';
 import { makeTeacher, plantSchool } from './school.ts';
@@ -94,7 +94,7 @@ export async function benchHanding(postgres: ScratchPostgres) {
       personId: null,
     }));
     const started = performance.now();
-    const taken = await takeList(needs, teacher, joining!.id, { rows: list, leaving: [] });
+    const taken = await importList(needs, teacher, joining!.id, { rows: list, leaving: [] });
     const took = performance.now() - started;
     if (taken.joined !== count) throw new Error(`${taken.joined} joined`);
     await undoList(needs, teacher, joining!.id, taken.undo);

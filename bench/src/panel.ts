@@ -105,8 +105,8 @@ export async function benchPanel(postgres: ScratchPostgres) {
       if (audiences.length !== CLASSES) throw new Error(`${audiences.length} audiences`);
     },
     today_heavy: async () => {
-      const { turns } = await today(needs, teacher);
-      if (turns.length === 0) throw new Error('nothing goes out');
+      const { scheduled } = await today(needs, teacher);
+      if (scheduled.length === 0) throw new Error('nothing goes out');
     },
   };
   for (const [name, work] of Object.entries(works)) {

@@ -24,7 +24,7 @@ export const Asking = z.enum(['may', 'asked', 'visitor']);
 export type Asking = z.infer<typeof Asking>;
 
 /** What stands behind an address: the folder to open, or the wall with its reason. */
-export const Behind = z.discriminatedUnion('state', [
+export const DoorState = z.discriminatedUnion('state', [
   z.object({
     state: z.literal('open'),
     schoolName: z.string(),
@@ -56,7 +56,7 @@ export const Behind = z.discriminatedUnion('state', [
     ask: Asking.nullable(),
   }),
 ]);
-export type Behind = z.infer<typeof Behind>;
+export type DoorState = z.infer<typeof DoorState>;
 
 /** A door as whoever manages its folder or item sees it. */
 export const Door = z.object({
@@ -83,13 +83,13 @@ export const NewDoor = z.object({
 export const DoorParams = z.object({ door: Id });
 
 /** A door with what lies behind it, for the list of all doors and for printed cards. */
-export const DoorBehind = Door.extend({
+export const ListedDoor = Door.extend({
   title: z.string(),
   folderId: Id.nullable(),
   placementId: Id.nullable(),
 });
-export type DoorBehind = z.infer<typeof DoorBehind>;
-export const Doors = z.object({ doors: z.array(DoorBehind) });
+export type ListedDoor = z.infer<typeof ListedDoor>;
+export const Doors = z.object({ doors: z.array(ListedDoor) });
 export type Doors = z.infer<typeof Doors>;
 
 /** What of a door is to be different; an empty `word` takes the word away. */
@@ -152,7 +152,7 @@ export const DOOR_ROUTES = {
   'GET /api/open/:token': {
     summary: 'What is behind a door, or why it does not open.',
     params: TokenParams,
-    reply: Behind,
+    reply: DoorState,
   },
   'GET /api/open/:token/atom.xml': {
     summary: 'The news of what is behind a door, as a feed.',

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 
-export const TakeQuery = z.object({
+export const ImportQuery = z.object({
   /** Without it nothing is done; the reply says what would be. */
   take: z.enum(['yes', 'no']).default('no'),
   /** Whether members who are not in the files leave the classes that are. */
@@ -8,7 +8,7 @@ export const TakeQuery = z.object({
 });
 
 /** What taking in a roster does, or would do. */
-export const TakenRoster = z.object({
+export const ImportedRoster = z.object({
   courses: z.object({ made: z.number().int(), known: z.number().int() }),
   classes: z.object({ made: z.number().int(), known: z.number().int() }),
   people: z.object({ made: z.number().int(), known: z.number().int() }),
@@ -20,4 +20,4 @@ export const TakenRoster = z.object({
   ),
   faultCount: z.number().int(),
 });
-export type TakenRoster = z.infer<typeof TakenRoster>;
+export type ImportedRoster = z.infer<typeof ImportedRoster>;

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { Colour, Day, Id, Instant } from './common.ts';
 import { Consequences } from './consequence.ts';
-import { TakeQuery, TakenRoster } from './oneroster.ts';
+import { ImportQuery, ImportedRoster } from './oneroster.ts';
 import { BYTES, media, type RouteMap } from './route.ts';
 
 const Title = z.string().trim().min(1).max(60);
@@ -148,13 +148,13 @@ export const ListPreview = z.object({
 });
 export type ListPreview = z.infer<typeof ListPreview>;
 
-export const TakeList = z.object({
+export const ImportList = z.object({
   /** `personId` null makes an account. */
   rows: z.array(ListedPerson.extend({ personId: Id.nullable() })).max(5000),
   /** Memberships that end now. */
   leaving: z.array(Id).max(5000).default([]),
 });
-export type TakeList = z.infer<typeof TakeList>;
+export type ImportList = z.infer<typeof ImportList>;
 
 /** Undo of a list: who joined by it leaves, who left comes back, and who was called otherwise is so again. */
 export const ListUndo = z.object({
@@ -172,7 +172,7 @@ export const ListUndo = z.object({
     )
     .max(10_000),
 });
-export const TakenList = z.object({
+export const ImportedList = z.object({
   joined: z.number().int(),
   made: z.number().int(),
   changed: z.number().int(),
@@ -180,7 +180,7 @@ export const TakenList = z.object({
   left: z.number().int(),
   undo: ListUndo,
 });
-export type TakenList = z.infer<typeof TakenList>;
+export type ImportedList = z.infer<typeof ImportedList>;
 
 export const MembershipChange = z.object({ from: Day.nullable(), until: Day.nullable() });
 export const ClassMove = z.object({ classId: Id });
@@ -199,7 +199,7 @@ export const Invited = z.object({
 });
 export type Invited = z.infer<typeof Invited>;
 export const Slips = z.object({
-  slips: z.array(z.object({ name: z.string(), signInName: z.string(), startWord: z.string() })),
+  slips: z.array(z.object({ name: z.string(), signInName: z.string(), firstPassword: z.string() })),
   /** Whose account is in use, or somebody else's to manage: the office can help. */
   others: z.array(z.string()),
 });
@@ -323,8 +323,8 @@ export const ROSTER_ROUTES = {
   'POST /api/classes/:class/list': {
     summary: 'Imports a class list that was checked.',
     params: ClassParams,
-    body: TakeList,
-    reply: TakenList,
+    body: ImportList,
+    reply: ImportedList,
     largest: LIST_BYTES,
     errors: ['audience-unknown', 'ends-before-start', 'account-taken'],
   },
@@ -391,9 +391,9 @@ export const ROSTER_ROUTES = {
   },
   'POST /api/oneroster': {
     summary: 'Imports OneRoster CSV, or says what importing it would do.',
-    query: TakeQuery,
+    query: ImportQuery,
     body: BYTES,
-    reply: TakenRoster,
+    reply: ImportedRoster,
     largest: 4 * LIST_BYTES,
     errors: [...LIST_ERRORS, 'account-taken', 'code-taken'],
   },

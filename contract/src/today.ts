@@ -51,7 +51,7 @@ export type RemovedByOther = z.infer<typeof RemovedByOther>;
 
 /** What a teacher wants to know when the day begins. */
 export const Today = z.object({
-  turns: z.array(ScheduledChange),
+  scheduled: z.array(ScheduledChange),
   requests: z.array(RequestView),
   flags: z.array(Flag),
   /** Cover notes some of whose mails did not arrive, or are still being tried. */

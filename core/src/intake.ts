@@ -1,7 +1,7 @@
 import { FILE_NAME_LIMIT, freeTitle, nameKey, withExtension, type FileName } from './naming.ts';
 
 /** A file of the library. */
-export interface Lying {
+export interface ExistingItem {
   readonly itemId: string;
   /** Full name with extension. */
   readonly name: string;
@@ -25,8 +25,8 @@ export type Intake =
 export function intake(
   name: FileName,
   hash: string,
-  here: readonly Lying[],
-  elsewhere: readonly Lying[],
+  here: readonly ExistingItem[],
+  elsewhere: readonly ExistingItem[],
   sameName: SameName,
 ): Intake {
   const taken = new Set(here.map((file) => nameKey(file.name)));

@@ -23,10 +23,10 @@ export interface LaidFolder {
 }
 
 /** A folder that is there already. */
-export interface LyingFolder {
+export interface ExistingFolder {
   readonly id: string;
   readonly title: string;
-  readonly below: readonly LyingFolder[];
+  readonly below: readonly ExistingFolder[];
 }
 
 /** What a class's folders are named with; `{unit}` counts by itself, `{kind}` is the purpose of the whole. */
@@ -81,7 +81,7 @@ export function faultsIn(folders: readonly LaidFolder[]): LaidFolder[] {
  */
 export function missingPaths(
   wanted: readonly { readonly title: string; readonly below: readonly LaidFolder[] }[],
-  lying: readonly LyingFolder[],
+  lying: readonly ExistingFolder[],
   above: readonly string[] = [],
 ): string[][] {
   return wanted.flatMap(({ title, below }) => {

@@ -6,15 +6,15 @@ import {
   intake,
   nameKey,
   withExtension,
-  type Lying,
+  type ExistingItem,
   type SameName,
 } from '../src/index.ts';
 
-const here: Lying[] = [
+const here: ExistingItem[] = [
   { itemId: 'i', name: 'Böden.pdf', hash: 'h1' },
   { itemId: 'link', name: 'Map', hash: '' },
 ];
-const elsewhere: Lying[] = [
+const elsewhere: ExistingItem[] = [
   { itemId: 'far', name: 'Master.pdf', hash: 'h9' },
   { itemId: 'i', name: 'Böden.pdf', hash: 'h1' },
 ];
@@ -53,7 +53,7 @@ describe('intake', () => {
     const lying = fc.uniqueArray(fc.record({ itemId: fc.uuid(), title, hash }), {
       selector: (l) => nameKey(l.title),
     });
-    const named = (list: { itemId: string; title: string; hash: string }[]): Lying[] =>
+    const named = (list: { itemId: string; title: string; hash: string }[]): ExistingItem[] =>
       list.map((l) => ({ ...l, name: `${l.title}.pdf` }));
     fc.assert(
       fc.property(

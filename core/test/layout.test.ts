@@ -11,7 +11,7 @@ import {
   parseOutline,
   pathsOf,
   type LaidFolder,
-  type LyingFolder,
+  type ExistingFolder,
 } from '../src/index.ts';
 
 const PARTS = {
@@ -146,8 +146,8 @@ describe('layOut', () => {
 });
 
 /** Makes the folders at these paths, as the server does: a parent is there before what lies in it. */
-function make(lying: readonly LyingFolder[], paths: readonly string[][]): LyingFolder[] {
-  const copy = (folders: readonly LyingFolder[]): Mutable[] =>
+function make(lying: readonly ExistingFolder[], paths: readonly string[][]): ExistingFolder[] {
+  const copy = (folders: readonly ExistingFolder[]): Mutable[] =>
     folders.map((f) => ({ ...f, below: copy(f.below) }));
   const top = copy(lying);
   for (const path of paths) {

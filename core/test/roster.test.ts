@@ -11,7 +11,7 @@ import {
   readSayable,
   sayable,
   signInStem,
-  startWord,
+  firstPassword,
   type KnownPerson,
 } from '../src/index.ts';
 import { anyText } from './any-text.ts';
@@ -395,7 +395,7 @@ describe('sayable addresses as they are typed', () => {
 
   it('first passwords are two words and three digits', () => {
     const draws = [0, 1, 2, 3, 4];
-    expect(startWord(() => draws.shift()!)).toBe('acorn-alder-456');
+    expect(firstPassword(() => draws.shift()!)).toBe('acorn-alder-456');
   });
 
   it('sign-in names begin with the first name, in letters every keyboard has', () => {

@@ -4,7 +4,7 @@ import type {
   Consequences,
   HandedOut,
   ListPreview,
-  TakenList,
+  ImportedList,
 } from '@sammlung/contract';
 import { afterAll, describe, expect, it } from 'vitest';
 import { startServer, type Scene, type Who } from './harness.ts';
@@ -214,7 +214,7 @@ describe('what a preview says is what then happens', () => {
     const line = preview.consequences.audiences.find((a) => a.label.startsWith('X'));
     const before = await sight(scene, things);
     const row = preview.rows[0]!;
-    await ask<TakenList>('owner', 'POST', `/api/classes/${scene.classX}/list`, {
+    await ask<ImportedList>('owner', 'POST', `/api/classes/${scene.classX}/list`, {
       rows: [
         {
           name: row.name,

@@ -1,7 +1,7 @@
 import type {
   Answered,
   HandedOut,
-  Behind,
+  DoorState,
   Door,
   Doors,
   RequestView,
@@ -33,7 +33,7 @@ beforeEach(async () => {
 const change = ({ door }: Scene, body: object) =>
   ask<Door>('owner', 'PATCH', `/api/doors/${door}`, body);
 const behind = (token: string, who: Who = 'visitor without') =>
-  ask<Behind>(who, 'GET', `/api/open/${token}`);
+  ask<DoorState>(who, 'GET', `/api/open/${token}`);
 const tokenOf = ({ address }: Door) => address.split('/').at(-1)!;
 
 describe('a sayable address', () => {
@@ -283,7 +283,7 @@ describe('a visitor without an account', () => {
   it('asks at a closed door, once; the owner answers by a link, with Undo, or no', async () => {
     await db.delete(requests);
     const { token } = await closedScene();
-    const behind = await ask<Behind>('visitor without', 'GET', `/api/open/${token}`);
+    const behind = await ask<DoorState>('visitor without', 'GET', `/api/open/${token}`);
     expect(behind).toMatchObject({ state: 'wall', reason: 'closed', ask: 'visitor' });
     expect((await askAt(token)).status).toBe(204);
     expect(
@@ -306,12 +306,12 @@ describe('a visitor without an account', () => {
     const mailed = () => db.select().from(mails).where(eq(mails.toEmail, 'ada@outside.example'));
     const [mail] = await mailed();
     expect(mail).toMatchObject({ toName: 'Ada Fernley', subject: 'Deine Bitte an owner' });
-    const opened = await ask<Behind>('visitor without', 'GET', `/api${mail!.path}`);
+    const opened = await ask<DoorState>('visitor without', 'GET', `/api${mail!.path}`);
     expect(opened).toMatchObject({ state: 'open' });
     // Undo closes the door again; the second answer is no.
     await ask('owner', 'DELETE', `/api/doors/${doorId}`);
     await ask('owner', 'POST', `/api/requests/${request.id}/reopen`);
-    expect(await ask<Behind>('visitor without', 'GET', `/api${mail!.path}`)).toMatchObject({
+    expect(await ask<DoorState>('visitor without', 'GET', `/api${mail!.path}`)).toMatchObject({
       reason: 'closed',
     });
     await ask('owner', 'POST', answer, { answer: 'no' });
@@ -379,8 +379,8 @@ describe('today', () => {
       things: [{ kind: 'folder', id: scene.handed }],
       rules: [{ classId: null, release: { held: true, from: null, until: null } }],
     });
-    const { turns, flags, added } = await ask<Today>('owner', 'GET', '/api/today');
-    expect(turns.filter((x) => [scene.placement, scene.handed].includes(x.thing.id))).toMatchObject(
+    const { scheduled, flags, added } = await ask<Today>('owner', 'GET', '/api/today');
+    expect(scheduled.filter((x) => [scene.placement, scene.handed].includes(x.thing.id))).toMatchObject(
       [
         { what: 'out', at: iso(out), title: 'Answer key', place: 'Inner', for: [{ label: 'A' }] },
         { what: 'ends', at: iso(ends), title: 'Handed out', for: [{ label: 'A' }] },

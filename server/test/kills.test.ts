@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { hash } from '@node-rs/argon2';
-import type { HandedOut, PlacedUpload, TakenList } from '@sammlung/contract';
+import type { HandedOut, PlacedUpload, ImportedList } from '@sammlung/contract';
 import { sql } from 'drizzle-orm';
 import { expect, it } from 'vitest';
 import { startPostgres, type Postgres } from '../../scripts/lib/postgres.mjs';
@@ -400,7 +400,7 @@ class Worker {
       },
     };
     this.#listed.push(thing);
-    const taken = await this.#ask<TakenList>('POST', `/api/classes/${this.site.classId}/list`, {
+    const taken = await this.#ask<ImportedList>('POST', `/api/classes/${this.site.classId}/list`, {
       rows: [
         {
           name,

@@ -1,4 +1,4 @@
-import type { ClassList, Courses, TakenRoster } from '@sammlung/contract';
+import type { ClassList, Courses, ImportedRoster } from '@sammlung/contract';
 import { writeRoster } from '@sammlung/core';
 import { ROSTER, SCHOOL } from '@sammlung/core/testing';
 import { ZipArchive } from 'archiver';
@@ -25,7 +25,7 @@ async function zipped(files: Record<string, string>) {
 const send = async (archive: Uint8Array, query: string) =>
   call('colleague', 'POST', `/api/oneroster?${query}`, archive as BodyInit, bytes);
 const take = async (archive: Uint8Array, query = 'take=yes') =>
-  (await (await send(archive, query)).json()) as TakenRoster;
+  (await (await send(archive, query)).json()) as ImportedRoster;
 
 const files = () => writeRoster(SCHOOL, ROSTER);
 

@@ -7,7 +7,7 @@ import type {
   ListPreview,
   Slips,
   MovedToClass,
-  TakenList,
+  ImportedList,
   FirstSignIn,
 } from '@sammlung/contract';
 import { eq } from 'drizzle-orm';
@@ -32,7 +32,7 @@ const preview = async (scene: Scene, list: BodyInit) => {
   return { reply, data: reply.clone().ok ? ((await reply.clone().json()) as ListPreview) : null };
 };
 const take = (scene: Scene, rows: object[], leaving: string[] = []) =>
-  ask<TakenList>('owner', 'POST', `/api/classes/${scene.classX}/list`, {
+  ask<ImportedList>('owner', 'POST', `/api/classes/${scene.classX}/list`, {
     rows: rows.map((row) => ({
       signInName: null,
       externalId: null,
@@ -200,9 +200,9 @@ describe('members', () => {
         body: JSON.stringify({ email, password }),
       });
     const first = await slips();
-    expect(first.startWord).toMatch(/^[a-z]+-[a-z]+-\d{3}$/u);
+    expect(first.firstPassword).toMatch(/^[a-z]+-[a-z]+-\d{3}$/u);
     // The word is good for choosing a password, and nothing else: there is no session yet.
-    const reply = await signIn(first.signInName.toUpperCase(), first.startWord);
+    const reply = await signIn(first.signInName.toUpperCase(), first.firstPassword);
     expect(reply.status).toBe(200);
     expect(reply.headers.getSetCookie()).toEqual([]);
     const { token } = (await reply.json()) as FirstSignIn;
@@ -215,7 +215,7 @@ describe('members', () => {
     await refused(await choose('short'), 422, 'password-short');
     expect((await choose('a sentence of mine')).status).toBe(204);
     await refused(await choose('another sentence'), 410, 'link-used');
-    await refused(await signIn(first.signInName, first.startWord), 401, 'wrong-sign-in');
+    await refused(await signIn(first.signInName, first.firstPassword), 401, 'wrong-sign-in');
     const own = await signIn(first.signInName, 'a sentence of mine');
     expect(own.status).toBe(204);
     const cookie = own.headers
@@ -234,11 +234,13 @@ describe('members', () => {
     const second = (await ask<Slips>('office', 'POST', path, { people: [scene.pupil] })).slips[0]!;
     expect((await me()).status).toBe(200);
     expect((await signIn(first.signInName, 'a sentence of mine')).status).toBe(204);
-    const again = (await (await signIn(second.signInName, second.startWord)).json()) as FirstSignIn;
+    const again = (await (
+      await signIn(second.signInName, second.firstPassword)
+    ).json()) as FirstSignIn;
     expect((await choose('a third sentence', again.token)).status).toBe(204);
     expect((await me()).status).toBe(401);
     await refused(await signIn(first.signInName, 'a sentence of mine'), 401, 'wrong-sign-in');
-    await refused(await signIn(second.signInName, second.startWord), 401, 'wrong-sign-in');
+    await refused(await signIn(second.signInName, second.firstPassword), 401, 'wrong-sign-in');
     await refused(await signIn('nobody77', PASSWORD), 401, 'wrong-sign-in');
   });
 
@@ -365,7 +367,7 @@ describe('the account of somebody else', () => {
     ...more,
   });
   const takeAs = (who: Who, classId: string, rows: object[]) =>
-    ask<TakenList>(who, 'POST', `/api/classes/${classId}/list`, { rows, leaving: [] });
+    ask<ImportedList>(who, 'POST', `/api/classes/${classId}/list`, { rows, leaving: [] });
   const personOf = async (id: string) =>
     (await db.select().from(people).where(eq(people.id, id)))[0]!;
   const passwordsOf = (id: string) =>
@@ -484,7 +486,7 @@ describe('the account of somebody else', () => {
     const [member] = (await ask<ClassList>('colleague', 'GET', `/api/classes/${classId}`)).members;
     clock.now += 1000;
     const end = (who: Who) =>
-      ask<TakenList>(who, 'POST', `/api/classes/${classId}/list`, {
+      ask<ImportedList>(who, 'POST', `/api/classes/${classId}/list`, {
         rows: [],
         leaving: [member!.membershipId],
       });

@@ -6,7 +6,7 @@ import { afterAll, describe, expect, it } from 'vitest';
 import { mails, schools, sessions } from '../src/db/schema/index.ts';
 import { AppError } from '../src/platform/errors.ts';
 import { hashingQueue } from '../src/platform/hashing.ts';
-import { passwordToken, setStartWords } from '../src/platform/passwords.ts';
+import { passwordToken, setFirstPasswords } from '../src/platform/passwords.ts';
 import { countAttempt } from '../src/platform/rate-limits.ts';
 import { mail, PASSWORD, startServer, type Who } from './harness.ts';
 
@@ -72,7 +72,7 @@ describe('a new password', () => {
   it('ends every link and word from before, and all sessions', async () => {
     const personId = server.world.ids['student out'];
     const { db } = server;
-    await setStartWords(db, [{ personId, hash: await hash('word-of-a-slip') }]);
+    await setFirstPasswords(db, [{ personId, hash: await hash('word-of-a-slip') }]);
     const token = (kind: 'password' | 'invitation') =>
       passwordToken(db, personId, kind, server.clock.now);
     const [older, used, invitation] = [

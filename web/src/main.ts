@@ -1,7 +1,7 @@
 import { createWebHistory } from 'vue-router';
 import { setClock } from './app/api/clock.ts';
 import { createSammlung } from './app/shell/create.ts';
-import { firstLanguage, tellLanguage, textsIn } from './app/i18n.ts';
+import { firstLanguage, announceLanguage, textsIn } from './app/i18n.ts';
 import { initialState } from './app/api/initial-state.ts';
 import { findPage, pageWith } from './app/page.ts';
 import './app/shell/theme.css';
@@ -9,7 +9,7 @@ import './app/shell/theme.css';
 const made = initialState();
 const page = pageWith(made?.replies ?? {}, textsIn(firstLanguage(made !== null)));
 findPage(() => page);
-tellLanguage();
+announceLanguage();
 setClock(made?.at ?? null);
 const { app, router } = createSammlung(createWebHistory());
 // What stands there already is taken over when all of it is to be had; a page that cannot be says so itself.

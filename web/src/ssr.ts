@@ -1,5 +1,5 @@
 import { AsyncLocalStorage } from 'node:async_hooks';
-import type { Behind, PageRenderer, Session } from '@sammlung/contract';
+import type { DoorState, PageRenderer, Session } from '@sammlung/contract';
 import { createMemoryHistory, type RouteLocation } from 'vue-router';
 import { renderToString } from 'vue/server-renderer';
 import { address, addressAt, baseOf } from './app/api/addresses.ts';
@@ -51,7 +51,7 @@ function ownAsks({ name, params }: RouteLocation, replies: Replies): string[] | 
 function doorAsks({ name, params }: RouteLocation, replies: Replies): string[] | null {
   if (!/^(door|embed)(-folder)?$/u.test(String(name))) return null;
   const base = baseOf('/api/open/:token', { token: String(params.token) });
-  const behind = replies[base] as Behind | undefined;
+  const behind = replies[base] as DoorState | undefined;
   if (!behind) return [base];
   const folder = params.folder ?? (behind.state === 'open' && behind.folderId);
   if (behind.state !== 'open' || !folder) return null;

@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { api } from '../src/app/api/api.ts';
-import { drawAtOnce, dropInitial } from '../src/app/api/initial-state.ts';
+import { useInitial, dropInitial } from '../src/app/api/initial-state.ts';
 import { beginPage } from './setup.ts';
 
 /** A server that counts what it is asked for, and answers with how often that was. */
@@ -24,7 +24,7 @@ const ask = () => api('GET /api/new');
 function drawn() {
   const data = new Map<string, unknown>();
   const cache = { setQueryData: (key: unknown[], reply: unknown) => data.set(key.join(), reply) };
-  drawAtOnce(cache as never, ['new'], '/api/new');
+  useInitial(cache as never, ['new'], '/api/new');
   return data.get('new');
 }
 

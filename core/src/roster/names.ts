@@ -18,7 +18,7 @@ export function sayable(draw: Draw, digits: number): string {
 }
 
 /** Two words and two digits, for a first password that is said or printed: about 22 bits, good for one first day. */
-export function startWord(draw: Draw): string {
+export function firstPassword(draw: Draw): string {
   return `${PLAIN_WORDS[draw(PLAIN_WORDS.length)]!}-${sayable(draw, 3)}`;
 }
 

@@ -7,7 +7,7 @@ import { at, rows, uuids, type Queries } from '../db/database.ts';
  * Holds folders with all below them, and items, with what refers to them, until the transaction ends: nobody can take
  * them out of the Bin, put something into them or refer to them meanwhile.
  */
-export async function lockForGood(
+export async function lockForPurge(
   tx: Queries,
   folderIds: readonly string[],
   itemIds: readonly string[],
@@ -60,7 +60,7 @@ export async function giveBack(
 
 /**
  * Deletes folders with all below them, and items, with everything that speaks of them. An item that also lies
- * outside these folders stays. Returns the content hashes that may have become unused. Only under `lockForGood`, and
+ * outside these folders stays. Returns the content hashes that may have become unused. Only under `lockForPurge`, and
  * once others have what is theirs (`giveBack`).
  */
 export async function destroy(

@@ -63,7 +63,7 @@ export async function setPasswordBy(
   }
   const personId = known.value;
   await forgetTokens(db, [personId]);
-  await db.delete(credentials).where(and(eq(credentials.userId, personId), isStartWord));
+  await db.delete(credentials).where(and(eq(credentials.userId, personId), isFirstPassword));
   await db.delete(sessions).where(eq(sessions.userId, personId));
 }
 
@@ -80,13 +80,13 @@ async function forgetTokens(db: Queries, personIds: readonly string[]): Promise<
 }
 
 const START = 'start';
-const isStartWord = eq(credentials.providerId, START);
+const isFirstPassword = eq(credentials.providerId, START);
 
 /**
  * Whoever gives the word of their slip gets no session but a token to choose a password with; null for any other word.
  * `signInKeys`: what better-auth may know the person by.
  */
-export async function tokenForStart(
+export async function tokenForFirstPassword(
   db: Queries,
   signInKeys: readonly string[],
   word: string,
@@ -96,7 +96,7 @@ export async function tokenForStart(
     .select({ id: people.id, hash: credentials.password })
     .from(credentials)
     .innerJoin(people, eq(people.id, credentials.userId))
-    .where(and(inArray(people.signInKey, [...signInKeys]), isStartWord));
+    .where(and(inArray(people.signInKey, [...signInKeys]), isFirstPassword));
   for (const { id, hash } of found)
     if (hash !== null && (await verify(hash, word))) return passwordToken(db, id, 'start', t);
   return null;
@@ -106,7 +106,7 @@ export async function tokenForStart(
  * Gives people the words of their slips, by their hashes. Words and tokens from before are good for nothing any more; a
  * password, and whoever has signed in with it, stays.
  */
-export async function setStartWords(
+export async function setFirstPasswords(
   db: Queries,
   words: readonly { personId: string; hash: string }[],
 ): Promise<void> {

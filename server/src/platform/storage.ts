@@ -236,7 +236,7 @@ export class DiskStorage implements Storage {
 export const isDiskFull = (error: unknown) => isCode(error, 'ENOSPC') || isCode(error, 'EDQUOT');
 
 /** The connection ended before all had arrived. */
-export class BrokenOff extends Error {}
+export class UploadInterrupted extends Error {}
 
 /** The disk store of tus, except that a full disk is told from a broken connection. */
 class UploadFiles extends FileStore {
@@ -245,7 +245,9 @@ class UploadFiles extends FileStore {
     try {
       await pipeline(readable, target);
     } catch (error) {
-      throw isDiskFull(error) ? error : new BrokenOff('The upload broke off', { cause: error });
+      throw isDiskFull(error)
+        ? error
+        : new UploadInterrupted('The upload broke off', { cause: error });
     }
     return offset + target.bytesWritten;
   }

@@ -6,7 +6,7 @@ import { useI18n } from 'vue-i18n';
 import { address } from './api/addresses.ts';
 import { api } from './api/api.ts';
 import { useAction } from './action.ts';
-import { drawAtOnce } from './api/initial-state.ts';
+import { useInitial } from './api/initial-state.ts';
 import { say } from './shell/toast.ts';
 import AppButton from '../ui/AppButton.vue';
 
@@ -20,7 +20,7 @@ const { classId, title, text } = defineProps<{
 }>();
 const { t } = useI18n();
 const { copy, copied } = useClipboard({ legacy: true, copiedDuring: 4000 });
-drawAtOnce(useQueryCache(), ['feeds'], address('GET /api/feeds'));
+useInitial(useQueryCache(), ['feeds'], address('GET /api/feeds'));
 const feeds = useQuery({ key: ['feeds'], query: () => api('GET /api/feeds') });
 const feed = computed(() => feeds.data.value?.feeds.find((one) => one.classId === classId));
 

@@ -33,7 +33,7 @@ export const textsIn = (language: Language): Texts => ({
 });
 
 /** Says in which language the page is; where the server makes it, the server does. */
-export function tellLanguage(): void {
+export function announceLanguage(): void {
   if (import.meta.env.SSR) return;
   const { documentElement: root } = document;
   // Said again it would be the same, and yet be laid out anew.
@@ -70,12 +70,12 @@ export const textFiles = () =>
   [...page().texts.wanted].map((group) => fileOf(language(), group).replace('..', 'src'));
 
 /** Goes over to another language, with all the texts that are on the screen. */
-export async function speak(chosen: Language): Promise<void> {
+export async function switchLanguage(chosen: Language): Promise<void> {
   if (chosen === language()) return;
   const { i18n, wanted } = page().texts;
   await Promise.all([...wanted].map((group) => load(chosen, group)));
   i18n.global.locale.value = chosen;
-  tellLanguage();
+  announceLanguage();
 }
 
 /** Remembers in this browser which language was chosen, for pages without an account. */

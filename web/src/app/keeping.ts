@@ -5,7 +5,7 @@ import { address } from './api/addresses.ts';
 import { api } from './api/api.ts';
 import { useAction } from './action.ts';
 import { useDevice } from './device/device.ts';
-import { drawAtOnce } from './api/initial-state.ts';
+import { useInitial } from './api/initial-state.ts';
 import { say } from './shell/toast.ts';
 
 /** Where a thing is that can be kept: one of the two, and the door it is seen through. */
@@ -14,7 +14,7 @@ type Placed = Pick<KeptThing, 'folderId' | 'placementId' | 'token'>;
 /** What a student keeps at hand. */
 export function useKept() {
   const key = ['kept'];
-  drawAtOnce(useQueryCache(), key, address('GET /api/kept'));
+  useInitial(useQueryCache(), key, address('GET /api/kept'));
   return useQuery({ key, query: () => api('GET /api/kept'), staleTime: 10_000 });
 }
 

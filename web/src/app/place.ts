@@ -4,7 +4,7 @@ import { computed, inject, type InjectionKey, type Ref } from 'vue';
 import type { RouteLocationRaw } from 'vue-router';
 import { addressAt } from './api/addresses.ts';
 import { api, apiAt, ApiError, OfflineError } from './api/api.ts';
-import { drawAtOnce, takeInitial } from './api/initial-state.ts';
+import { useInitial, takeInitial } from './api/initial-state.ts';
 import { useSession } from './session/session.ts';
 
 /** From where somebody reads: as themselves, or through a door with its token. */
@@ -54,7 +54,7 @@ export const folderKey = (place: ReadingPlace, id: string) => ['folder', place.b
 export function useFolder(place: ReadingPlace, id: () => string) {
   const sent = () => ({ params: { folder: id() } });
   const path = addressAt(place.base, 'GET /folders/:folder', sent());
-  drawAtOnce(useQueryCache(), folderKey(place, id()), path);
+  useInitial(useQueryCache(), folderKey(place, id()), path);
   return useQuery({
     key: () => folderKey(place, id()),
     query: () => apiAt(place.base, 'GET /folders/:folder', sent()),

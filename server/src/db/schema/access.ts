@@ -11,7 +11,16 @@ import {
   uniqueIndex,
   uuid,
 } from 'drizzle-orm/pg-core';
-import { createdAt, id, instant, release, schoolId, tenantKey, turns, within } from './columns.ts';
+import {
+  createdAt,
+  id,
+  instant,
+  release,
+  schoolId,
+  tenantKey,
+  spanIndexes,
+  within,
+} from './columns.ts';
 import { folders, items, placements } from './library.ts';
 import { classes, courses, people } from './school.ts';
 
@@ -37,7 +46,7 @@ export const classReleases = pgTable(
     ...release(),
   },
   (t) => [
-    ...turns('class_releases', t),
+    ...spanIndexes('class_releases', t),
     within(t, t.folderId, folders),
     within(t, t.placementId, placements),
     within(t, t.classId, classes),
@@ -72,7 +81,7 @@ export const grants = pgTable(
     takenBackBy: uuid(),
   },
   (t) => [
-    ...turns('grants', t),
+    ...spanIndexes('grants', t),
     tenantKey(t),
     within(t, t.folderId, folders),
     within(t, t.itemId, items),
@@ -129,7 +138,7 @@ export const doors = pgTable(
     closedAt: instant(),
   },
   (t) => [
-    ...turns('doors', t),
+    ...spanIndexes('doors', t),
     tenantKey(t),
     within(t, t.folderId, folders),
     within(t, t.itemId, items),

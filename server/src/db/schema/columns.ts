@@ -27,7 +27,7 @@ export const release = () => ({
  * For finding what begins or ends at some time: all others, which are nearly all, are left out.
  * `name` is that of the table.
  */
-export const turns = (
+export const spanIndexes = (
   name: string,
   table: { readonly fromAt: AnyPgColumn; readonly untilAt: AnyPgColumn },
 ) => [

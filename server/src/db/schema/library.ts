@@ -17,7 +17,16 @@ import {
   uuid,
   type AnyPgColumn,
 } from 'drizzle-orm/pg-core';
-import { createdAt, id, instant, release, schoolId, tenantKey, turns, within } from './columns.ts';
+import {
+  createdAt,
+  id,
+  instant,
+  release,
+  schoolId,
+  tenantKey,
+  spanIndexes,
+  within,
+} from './columns.ts';
 import { colour, people, schools, years } from './school.ts';
 
 export const folderOrder = pgEnum('folder_order', ['hand', 'a_to_z', 'lesson_date', 'newest']);
@@ -54,7 +63,7 @@ export const folders = pgTable(
     binnedBy: uuid(),
   },
   (t) => [
-    ...turns('folders', t),
+    ...spanIndexes('folders', t),
     tenantKey(t),
     unique().on(t.schoolId, t.ownerId, t.id),
     index().on(t.parentId),
@@ -179,7 +188,7 @@ export const placements = pgTable(
     binnedBy: uuid(),
   },
   (t) => [
-    ...turns('placements', t),
+    ...spanIndexes('placements', t),
     tenantKey(t),
     within(t, t.folderId, folders),
     within(t, t.itemId, items),

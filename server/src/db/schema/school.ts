@@ -12,7 +12,7 @@ import {
   unique,
   uuid,
 } from 'drizzle-orm/pg-core';
-import { createdAt, id, instant, schoolId, tenantKey, turns, within } from './columns.ts';
+import { createdAt, id, instant, schoolId, tenantKey, spanIndexes, within } from './columns.ts';
 
 export const personKind = pgEnum('person_kind', ['teacher', 'student', 'office']);
 export const colour = pgEnum('colour', [
@@ -180,7 +180,7 @@ export const memberships = pgTable(
     endedBy: uuid(),
   },
   (t) => [
-    ...turns('memberships', t),
+    ...spanIndexes('memberships', t),
     within(t, t.classId, classes),
     within(t, t.personId, people),
     within(t, t.addedBy, people),

@@ -62,8 +62,8 @@ export async function putFile(
   const { schoolId } = person;
   const folderId = folder.id;
   await lockIntake(tx, folderId);
-  const elsewhere = await lyingElsewhere(tx, person.id, file.hash);
-  const here = await lyingIn(tx, folderId, {
+  const elsewhere = await existingElsewhere(tx, person.id, file.hash);
+  const here = await existingIn(tx, folderId, {
     hash: file.hash,
     keys: elsewhere.map((other) => nameKey(other.name)),
     // The twin, and what a free title must not be either: `title 2` and so on.
@@ -127,7 +127,7 @@ function mayAddVersion(
 }
 
 /** Items in a folder that have this content, one of these name keys, or a name that begins with `beginning`. */
-function lyingIn(
+function existingIn(
   db: Queries,
   folderId: string,
   { hash, keys, beginning }: { hash: string; keys: readonly string[]; beginning: string },
@@ -153,7 +153,7 @@ function lyingIn(
 }
 
 /** Files of a person with this content that lie somewhere. */
-function lyingElsewhere(db: Queries, personId: string, hash: string) {
+function existingElsewhere(db: Queries, personId: string, hash: string) {
   return rows<{ itemId: string; name: string; hash: string }>(
     db,
     sql`select i.id as "itemId", v.hash,

@@ -79,7 +79,7 @@ export function startLive(needs: {
 }): Live {
   const { db, pool, now, note } = needs;
   const watching = new Set<Watching>();
-  const recent: { turn: LiveChange; at: number }[] = [];
+  const recent: { change: LiveChange; at: number }[] = [];
   let gathered: LiveChange[] = [];
   let gathering: NodeJS.Timeout | undefined;
   let ticking: NodeJS.Timeout | undefined;
@@ -93,21 +93,21 @@ export function startLive(needs: {
     take([{ what, schoolId, id }]);
   }
 
-  function take(turns: readonly LiveChange[]) {
+  function take(changes: readonly LiveChange[]) {
     const at = Date.now();
     while (recent[0] && recent[0].at < at - REMEMBERED) recent.shift();
-    recent.push(...turns.map((turn) => ({ turn, at })));
-    if (gathered.length === 0 && turns.length > 0)
+    recent.push(...changes.map((change) => ({ change, at })));
+    if (gathered.length === 0 && changes.length > 0)
       gathering = setTimeout(() => (telling = telling.then(tellGathered)), GATHER);
-    gathered.push(...turns);
+    gathered.push(...changes);
   }
 
   async function tellGathered() {
-    const turns = gathered;
+    const changes = gathered;
     gathered = [];
     if (watching.size === 0) return;
     try {
-      await tell(turns);
+      await tell(changes);
     } catch (error) {
       // Nobody knows who has been told: all look for themselves.
       note(error);
@@ -115,14 +115,14 @@ export function startLive(needs: {
     }
   }
 
-  async function tell(turns: readonly LiveChange[]) {
+  async function tell(changes: readonly LiveChange[]) {
     const all = await endStale([...watching]);
     const ids = (what: LiveChange['what']) =>
-      new Set(turns.filter((turn) => turn.what === what).map((turn) => turn.id));
+      new Set(changes.filter((change) => change.what === what).map((change) => change.id));
     const [doors, people, schools] = [ids('door'), ids('person'), ids('school')];
     const lie = await folderPaths(db, [...ids('folder'), ...ids('below')]);
     const below = lie.filter((f) =>
-      turns.some((turn) => turn.what === 'below' && turn.id === f.id),
+      changes.some((change) => change.what === 'below' && change.id === f.id),
     );
     const changed = new Set(lie.flatMap((f) => (f.parentId ? [f.id, f.parentId] : [f.id])));
 
@@ -286,7 +286,7 @@ export function startLive(needs: {
       void watch.stream.ended.then(() => watching.delete(one));
       // What has changed while the page was loading, it may not have seen.
       const since = Date.now() - REMEMBERED;
-      const stale = recent.some(({ turn, at }) => at > since && turn.schoolId === watch.schoolId);
+      const stale = recent.some(({ change, at }) => at > since && change.schoolId === watch.schoolId);
       watch.stream.send('here', JSON.stringify({ stale }));
     },
     tick,

@@ -59,7 +59,7 @@ export async function audiencesEver(db: Queries, folderId: string): Promise<Read
 
 /** What began or ended after `from`, up to `to`, by itself. */
 export function scheduledChanges(db: Queries, from: number, to: number) {
-  const turned = (row: string) => {
+  const startsOrEnds = (row: string) => {
     const inSpan = (column: string) =>
       sql`(${sql.raw(`${row}.${column}`)} > ${at(from)} and ${sql.raw(`${row}.${column}`)} <= ${at(to)})`;
     return sql`(${inSpan('from_at')} or ${inSpan('until_at')})`;
@@ -67,16 +67,16 @@ export function scheduledChanges(db: Queries, from: number, to: number) {
   return rows<LiveChange & Record<string, unknown>>(
     db,
     sql`with handed as materialized (
-        select school_id, folder_id, item_id from grants g where ${turned('g')}
-        union all select school_id, folder_id, item_id from doors d where ${turned('d')}),
-      released as materialized (select school_id, folder_id, placement_id from class_releases r where ${turned('r')})
-    select 'below' as what, school_id as "schoolId", id from folders f where ${turned('f')}
+        select school_id, folder_id, item_id from grants g where ${startsOrEnds('g')}
+        union all select school_id, folder_id, item_id from doors d where ${startsOrEnds('d')}),
+      released as materialized (select school_id, folder_id, placement_id from class_releases r where ${startsOrEnds('r')})
+    select 'below' as what, school_id as "schoolId", id from folders f where ${startsOrEnds('f')}
     union select 'below', school_id, folder_id from handed where folder_id is not null
     union select 'below', school_id, folder_id from released where folder_id is not null
-    union select 'folder', school_id, folder_id from placements p where ${turned('p')}
+    union select 'folder', school_id, folder_id from placements p where ${startsOrEnds('p')}
     union select 'folder', p.school_id, p.folder_id from handed join placements p on p.item_id = handed.item_id
     union select 'folder', p.school_id, p.folder_id from released join placements p on p.id = released.placement_id
-    union select 'door', school_id, id from doors d where ${turned('d')}
-    union select 'person', school_id, person_id from memberships m where ${turned('m')}`,
+    union select 'door', school_id, id from doors d where ${startsOrEnds('d')}
+    union select 'person', school_id, person_id from memberships m where ${startsOrEnds('m')}`,
   );
 }

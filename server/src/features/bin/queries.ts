@@ -93,7 +93,7 @@ export async function ownersOf(db: Queries, folderIds: readonly string[]): Promi
 }
 
 /** Whether a folder, or something above it, is in the Bin. */
-export async function liesInBin(tx: Queries, folderId: string | null): Promise<boolean> {
+export async function isInBin(tx: Queries, folderId: string | null): Promise<boolean> {
   if (folderId === null) return false;
   const found = await rows(
     tx,

@@ -18,13 +18,13 @@ import {
   lockedPlacement,
   unbinPlacement,
 } from '../../domain/placements.ts';
-import { destroy, giveBack, lockForGood } from '../../domain/purge.ts';
+import { destroy, giveBack, lockForPurge } from '../../domain/purge.ts';
 import { idsOf } from '../../domain/files/remove.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import { sweep } from '../../domain/contents.ts';
-import { binned, inBin, liesInBin, ownersOf, ownersOverdue, type InBin } from './queries.ts';
+import { binned, inBin, isInBin, ownersOf, ownersOverdue, type InBin } from './queries.ts';
 
 type Needs = Pick<Services, 'db' | 'now' | 'storage'>;
 type Things = z.infer<typeof IntoBin>['things'];
@@ -81,7 +81,7 @@ async function folderBack(
   if (to === null && (!own || person.kind === 'student')) throw new AppError('not-allowed');
   let title = folder.title;
   if (to === undefined || !own) {
-    if (own && (await liesInBin(tx, folder.parentId))) throw new AppError('place-gone');
+    if (own && (await isInBin(tx, folder.parentId))) throw new AppError('place-gone');
     title = await putBack(tx, folder, folder.parentId, false);
     // Judged where it lies again: whoever may not take it away from there may not bring it back.
     if (!own) await new Rights(tx, person, t).removableFolders([id]);
@@ -196,7 +196,7 @@ async function purge(
     const itemIds = (chosen: readonly InBin[]) => chosen.flatMap((x) => x.itemId ?? []);
     const asked = choose(await inBin(tx, ownerId, before));
     if (asked.length === 0) return [];
-    await lockForGood(tx, folderIds(asked), itemIds(asked));
+    await lockForPurge(tx, folderIds(asked), itemIds(asked));
     const locked = new Set(asked.map((x) => x.id));
     const there = await inBin(tx, ownerId, before);
     const chosen = choose(there.filter((x) => locked.has(x.id)));

@@ -85,7 +85,7 @@ async function freeShort(db: Needs['db']): Promise<string> {
 const plainWord = (word: string) => word.normalize('NFC').trim().toLowerCase();
 
 /** Whether this is the word of the door. */
-export async function wordFits(door: DoorRow, word: string): Promise<boolean> {
+export async function passwordMatches(door: DoorRow, word: string): Promise<boolean> {
   return door.wordHash !== null && verify(door.wordHash, plainWord(word));
 }
 

@@ -1,4 +1,4 @@
-import type { Behind } from '@sammlung/contract';
+import type { DoorState } from '@sammlung/contract';
 import type { FastifyRequest } from 'fastify';
 import { toIso } from '../../db/database.ts';
 import { viewerThrough, denialReason, doorOf, passwordGiven } from '../../domain/doors.ts';
@@ -11,7 +11,7 @@ export async function resolveDoor(
   { db, now, sign }: Pick<Services, 'db' | 'now' | 'sign'>,
   token: string,
   request: Pick<FastifyRequest, 'person' | 'cookies'>,
-): Promise<Behind> {
+): Promise<DoorState> {
   const t = now();
   const { person } = request;
   const found = await doorOf(db, token);

@@ -2,7 +2,7 @@ import type { ErrorCode } from '@sammlung/contract';
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { Server, type ServerOptions } from '@tus/server';
 import { problem } from '../../platform/errors.ts';
-import { BrokenOff, isDiskFull, type Storage } from '../../platform/storage.ts';
+import { UploadInterrupted, isDiskFull, type Storage } from '../../platform/storage.ts';
 import type { Settings } from '../../settings.ts';
 
 type ServerRequest = Parameters<NonNullable<ServerOptions['getFileIdFromRequest']>>[0];
@@ -53,7 +53,7 @@ export function uploadServer(settings: Settings, { uploads: store }: Storage) {
     async onResponseError(_, error) {
       if ('body' in error && error.body.startsWith('{')) return error;
       if (isDiskFull(error)) return refusal('disk-full');
-      if (error instanceof BrokenOff) return refusal('upload-refused');
+      if (error instanceof UploadInterrupted) return refusal('upload-refused');
       const status = 'status_code' in error ? error.status_code : 500;
       const detail = 'body' in error ? error.body.trim() : undefined;
       const body = problem(status < 500 ? 'upload-refused' : 'internal', {

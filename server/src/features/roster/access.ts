@@ -1,12 +1,12 @@
 import { randomInt } from 'node:crypto';
 import type { Invited, Slips } from '@sammlung/contract';
-import { signInStem, startWord } from '@sammlung/core';
+import { signInStem, firstPassword } from '@sammlung/core';
 import { hash } from '@node-rs/argon2';
 import type { z } from 'zod';
 import type { Queries } from '../../db/database.ts';
 import { changePerson } from '../../domain/people.ts';
 import { AppError } from '../../platform/errors.ts';
-import { LINK_HOURS, passwordToken, setStartWords } from '../../platform/passwords.ts';
+import { LINK_HOURS, passwordToken, setFirstPasswords } from '../../platform/passwords.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import { accountsOf, lastingMembers, type Account } from './queries.ts';
@@ -65,10 +65,10 @@ export async function printSlips(
   const asked = await membersNamed(db, person, classId, ids, t, fits);
   // Before the transaction: nothing that waits to be hashed holds a connection, which others wait for in turn. One by one,
   // so that whoever signs in meanwhile comes in between.
-  const words = new Map<string, { startWord: string; hash: string }>();
+  const words = new Map<string, { firstPassword: string; hash: string }>();
   for (const { id } of asked.found) {
-    const word = startWord(randomInt);
-    words.set(id, { startWord: word, hash: await hashing(() => hash(word)) });
+    const word = firstPassword(randomInt);
+    words.set(id, { firstPassword: word, hash: await hashing(() => hash(word)) });
   }
   return db.transaction(async (tx) => {
     await requireManagedClass(tx, person, classId);
@@ -87,12 +87,12 @@ export async function printSlips(
       signInName: p.email ?? p.signInName ?? nameOf.get(p.id)!,
       ...words.get(p.id)!,
     }));
-    await setStartWords(tx, slips);
+    await setFirstPasswords(tx, slips);
     return {
-      slips: slips.map(({ name, signInName, startWord: word }) => ({
+      slips: slips.map(({ name, signInName, firstPassword: word }) => ({
         name,
         signInName,
-        startWord: word,
+        firstPassword: word,
       })),
       others: [...asked.others, ...others],
     };

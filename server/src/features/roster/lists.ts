@@ -1,4 +1,4 @@
-import type { ListPreview, ListUndo, TakeList, TakenList } from '@sammlung/contract';
+import type { ListPreview, ListUndo, ImportList, ImportedList } from '@sammlung/contract';
 import {
   compareList,
   signInStem,
@@ -36,7 +36,7 @@ import { freeSignInNames } from './sign-in-names.ts';
 import { worldOf } from './world.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;
-type Taken = z.infer<typeof TakeList>;
+type Taken = z.infer<typeof ImportList>;
 type Undo = z.infer<typeof ListUndo>;
 
 /** Reads a list and says what taking it would do. Throws `list-*` for what cannot be read. */
@@ -137,12 +137,12 @@ function withJoining(
  * Takes a list as it was looked at: makes accounts, lets people join, changes names and days, ends memberships. Whom the
  * person does not manage is asked to join; only accounts that are not in use get another name or a first address.
  */
-export async function takeList(
+export async function importList(
   { db, now }: Needs,
   person: SignedIn,
   classId: string,
   { rows: list, leaving }: Taken,
-): Promise<TakenList> {
+): Promise<ImportedList> {
   const t = now();
   return db.transaction(async (tx) => {
     const { schoolId } = await requireManagedClass(tx, person, classId);

@@ -1,4 +1,4 @@
-import type { TakenRoster, TakeQuery } from '@sammlung/contract';
+import type { ImportedRoster, ImportQuery } from '@sammlung/contract';
 import {
   dayAt,
   lineName,
@@ -38,18 +38,18 @@ type Needs = Pick<Services, 'db' | 'now'>;
 const FAULTS_SHOWN = 50;
 
 class Preview extends Error {
-  constructor(readonly taken: TakenRoster) {
+  constructor(readonly taken: ImportedRoster) {
     super('preview');
   }
 }
 
 /** Takes a roster into the newest open year, or says what that would do. For the office. */
-export async function takeRoster(
+export async function importRoster(
   { db, now, workers }: Needs & Pick<Services, 'workers'>,
   person: SignedIn,
   archive: Buffer,
-  { take, leave }: z.infer<typeof TakeQuery>,
-): Promise<TakenRoster> {
+  { take, leave }: z.infer<typeof ImportQuery>,
+): Promise<ImportedRoster> {
   if (person.kind !== 'office') throw new AppError('not-found');
   const read = await readRosterIn(workers, archive);
   try {
@@ -75,7 +75,7 @@ class Taking {
     private readonly read: ReturnType<typeof readRoster>,
   ) {}
 
-  async run(leave: boolean): Promise<TakenRoster> {
+  async run(leave: boolean): Promise<ImportedRoster> {
     const { roster, faults } = this.read;
     const year = await newestYear(this.tx, this.person.schoolId);
     const courseIds = await this.#courses(roster, year.id);

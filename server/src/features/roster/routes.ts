@@ -4,7 +4,7 @@ import type { App } from '../../app-type.ts';
 import { registerRoutes } from '../../platform/register-routes.ts';
 import { signedIn } from '../../platform/sessions.ts';
 import { disposition } from '../../platform/disposition.ts';
-import { rosterFiles, takeRoster } from './oneroster.ts';
+import { rosterFiles, importRoster } from './oneroster.ts';
 import { invite, printSlips } from './access.ts';
 import {
   bringBack,
@@ -17,7 +17,7 @@ import {
   remove,
 } from './courses.ts';
 import { answerRequest, requestsFor, withdrawRequest } from './joining.ts';
-import { previewList, takeList, undoList } from './lists.ts';
+import { previewList, importList, undoList } from './lists.ts';
 import { changeMembership, classList, moveToClass, previewMembers } from './members.ts';
 
 /** Courses, classes and their lists, for those who run them. */
@@ -58,7 +58,7 @@ export async function rosterRoutes(app: App) {
       return previewList(services, signedIn(request), request.params.class, bytes, lastFirst);
     },
     'POST /api/classes/:class/list': (request) =>
-      takeList(services, signedIn(request), request.params.class, request.body),
+      importList(services, signedIn(request), request.params.class, request.body),
     'POST /api/classes/:class/list/undo': (request) =>
       undoList(services, signedIn(request), request.params.class, request.body),
     'POST /api/classes/:class/members/preview': (request) =>
@@ -95,7 +95,7 @@ export async function rosterRoutes(app: App) {
     },
     'POST /api/oneroster': (request) => {
       const bytes = Buffer.isBuffer(request.body) ? request.body : Buffer.alloc(0);
-      return takeRoster(services, signedIn(request), bytes, request.query);
+      return importRoster(services, signedIn(request), bytes, request.query);
     },
   });
 }

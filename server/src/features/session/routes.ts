@@ -10,7 +10,7 @@ import { AppError } from '../../platform/errors.ts';
 import { signedIn, type SignedIn } from '../../platform/sessions.ts';
 import { sampleSignIns, signInKeys } from './queries.ts';
 import { mailPassword } from './forgotten.ts';
-import { setPasswordBy, tokenForStart } from '../../platform/passwords.ts';
+import { setPasswordBy, tokenForFirstPassword } from '../../platform/passwords.ts';
 import { countAttempt } from '../../platform/rate-limits.ts';
 
 export async function sessionRoutes(app: App) {
@@ -62,7 +62,7 @@ export async function sessionRoutes(app: App) {
       await giveBack();
       return { headers };
     }
-    const token = await tokenForStart(db, keys, password, now());
+    const token = await tokenForFirstPassword(db, keys, password, now());
     if (!token) throw new AppError('wrong-sign-in');
     await giveBack();
     return { token };

@@ -18,9 +18,9 @@ export async function calendar(
   if (feed.classId !== null || person.kind === 'student') throw new AppError('not-found');
   const words = post.words(person.language).calendar;
   const t = now();
-  const turns = await scheduledChanges(db, person.id, t - BEHIND_MS, t + AHEAD_MS);
+  const scheduled = await scheduledChanges(db, person.id, t - BEHIND_MS, t + AHEAD_MS);
   const { error, value } = createEvents(
-    turns.map(({ id, kind, title, place, label, what, at }): EventAttributes => ({
+    scheduled.map(({ id, kind, title, place, label, what, at }): EventAttributes => ({
       uid: `${id}-${what}-${label ?? 'all'}@sammlung`.replaceAll(' ', '_'),
       title: `${label ? `${label}: ` : ''}${words[what](title)}`,
       ...(place && { description: place }),

@@ -31,7 +31,7 @@ export function scheduledChanges(db: Queries, ownerId: string, from: number, unt
   return rows<ScheduledChangeRow>(
     db,
     sql`with ${things(ownerId)},
-      turns as (
+      scheduled as (
         select x.*, null::text as label, null::colour as colour, w.what, w.at
           from things x, lateral (values ('out', x.from_at), ('ends', x.until_at)) w (what, at) where not x.held
         union all
@@ -46,8 +46,8 @@ export function scheduledChanges(db: Queries, ownerId: string, from: number, unt
         union all
         select x.*, '', null, 'ends', d.until_at
           from things x join doors d on d.closed_at is null and (d.folder_id = x.id or d.item_id = x.item_id))
-      select kind, id, title, place, label, colour, what, ${iso(sql`at`)} as at from turns
-      where ${soon(sql`at`)} order by turns.at, title collate natural_order limit 200`,
+      select kind, id, title, place, label, colour, what, ${iso(sql`at`)} as at from scheduled
+      where ${soon(sql`at`)} order by scheduled.at, title collate natural_order limit 200`,
   );
 }
 

@@ -19,7 +19,7 @@ export async function today(
 ): Promise<Today> {
   if (person.kind === 'student') throw new AppError('not-found');
   const t = now();
-  const [turns, requests, flags, notes, added, removed, words] = await Promise.all([
+  const [scheduled, requests, flags, notes, added, removed, words] = await Promise.all([
     scheduledChanges(db, person.id, t, t + AHEAD_MS),
     requestsTo(db, person.id),
     flagsOf(db, person.id, t),
@@ -28,9 +28,9 @@ export async function today(
     removedByOthers(db, person.id, REMOVED),
     confidentialWords(db, person.id),
   ]);
-  const merged = groupBy(turns, (x) => `${x.at} ${x.what} ${x.kind} ${x.id}`);
+  const merged = groupBy(scheduled, (x) => `${x.at} ${x.what} ${x.kind} ${x.id}`);
   return {
-    turns: [...merged.values()].map((several) => {
+    scheduled: [...merged.values()].map((several) => {
       const { kind, id, title, place, what, at } = several[0]!;
       const audiences = several.flatMap(({ label, colour }) => (label ? [{ label, colour }] : []));
       return { thing: { kind, id }, title, place, what, at, for: audiences };

@@ -22,7 +22,7 @@ export function takeInitial<T>(path: string): T | undefined {
 }
 
 /** Puts it where a query looks for its data: it is drawn at once, and not asked for again. */
-export function drawAtOnce(
+export function useInitial(
   cache: ReturnType<typeof useQueryCache>,
   key: EntryKey,
   path: string,

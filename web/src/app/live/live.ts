@@ -11,7 +11,7 @@ const SPREAD = 1500;
  * What is heard: `changed`, to load again what is shown; `counts`, that numbers beside it may be others; and news with
  * their data, by the names of their events.
  */
-export interface Hear {
+export interface LiveListener {
   changed(): unknown;
   counts?(): unknown;
   readonly news?: Readonly<Record<string, (data: never) => unknown>>;
@@ -22,7 +22,7 @@ export interface Hear {
  * A line that breaks is made anew, after a sleep and a restart of the server too, and what was missed is loaded; where
  * none can be had the page looks every 20 seconds.
  */
-export function useLive(address: () => string | null, hear: Hear): void {
+export function useLive(address: () => string | null, hear: LiveListener): void {
   if (import.meta.env.SSR) return;
   let line: EventSource | null = null;
   let timer: ReturnType<typeof setTimeout> | undefined;

@@ -3,7 +3,7 @@ import { useQueryCache } from '@pinia/colada';
 import { defineStore } from 'pinia';
 import { ref } from 'vue';
 import { api, whenSessionEnds } from '../api/api.ts';
-import { language, rememberLanguage, speak } from '../i18n.ts';
+import { language, rememberLanguage, switchLanguage } from '../i18n.ts';
 
 /** What students have on the device; visitors have nothing, and do not load it. */
 const device = async () => (await import('../device/device.ts')).useDevice();
@@ -20,7 +20,7 @@ export const useSession = defineStore('session', () => {
   /** Asks who it is, and speaks their language. */
   async function take() {
     const { person: found } = await api('GET /api/session');
-    if (found?.language) await speak(found.language);
+    if (found?.language) await switchLanguage(found.language);
     person.value = found;
     if (!import.meta.env.SSR)
       void device().then(({ start }) => start(found?.kind === 'student' ? found.id : null));
@@ -64,7 +64,7 @@ export const useSession = defineStore('session', () => {
 
   /** Another language for the screens, in this browser and, of somebody who has signed in, everywhere. */
   async function choose(chosen: Language) {
-    await speak(chosen);
+    await switchLanguage(chosen);
     rememberLanguage(chosen);
     if (!person.value) return;
     await api('PUT /api/session/language', { body: { language: chosen } });

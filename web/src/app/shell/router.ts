@@ -170,7 +170,7 @@ const ROUTES: RouteRecordRaw[] = [
       {
         path: `classes/:class(${ID})/list`,
         name: 'class-list',
-        component: () => import('../../features/roster/TakeListView.vue'),
+        component: () => import('../../features/roster/ImportListView.vue'),
       },
       {
         path: 'library',

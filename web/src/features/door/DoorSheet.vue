@@ -10,7 +10,7 @@ import MomentField from '../../app/MomentField.vue';
 import { say } from '../../app/shell/toast.ts';
 import AppButton from '../../ui/AppButton.vue';
 import ModalSheet from '../../ui/ModalSheet.vue';
-import { codeAddress, spoken, tokenOf } from './door.ts';
+import { codeAddress, addressToSay, tokenOf } from './door.ts';
 
 /** All about one door: its addresses, its code to print, its end and word, and the HTML for a class website. */
 const { door: given, title } = defineProps<{ door: Door; title: string }>();
@@ -65,7 +65,7 @@ const wasCopied = (text: string) => copied.value && copiedText.value === text;
           v-if="door.shortAddress"
           class="mt-1 font-code text-[16px] font-semibold whitespace-nowrap text-petrol"
         >
-          {{ spoken(door) }}
+          {{ addressToSay(door) }}
         </p>
         <div class="mt-2 flex flex-wrap gap-2">
           <AppButton @click="copy(door.shortAddress ?? door.address)">{{

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Behind, Visitor } from '@sammlung/contract';
+import type { DoorState, Visitor } from '@sammlung/contract';
 import { computed, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink, useRoute } from 'vue-router';
@@ -10,7 +10,7 @@ import AppButton from '../../ui/AppButton.vue';
 import { useFormat } from '../../app/format.ts';
 
 /** Says plainly why an address does not open, and what can be done. */
-const { wall, token } = defineProps<{ wall: Behind & { state: 'wall' }; token: string }>();
+const { wall, token } = defineProps<{ wall: DoorState & { state: 'wall' }; token: string }>();
 const emit = defineEmits<{ opened: [] }>();
 const { t } = useI18n();
 /** What the wall may tell. */

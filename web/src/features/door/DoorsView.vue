@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { DoorBehind } from '@sammlung/contract';
+import type { ListedDoor } from '@sammlung/contract';
 import { useQuery } from '@pinia/colada';
 import { computed, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
@@ -8,7 +8,7 @@ import { api } from '../../app/api/api.ts';
 import { useFormat } from '../../app/format.ts';
 import AppButton from '../../ui/AppButton.vue';
 import PageState from '../../app/PageState.vue';
-import { codeAddress, spoken } from './door.ts';
+import { codeAddress, addressToSay } from './door.ts';
 import DoorSheet from './DoorSheet.vue';
 
 /** Every door that stands open, and a card to print with some of them. */
@@ -21,9 +21,9 @@ const doors = useQuery({
 });
 const list = computed(() => doors.data.value?.doors ?? []);
 const chosen = ref<string[]>([]);
-const open = ref<DoorBehind | null>(null);
+const open = ref<ListedDoor | null>(null);
 const card = computed(() => list.value.filter((door) => chosen.value.includes(door.id)));
-const facts = (door: DoorBehind) =>
+const facts = (door: ListedDoor) =>
   [
     t(`door.kind.${door.kind}`),
     door.until ? t('audience.terms.till', { when: moment(door.until) }) : '',
@@ -83,7 +83,7 @@ async function close() {
           >
           <span class="block text-meta text-soft">{{ facts(door) }}</span>
         </span>
-        <span class="w-80 truncate font-code text-[13px] text-soft">{{ spoken(door) }}</span>
+        <span class="w-80 truncate font-code text-[13px] text-soft">{{ addressToSay(door) }}</span>
         <AppButton @click="open = door">{{ t('door.open-sheet') }}</AppButton>
       </li>
     </ul>
@@ -93,7 +93,7 @@ async function close() {
         <div v-for="door in card" :key="door.id" class="door-on-card">
           <img :src="codeAddress(door, 'svg')" alt="" />
           <p class="door-title">{{ door.title }}</p>
-          <p class="font-code">{{ spoken(door) }}</p>
+          <p class="font-code">{{ addressToSay(door) }}</p>
           <p v-if="door.hasWord">{{ t('door.with-word') }}</p>
         </div>
       </div>

@@ -5,7 +5,7 @@ import { useI18n } from 'vue-i18n';
 import { RouterView, useRoute, useRouter } from 'vue-router';
 import { address, baseOf } from '../../app/api/addresses.ts';
 import { api } from '../../app/api/api.ts';
-import { drawAtOnce } from '../../app/api/initial-state.ts';
+import { useInitial } from '../../app/api/initial-state.ts';
 import { loadTexts } from '../../app/i18n.ts';
 import PageState from '../../app/PageState.vue';
 import { READING_PLACE } from '../../app/place.ts';
@@ -21,7 +21,7 @@ const route = useRoute();
 const router = useRouter();
 const token = computed(() => String(route.params.token));
 const base = computed(() => baseOf('/api/open/:token', { token: token.value }));
-drawAtOnce(useQueryCache(), ['door', token.value], base.value);
+useInitial(useQueryCache(), ['door', token.value], base.value);
 const behind = useQuery({
   key: () => ['door', token.value],
   query: () => api('GET /api/open/:token', { params: { token: token.value } }),

@@ -2,7 +2,7 @@ import type { Door } from '@sammlung/contract';
 import { address } from '../../app/api/addresses.ts';
 
 /** The address of a door as it is said or printed: the short one where there is one, without the protocol. */
-export const spoken = ({ shortAddress, address }: Pick<Door, 'shortAddress' | 'address'>) =>
+export const addressToSay = ({ shortAddress, address }: Pick<Door, 'shortAddress' | 'address'>) =>
   (shortAddress ?? address).replace(/^https?:\/\//u, '');
 
 /** What a door is known by behind `/open/` and `/embed/`. */

@@ -1,12 +1,17 @@
 <script setup lang="ts">
-import { FORBIDDEN_CHARACTERS, nameKey, type LaidFolder, type LyingFolder } from '@sammlung/core';
+import {
+  FORBIDDEN_CHARACTERS,
+  nameKey,
+  type LaidFolder,
+  type ExistingFolder,
+} from '@sammlung/core';
 import { computed } from 'vue';
 import { useI18n } from 'vue-i18n';
 
 /** Folders as they will be made, each with what is wrong with its name; what is there already is said. */
 const { folders, lying } = defineProps<{
   folders: readonly LaidFolder[];
-  lying: readonly LyingFolder[];
+  lying: readonly ExistingFolder[];
 }>();
 const { t } = useI18n();
 const rows = computed(() =>

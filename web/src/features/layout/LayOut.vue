@@ -6,7 +6,7 @@ import {
   layOut,
   missingPaths,
   parseOutline,
-  type LyingFolder,
+  type ExistingFolder,
 } from '@sammlung/core';
 import { useQuery, useQueryCache } from '@pinia/colada';
 import { computed, ref, useTemplateRef, watch } from 'vue';
@@ -53,7 +53,7 @@ watch(
 const parsed = computed(() => parseOutline(outline.value));
 const patternFaults = computed(() => checkPattern(pattern.value));
 const lying = computed(() => {
-  const below = (parent: string | null): LyingFolder[] =>
+  const below = (parent: string | null): ExistingFolder[] =>
     (tree.data.value?.folders ?? [])
       .filter((folder) => folder.parentId === parent)
       .map(({ id, title }) => ({ id, title, below: below(id) }));

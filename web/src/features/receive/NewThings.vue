@@ -15,7 +15,7 @@ import { useI18n } from 'vue-i18n';
 import { address, addressAt } from '../../app/api/addresses.ts';
 import { api, apiAt } from '../../app/api/api.ts';
 import { useAction } from '../../app/action.ts';
-import { drawAtOnce } from '../../app/api/initial-state.ts';
+import { useInitial } from '../../app/api/initial-state.ts';
 import { useFormat } from '../../app/format.ts';
 import { useLive } from '../../app/live/live.ts';
 import { noteOpened, useReadingPlace } from '../../app/place.ts';
@@ -40,7 +40,7 @@ const by = ref<string>();
 const limit = ref(STEP);
 const key = () => ['new', place.base, by.value ?? 'all', limit.value];
 const sent = () => ({ query: { limit: limit.value, by: by.value } });
-drawAtOnce(cache, key(), addressAt(place.base, 'GET /new', sent()));
+useInitial(cache, key(), addressAt(place.base, 'GET /new', sent()));
 const came = useQuery({
   key,
   query: () => apiAt(place.base, 'GET /new', sent()),

@@ -26,7 +26,7 @@ const print = () => window.print();
         class="border-t border-line py-2 first:border-t-0"
       >
         <b class="block font-semibold">{{ slip.name }}</b>
-        <span class="font-code text-[14px]">{{ slip.signInName }} · {{ slip.startWord }}</span>
+        <span class="font-code text-[14px]">{{ slip.signInName }} · {{ slip.firstPassword }}</span>
       </li>
     </ul>
   </ModalSheet>
@@ -42,7 +42,7 @@ const print = () => window.print();
           {{ t('roster.slip-name') }} <b class="font-code">{{ slip.signInName }}</b>
         </p>
         <p>
-          {{ t('roster.slip-word') }} <b class="font-code">{{ slip.startWord }}</b>
+          {{ t('roster.slip-word') }} <b class="font-code">{{ slip.firstPassword }}</b>
         </p>
         <p class="slip-hint">{{ t('roster.slip-hint') }}</p>
       </div>

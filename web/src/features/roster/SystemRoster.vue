@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { TakenRoster } from '@sammlung/contract';
+import type { ImportedRoster } from '@sammlung/contract';
 import { ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { api } from '../../app/api/api.ts';
@@ -13,7 +13,7 @@ const emit = defineEmits<{ close: [] }>();
 const { t } = useI18n();
 const { withRefresh, attempt } = useChanging();
 const archive = ref<Blob | null>(null);
-const result = ref<TakenRoster | null>(null);
+const result = ref<ImportedRoster | null>(null);
 const leave = ref(false);
 
 const send = (take: 'yes' | 'no') =>
@@ -39,7 +39,7 @@ const take = () =>
     emit('close');
     return true;
   });
-const lines = ({ courses, classes, people, joined, left }: TakenRoster) => [
+const lines = ({ courses, classes, people, joined, left }: ImportedRoster) => [
   t('roster.system.courses', { made: courses.made, known: courses.known }),
   t('roster.system.classes', { made: classes.made, known: classes.known }),
   t('roster.system.people', { made: people.made, known: people.known }),

@@ -5,8 +5,8 @@ import type {
   Member,
   MembersChange,
   MovedToClass,
-  TakeList,
-  TakenList,
+  ImportList,
+  ImportedList,
 } from '@sammlung/contract';
 import { useQuery } from '@pinia/colada';
 import { useI18n } from 'vue-i18n';
@@ -104,9 +104,9 @@ export function useRoster() {
 
   async function take(
     classId: string,
-    rows: TakeList['rows'],
+    rows: ImportList['rows'],
     leaving: string[],
-  ): Promise<TakenList> {
+  ): Promise<ImportedList> {
     return withRefresh(
       api('POST /api/classes/:class/list', { params: { class: classId }, body: { rows, leaving } }),
     );

@@ -134,12 +134,12 @@ const flagTo = (flag: Flag) =>
             </li>
           </ul>
         </section>
-        <section aria-labelledby="today-turns">
-          <h2 id="today-turns" class="text-[19px]">{{ t('today.turns') }}</h2>
-          <p v-if="data.turns.length === 0" class="mt-1 text-soft">{{ t('today.no-turns') }}</p>
+        <section aria-labelledby="today-scheduled">
+          <h2 id="today-scheduled" class="text-[19px]">{{ t('today.turns') }}</h2>
+          <p v-if="data.scheduled.length === 0" class="mt-1 text-soft">{{ t('today.no-turns') }}</p>
           <ul v-else class="mt-1.5 border-b border-line">
             <li
-              v-for="soon of data.turns"
+              v-for="soon of data.scheduled"
               :key="`${soon.at} ${soon.what} ${soon.thing.id}`"
               class="flex items-center gap-4 border-t border-line py-2"
             >

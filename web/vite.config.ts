@@ -164,12 +164,12 @@ export default defineConfig({
             {
               name: 'first',
               priority: 1,
-              test: /src\/(app\/(AppShell|PersonMenu|attempt|device\/device|install)\.|features\/receive\/(NewThings|ClassCards|came|classes)\.|ui\/LanguageChoice\.)|@vueuse|icons\/(bookmark|search|chevron-down)\./u,
+              test: /src\/(app\/(shell\/(AppShell|PersonMenu|LanguageChoice|install)|action|device\/device)\.|features\/receive\/(NewThings|ClassCards|came|classes)\.)|@vueuse|icons\/(bookmark|search|chevron-down)\./u,
             },
             {
               name: 'reading',
               priority: 2,
-              test: /src\/(app\/(addresses|format|live|meta|place|problems|taking|title|toast)\.|ui\/(CrumbLine|ItemLink|KindMark|NearBlock|PageState|SmallPicture|keepPlace|listKeys)\.)|createLucideIcon|plugin-vue_export-helper/u,
+              test: /src\/(app\/(api\/(addresses|problems)|live\/live|shell\/(title|toast)|format|meta|place|taking|PageState|SmallPicture)\.|ui\/(CrumbLine|ItemLink|KindMark|NearBlock|keepPlace|listKeys)\.)|createLucideIcon|plugin-vue_export-helper/u,
             },
           ],
         },

@@ -380,12 +380,12 @@ describe('today', () => {
       rules: [{ classId: null, release: { held: true, from: null, until: null } }],
     });
     const { scheduled, flags, added } = await ask<Today>('owner', 'GET', '/api/today');
-    expect(scheduled.filter((x) => [scene.placement, scene.handed].includes(x.thing.id))).toMatchObject(
-      [
-        { what: 'out', at: iso(out), title: 'Answer key', place: 'Inner', for: [{ label: 'A' }] },
-        { what: 'ends', at: iso(ends), title: 'Handed out', for: [{ label: 'A' }] },
-      ],
-    );
+    expect(
+      scheduled.filter((x) => [scene.placement, scene.handed].includes(x.thing.id)),
+    ).toMatchObject([
+      { what: 'out', at: iso(out), title: 'Answer key', place: 'Inner', for: [{ label: 'A' }] },
+      { what: 'ends', at: iso(ends), title: 'Handed out', for: [{ label: 'A' }] },
+    ]);
     const things: string[] = [scene.placement, scene.secret, scene.handed];
     const mine = flags.filter((f) => things.includes(f.thing?.id ?? ''));
     expect(mine.map((f) => [f.kind, f.title, f.word])).toEqual(

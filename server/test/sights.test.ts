@@ -326,7 +326,8 @@ describe('on random schools', () => {
       const { data, now } = school;
       const later = now + 2 * HOUR;
       const scheduled = await scheduledChanges(tx, now, later);
-      const of = (what: string) => scheduled.filter((change) => change.what === what).map(({ id }) => id);
+      const of = (what: string) =>
+        scheduled.filter((change) => change.what === what).map(({ id }) => id);
       const turned = data.folders.filter((f) => [...of('folder'), ...of('below')].includes(f.id));
       const lists = new Set(turned.flatMap((f) => [f.id, f.path.at(-2)]));
       for (const viewer of school.viewers)

@@ -91,6 +91,15 @@ describe('previews', () => {
     expect(sheet.view.small).not.toBeNull();
   }, 240_000);
 
+  it('of OpenDocument files that are one XML file, and of no other XML', async () => {
+    const { view, text } = await look('Mulch.fodt', FLAT_ODT);
+    expect(view.preview).toMatchObject({ state: 'done', shown: 'application/pdf' });
+    expect(text).toContain('Straw keeps the soil moist');
+    const feed = await look('Feed.xml', '<?xml version="1.0"?><feed><title>Straw</title></feed>');
+    expect(feed.view.mediaType).toMatch(/^(?:application|text)\/xml$/u);
+    expect(feed.view.preview).toMatchObject({ shown: null });
+  }, 240_000);
+
   it('of a spreadsheet: the cells that are used, not the empty rest of a sheet of paper', async () => {
     const rows = [
       ['Monday', 3],
@@ -281,6 +290,12 @@ const ODT_MANIFEST = `<?xml version="1.0"?>
 <manifest:manifest xmlns:manifest="urn:oasis:names:tc:opendocument:xmlns:manifest:1.0" manifest:version="1.2">
 <manifest:file-entry manifest:full-path="/" manifest:media-type="application/vnd.oasis.opendocument.text"/>
 <manifest:file-entry manifest:full-path="content.xml" manifest:media-type="text/xml"/></manifest:manifest>`;
+
+const FLAT_ODT = `<?xml version="1.0" encoding="UTF-8"?>
+<office:document xmlns:office="urn:oasis:names:tc:opendocument:xmlns:office:1.0"
+  xmlns:text="urn:oasis:names:tc:opendocument:xmlns:text:1.0" office:version="1.2"
+  office:mimetype="application/vnd.oasis.opendocument.text"><office:body><office:text>
+<text:p>Straw keeps the soil moist.</text:p></office:text></office:body></office:document>`;
 
 /** A text document that shows the picture at a path of whoever opens it. */
 const odtWith = (path: string) =>

@@ -29,6 +29,10 @@ export const OFFICE: Record<string, string> = {
   [`${ODF}.presentation-template`]: 'otp',
   [`${ODF}.graphics`]: 'odg',
   [`${ODF}.graphics-template`]: 'otg',
+  [`${ODF}.text-flat-xml`]: 'fodt',
+  [`${ODF}.spreadsheet-flat-xml`]: 'fods',
+  [`${ODF}.presentation-flat-xml`]: 'fodp',
+  [`${ODF}.graphics-flat-xml`]: 'fodg',
   // What programs it holds is not run.
   'application/vnd.ms-word.document.macroenabled.12': 'docm',
   'application/vnd.ms-word.template.macroenabled.12': 'dotm',
@@ -53,6 +57,7 @@ export const CELLS: ReadonlySet<string> = new Set([
   'xls',
   'ods',
   'ots',
+  'fods',
 ]);
 /** Pictures that are not made of pixels. */
 export const DRAWN = 'image/svg+xml';

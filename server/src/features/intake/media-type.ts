@@ -8,13 +8,17 @@ const UNKNOWN = 'application/octet-stream';
 const TEXT =
   /^(text\/|application\/(json|xml|x-tex|rtf|javascript|yaml|geo\+json)|image\/svg\+xml)/u;
 
+const FLAT_ODF =
+  /office:mimetype="(application\/vnd\.oasis\.opendocument\.(?:text|spreadsheet|presentation|graphics))"/u;
+
 /**
  * The media type of a file by its content. What a name claims counts only for plain text; a name that claims a
  * type the content is not gets the type for unknown data, which is only ever downloaded.
  */
 export async function mediaTypeOf(content: OpenContent, extension: string): Promise<string> {
   const found = await fileTypeFromTokenizer(new ContentTokenizer(content));
-  if (found) return found.mime === 'application/xml' ? claimed(extension) : found.mime;
+  if (found?.mime === 'application/xml') return (await flatOdf(content)) ?? claimed(extension);
+  if (found) return found.mime;
   const type = claimed(extension);
   if (type === UNKNOWN || !TEXT.test(type)) return UNKNOWN;
   return (await isText(content)) ? type : UNKNOWN;
@@ -24,9 +28,18 @@ function claimed(extension: string): string {
   return mime.lookup(extension) || UNKNOWN;
 }
 
+/** An OpenDocument that is one XML file says in its first element what it is; null for other XML. */
+async function flatOdf(content: OpenContent): Promise<string | null> {
+  const [, type] = FLAT_ODF.exec((await beginning(content)).toString('latin1')) ?? [];
+  return type ? `${type}-flat-xml` : null;
+}
+
 async function isText(content: OpenContent): Promise<boolean> {
-  const beginning = Buffer.alloc(Math.min(8192, content.size));
-  return !(await content.read(beginning, 0)).includes(0);
+  return !(await beginning(content)).includes(0);
+}
+
+function beginning(content: OpenContent): Promise<Buffer> {
+  return content.read(Buffer.alloc(Math.min(8192, content.size)), 0);
 }
 
 /** Lets file-type read in a content wherever it looks. */

@@ -144,7 +144,9 @@ async function leave(row: Row) {
         </button>
       </p>
       <slot name="next" />
-      <ul class="mt-3 border-b border-line">
+      <ul
+        class="mt-3 grid grid-cols-[minmax(74px,max-content)_1fr_auto] gap-x-1.5 border-b border-line"
+      >
         <AudienceRow
           v-for="row in data.rows"
           :key="keyOf(row)"

@@ -32,8 +32,11 @@ const whence = computed(() => row.above.at(-1));
 </script>
 
 <template>
-  <SwitchGroup as="li" class="border-t border-line py-2">
-    <div class="grid min-h-10 grid-cols-[minmax(74px,max-content)_1fr_auto] items-center gap-x-1.5">
+  <SwitchGroup
+    as="li"
+    class="col-span-3 grid grid-cols-subgrid border-t border-line py-2 *:col-span-3"
+  >
+    <div class="grid min-h-10 grid-cols-subgrid items-center">
       <RouterLink
         v-if="toSeen"
         :to="toSeen"

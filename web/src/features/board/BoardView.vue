@@ -167,8 +167,7 @@ function squareAt(index: number, column: number) {
     <div
       v-else
       ref="scroller"
-      class="relative mt-3 -mr-5 min-h-0 flex-1 overflow-auto sm:-mr-7"
-      style="height: calc(100vh - 218px); flex: none"
+      class="relative mt-3 -mr-5 h-[calc(100dvh-218px)] min-h-0 flex-none overflow-auto max-sm:h-[calc(100dvh-346px)] sm:-mr-7"
       tabindex="-1"
     >
       <div

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { FolderView } from '@sammlung/contract';
+import type { FolderView, TreeFolder } from '@sammlung/contract';
 import { useEventListener, useMediaQuery } from '@vueuse/core';
 import { computed, defineAsyncComponent, ref, useTemplateRef, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
@@ -19,12 +19,14 @@ import { useRowOrder } from './rowOrder.ts';
 import { useTakenUp } from './takenUp.ts';
 
 /** The rows of the open place, as lines or tiles; only those near the screen are drawn. */
-const { rows, folder, mayChange, manages, choice } = defineProps<{
+const { rows, folder, mayChange, manages, inside, choice } = defineProps<{
   rows: readonly Row[];
   /** Null at the top of the library. */
   folder: FolderView | null;
   mayChange: boolean;
   manages: boolean;
+  /** The folders in each of the rows, where they are shown with them. */
+  inside?: ReadonlyMap<string | null, readonly TreeFolder[]>;
   choice: Choice;
 }>();
 const emit = defineEmits<{
@@ -35,6 +37,8 @@ const emit = defineEmits<{
   files: [items: readonly DataTransferItem[], into: { id: string; title: string }];
 }>();
 const { t } = useI18n();
+/** How many folders a row shows of those in it. */
+const FIRST_INSIDE = 8;
 const changes = useLibraryChanges();
 const takenUp = useTakenUp();
 const MarkPicker = defineAsyncComponent(() => import('./MarkPicker.vue'));
@@ -224,6 +228,7 @@ useEventListener(document, 'copy', (event: ClipboardEvent) => {
               :data-at="at"
               :data-id="row.id"
               :row="row"
+              :inside="inside?.get(row.id)?.slice(0, FIRST_INSIDE)"
               :may-change="mayChange"
               :manages="manages"
               :beside="manages && folder !== null"

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { Pin } from 'lucide-vue-next';
 import { useI18n } from 'vue-i18n';
+import { RouterLink } from 'vue-router';
 import IndexTab from '../../app/IndexTab.vue';
 import ItemLink from '../../ui/ItemLink.vue';
 import KindMark from '../../ui/KindMark.vue';
@@ -10,7 +11,7 @@ import NameLine from '../../app/NameLine.vue';
 import { chooses, useRowFacts, type RowAct, type RowEvents, type RowProps } from './rowFacts.ts';
 
 /** One line of the Library: a folder or an item, with the index tabs of those who see it at its edge. */
-const { row, mayChange, manages, dragging } = defineProps<RowProps>();
+const { row, inside = [], mayChange, manages, dragging } = defineProps<RowProps>();
 const emit = defineEmits<RowEvents>();
 const { t } = useI18n();
 const { tabs, when, to, below, onTop, acts, actions } = useRowFacts(
@@ -60,7 +61,7 @@ const click = (event: MouseEvent) => chooses(event) && emit('choose', event);
       @done="emit('named')"
     />
     <template v-else>
-      <span class="flex min-w-0 flex-1">
+      <span class="flex min-w-0 flex-1 flex-col">
         <ItemLink
           v-drag="dragging"
           :kind="row.item?.kind ?? 'folder'"
@@ -106,6 +107,18 @@ const click = (event: MouseEvent) => chooses(event) && emit('choose', event);
             </span>
           </span>
         </ItemLink>
+        <span
+          v-if="inside.length > 0 && !narrow"
+          class="-mt-1.5 flex flex-wrap gap-x-4 pb-2 pl-10 text-[15px] pointer-coarse:mt-0 pointer-coarse:gap-x-6 pointer-coarse:pb-0"
+        >
+          <RouterLink
+            v-for="folder in inside"
+            :key="folder.id"
+            :to="{ name: 'folder', params: { folder: folder.id } }"
+            class="max-w-full truncate text-petrol hover:underline pointer-coarse:py-2.5"
+            >{{ folder.title }}</RouterLink
+          >
+        </span>
       </span>
       <span class="hidden w-[150px] shrink-0 text-meta 2xl:block" :class="when.tone">{{
         when.text

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { FolderView, Thing } from '@sammlung/contract';
+import { groupBy } from '@sammlung/core';
 import { useEventListener } from '@vueuse/core';
 import { computed, defineAsyncComponent, onMounted, ref, useTemplateRef, watch } from 'vue';
 import { FolderTree as FolderTreeSign } from 'lucide-vue-next';
@@ -10,6 +11,7 @@ import { archiveAddress } from '../../app/api/addresses.ts';
 import { isWall, useContents, useFolder, useReadingPlace } from '../../app/place.ts';
 import { explain } from '../../app/api/problems.ts';
 import { say } from '../../app/shell/toast.ts';
+import { useTree } from '../../app/tree.ts';
 import { useUploads } from '../../app/uploads/uploads.ts';
 import AppButton from '../../ui/AppButton.vue';
 import PageState from '../../app/PageState.vue';
@@ -20,6 +22,7 @@ import { useChoice } from './choice.ts';
 import ChosenBar from './ChosenBar.vue';
 import { over, vInto, type DropPlace } from './drag.ts';
 import FolderTree from './FolderTree.vue';
+import FirstFolders from './FirstFolders.vue';
 import { folderRow, itemRow, useTopFolders, type Row } from './library.ts';
 import LibraryList from './LibraryList.vue';
 import NewFolder from './NewFolder.vue';
@@ -73,6 +76,11 @@ const folders = computed(() =>
 const items = computed(() => (id.value === null ? [] : pages.value.flatMap((page) => page.items)));
 const total = computed(() => pages.value[0]?.total ?? items.value.length);
 const rows = computed((): Row[] => [...folders.value.map(folderRow), ...items.value.map(itemRow)]);
+const tree = useTree();
+/** At the top of the library, what is in each of its folders: there is room for it, and it saves a step. */
+const inside = computed(() =>
+  id.value === null ? groupBy(tree.data.value?.folders ?? [], (x) => x.parentId) : undefined,
+);
 const choice = useChoice(rows);
 const loaded = computed(() =>
   id.value === null ? top.data.value !== undefined : pages.value.length > 0,
@@ -312,7 +320,11 @@ function again() {
                 />
                 <AppButton @click="adding = 'link'">{{ t('library.add-link') }}</AppButton>
               </template>
-              <AppButton :tone="id === null ? 'main' : 'quiet'" @click="adding = 'folder'">
+              <AppButton
+                v-if="id !== null || rows.length > 0"
+                :tone="id === null ? 'main' : 'quiet'"
+                @click="adding = 'folder'"
+              >
                 {{ t('library.new-folder') }}
               </AppButton>
             </template>
@@ -336,6 +348,7 @@ function again() {
           :folder="view"
           :may-change="mayAdd"
           :manages="manages"
+          :inside="inside"
           :choice="choice"
           @put="put"
           @hand-out="(row) => handOut([row])"
@@ -343,13 +356,10 @@ function again() {
           @why="(row) => emit('why', { kind: row.kind, id: row.id }, row.title)"
           @files="(given, into) => add(readDropped(given), into)"
         />
+        <FirstFolders v-else-if="id === null && adding === null" @make="adding = 'folder'" />
         <div v-else-if="adding === null" class="mr-6 border-t border-line py-9">
-          <p class="text-[17px] font-semibold">
-            {{ t(id === null ? 'library.none' : 'library.empty') }}
-          </p>
-          <p class="mt-1 text-soft">
-            {{ t(id === null ? 'library.none-text' : 'library.empty-text') }}
-          </p>
+          <p class="text-[17px] font-semibold">{{ t('library.empty') }}</p>
+          <p class="mt-1 text-soft">{{ t('library.empty-text') }}</p>
         </div>
         <div
           v-if="view && mayAdd"

@@ -13,6 +13,8 @@ export type RowAct =
 /** What a row is given, as a line or as a tile. */
 export interface RowProps {
   readonly row: Row;
+  /** The first folders in it, which can be gone to from here; none where they are not shown. */
+  readonly inside?: readonly { readonly id: string; readonly title: string }[];
   readonly mayChange: boolean;
   /** Whether the person manages the folder. */
   readonly manages: boolean;

@@ -40,7 +40,7 @@ const toggle = (what: 'class' | 'course', id: string) =>
         v-if="data && data.courses.length > 0"
         :href="address('GET /api/oneroster')"
         download
-        class="inline-flex min-h-9 items-center rounded-edge border border-line bg-raised px-3.5 text-[15px] font-semibold hover:border-petrol hover:text-petrol"
+        class="inline-flex min-h-9 items-center rounded-edge border border-line bg-raised px-3.5 text-[15px] font-semibold hover:border-petrol hover:text-petrol pointer-coarse:min-h-11"
         :title="t('roster.system.save-text')"
         >{{ t('roster.system.save') }}</a
       >
@@ -108,22 +108,20 @@ const toggle = (what: 'class' | 'course', id: string) =>
                 t('count.students', c.students)
               }}</span>
               <span
-                class="flex-1 text-meta max-sm:order-1 max-sm:basis-full"
-                :class="c.ready < c.students ? 'text-saffron-ink' : 'text-soft'"
+                class="flex flex-1 flex-wrap justify-between gap-x-4 pr-3 text-meta max-sm:basis-full max-sm:justify-start max-sm:pr-0"
               >
-                {{
-                  c.students === 0
-                    ? t('roster.empty')
-                    : c.ready < c.students
-                      ? t('roster.not-ready', c.students - c.ready)
-                      : t('roster.all-ready')
-                }}
-              </span>
-              <span
-                class="pr-3 text-meta max-sm:ml-auto max-sm:pr-0"
-                :class="c.folders === 0 ? 'text-saffron-ink' : 'text-soft'"
-              >
-                {{ t('roster.folders', c.folders) }}
+                <span :class="c.ready < c.students ? 'text-saffron-ink' : 'text-soft'">
+                  {{
+                    c.students === 0
+                      ? t('roster.empty')
+                      : c.ready < c.students
+                        ? t('roster.not-ready', c.students - c.ready)
+                        : t('roster.all-ready')
+                  }}
+                </span>
+                <span :class="c.folders === 0 ? 'text-saffron-ink' : 'text-soft'">
+                  {{ t('roster.folders', c.folders) }}
+                </span>
               </span>
             </RouterLink>
           </li>

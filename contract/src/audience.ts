@@ -142,7 +142,7 @@ export const AUDIENCE_ROUTES = {
     params: GrantParams,
     body: GrantChange,
     reply: GrantChange,
-    errors: ['audience-unknown', 'level-not-possible', 'ends-before-start'],
+    errors: ['level-not-possible', 'ends-before-start'],
   },
   'POST /api/grants/take-back': {
     summary: 'Takes back handings out.',
@@ -151,6 +151,6 @@ export const AUDIENCE_ROUTES = {
   'POST /api/grants/restore': {
     summary: 'Undoes taking back.',
     body: Grants,
-    errors: ['already-handed-out', 'audience-unknown', 'level-not-possible', 'ends-before-start'],
+    errors: ['already-handed-out', 'audience-unknown'],
   },
 } as const satisfies RouteMap;

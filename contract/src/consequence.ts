@@ -78,7 +78,6 @@ export const CONSEQUENCE_ROUTES = {
     summary: 'What a change would mean, for each audience, before it is made.',
     body: Change,
     reply: Consequences,
-    errors: ['audience-unknown', 'level-not-possible', 'ends-before-start'],
   },
   'GET /api/confidential': {
     summary: 'The words by which a teacher’s confidential files are recognised.',

@@ -124,14 +124,14 @@ export const DOOR_ROUTES = {
     body: NewDoor,
     reply: Door,
     status: 201,
-    errors: ['already-handed-out', 'ends-before-start'],
+    errors: ['already-handed-out'],
   },
   'PATCH /api/doors/:door': {
     summary: 'Changes a door: short address, password, end, welcome, or its token.',
     params: DoorParams,
     body: DoorChange,
     reply: Door,
-    errors: ['already-handed-out', 'ends-before-start'],
+    errors: ['already-handed-out'],
   },
   'DELETE /api/doors/:door': {
     summary: 'Closes a door.',

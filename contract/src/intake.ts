@@ -113,22 +113,14 @@ export const INTAKE_ROUTES = {
     params: FolderParams,
     body: PlaceUpload,
     reply: PlacedUpload,
-    errors: [
-      'name-not-allowed',
-      'name-taken',
-      'already-here',
-      'file-name-empty',
-      'upload-unfinished',
-      'quota-full',
-      'content-missing',
-    ],
+    errors: ['name-taken', 'already-here', 'file-name-empty', 'upload-unfinished', 'quota-full'],
   },
   'POST /api/folders/:folder/known': {
     summary: 'Puts a file into a folder whose content the library has already.',
     params: FolderParams,
     body: Known,
     reply: PlacedUpload,
-    errors: ['name-not-allowed', 'name-taken', 'already-here', 'file-name-empty', 'quota-full'],
+    errors: ['name-taken', 'already-here', 'file-name-empty'],
   },
   'POST /api/placed/:upload': {
     summary:
@@ -136,6 +128,6 @@ export const INTAKE_ROUTES = {
     params: InsteadParams,
     body: Instead,
     reply: PlacedUpload,
-    errors: ['name-taken', 'already-here', 'quota-full'],
+    errors: ['name-taken', 'already-here'],
   },
 } as const satisfies RouteMap;

@@ -208,7 +208,6 @@ export const READING_ROUTES = {
     summary: 'Makes an older version the newest again.',
     params: PlacementParams,
     body: BringBack,
-    errors: ['quota-full'],
   },
   'PUT /api/placements/:placement/opened': {
     summary: 'Says that one has opened an item.',

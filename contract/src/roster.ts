@@ -237,14 +237,7 @@ export type JoinAnswer = z.infer<typeof JoinAnswer>;
 export const LIST_BYTES = 8 * 1024 * 1024;
 
 /** What stands against reading a list. */
-const LIST_ERRORS = [
-  'audience-unknown',
-  'ends-before-start',
-  'list-binary',
-  'list-empty',
-  'list-too-long',
-  'too-slow',
-] as const;
+const LIST_ERRORS = ['list-binary', 'list-empty', 'list-too-long', 'too-slow'] as const;
 
 /** Courses, classes and their lists, for those who run them. */
 export const ROSTER_ROUTES = {
@@ -333,7 +326,7 @@ export const ROSTER_ROUTES = {
     params: ClassParams,
     body: ListUndo,
     largest: LIST_BYTES,
-    errors: ['audience-unknown', 'ends-before-start', 'account-taken'],
+    errors: ['account-taken'],
   },
   'POST /api/classes/:class/members/preview': {
     summary: 'What a change of members would mean.',
@@ -341,7 +334,7 @@ export const ROSTER_ROUTES = {
     body: MembersChange,
     reply: Consequences,
     largest: LIST_BYTES,
-    errors: ['audience-unknown', 'ends-before-start'],
+    errors: ['audience-unknown'],
   },
   'PATCH /api/memberships/:membership': {
     summary: 'Changes from when until when somebody is in a class.',
@@ -354,7 +347,7 @@ export const ROSTER_ROUTES = {
     params: MembershipParams,
     body: ClassMove,
     reply: MovedToClass,
-    errors: ['audience-unknown', 'ends-before-start'],
+    errors: ['audience-unknown'],
   },
   'POST /api/classes/:class/invitations': {
     summary: 'Invites members by email to choose a password.',

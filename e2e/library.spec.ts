@@ -314,6 +314,22 @@ test('an item lies in several places; from the last one it goes to the Bin, and 
   await expect(row(page, 'Everywhere')).toBeVisible();
 });
 
+test('an empty library offers two ways to begin, one with folders shows what is in them', async ({
+  browser,
+}) => {
+  const office = await openAs(browser, 'office');
+  await office.goto('/library');
+  await expect(office.getByText('Your library is empty')).toBeVisible();
+  await expect(office.getByRole('link', { name: 'Lay out for classes' })).toBeVisible();
+  await expectAccessible(office);
+  await makeFolder(office, 'Forms');
+  await makeFolder(office, 'Blank forms');
+  await office.goto('/library');
+  await row(office, 'Forms').getByRole('link', { name: 'Blank forms', exact: true }).click();
+  await expect(office.getByRole('heading', { level: 1, name: 'Blank forms' })).toBeVisible();
+  await office.context().close();
+});
+
 test('Lay out makes the folders of several classes, and again only what is missing', async () => {
   await page.getByRole('link', { name: 'Lay out' }).click();
   await expect(page.getByRole('heading', { level: 1, name: 'Lay out' })).toBeVisible();

@@ -23,7 +23,7 @@ const { t } = useI18n();
         <RouterLink
           :to="{ name: 'lay-out' }"
           class="inline-flex min-h-9 items-center rounded-edge border border-line bg-raised px-3.5 py-1.5 text-[15px] font-semibold hover:border-petrol hover:text-petrol pointer-coarse:min-h-11"
-          >{{ t('shell.lay-out') }}</RouterLink
+          >{{ t('library.lay-out') }}</RouterLink
         >
       </section>
     </div>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { Pin } from 'lucide-vue-next';
+import { computed } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink } from 'vue-router';
 import IndexTab from '../../app/IndexTab.vue';
@@ -11,7 +12,7 @@ import NameLine from '../../app/NameLine.vue';
 import { chooses, useRowFacts, type RowAct, type RowEvents, type RowProps } from './rowFacts.ts';
 
 /** One line of the Library: a folder or an item, with the index tabs of those who see it at its edge. */
-const { row, inside = [], mayChange, manages, dragging } = defineProps<RowProps>();
+const { row, inside = [], narrow, mayChange, manages, dragging } = defineProps<RowProps>();
 const emit = defineEmits<RowEvents>();
 const { t } = useI18n();
 const { tabs, when, to, below, onTop, acts, actions } = useRowFacts(
@@ -19,6 +20,8 @@ const { tabs, when, to, below, onTop, acts, actions } = useRowFacts(
   () => mayChange,
   () => manages,
 );
+
+const goesOn = computed(() => inside.length > 0 && !narrow);
 
 const click = (event: MouseEvent) => chooses(event) && emit('choose', event);
 </script>
@@ -61,13 +64,14 @@ const click = (event: MouseEvent) => chooses(event) && emit('choose', event);
       @done="emit('named')"
     />
     <template v-else>
-      <span class="flex min-w-0 flex-1 flex-col">
+      <span class="flex min-w-0 flex-1 flex-col items-start">
         <ItemLink
           v-drag="dragging"
           :kind="row.item?.kind ?? 'folder'"
           :url="row.item?.url"
           :to="to"
-          class="flex min-w-0 items-center gap-3 py-1.5"
+          class="flex max-w-full min-w-0 items-center gap-3 pt-1.5"
+          :class="{ 'pb-1.5': !goesOn }"
           @click="click"
         >
           <span class="flex w-7 shrink-0 justify-center">
@@ -108,8 +112,8 @@ const click = (event: MouseEvent) => chooses(event) && emit('choose', event);
           </span>
         </ItemLink>
         <span
-          v-if="inside.length > 0 && !narrow"
-          class="-mt-1.5 flex flex-wrap gap-x-4 pb-2 pl-10 text-[15px] pointer-coarse:mt-0 pointer-coarse:gap-x-6 pointer-coarse:pb-0"
+          v-if="goesOn"
+          class="flex flex-wrap gap-x-4 pb-1.5 pl-10 text-[15px] leading-6 pointer-coarse:gap-x-6 pointer-coarse:pb-0"
         >
           <RouterLink
             v-for="folder in inside"

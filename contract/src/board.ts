@@ -36,13 +36,13 @@ export const BoardFolder = z.object({
   items: z.number().int(),
   /** Whether it is held back by itself or by a folder above. */
   held: z.boolean(),
-  /** Whose library it lies in, when it is not the asker's. */
+  /** Whose library it lies in, when it is not the viewer's. */
   ownerName: z.string().nullable(),
   squares: z.array(BoardSquare),
 });
 export type BoardFolder = z.infer<typeof BoardFolder>;
 
-/** Every folder the asker decides about, against every audience. */
+/** Every folder the viewer decides about, against every audience. */
 export const Board = z.object({
   at: Instant,
   audiences: z.array(BoardAudience),

@@ -68,7 +68,7 @@ export const Consequences = z.object({
 });
 export type Consequences = z.infer<typeof Consequences>;
 
-/** The words that make a name look confidential to the asker; an empty list brings those of the application back. */
+/** The words that make a name look confidential to the viewer; an empty list brings those of the application back. */
 export const Confidential = z.object({ words: z.array(z.string().trim().min(1).max(60)).max(300) });
 export type Confidential = z.infer<typeof Confidential>;
 

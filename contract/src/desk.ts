@@ -6,7 +6,7 @@ import type { RouteMap } from './route.ts';
 export const Desk = z.object({ folderId: Id, used: z.number().int(), quota: z.number().int() });
 export type Desk = z.infer<typeof Desk>;
 
-/** Takes copies of what the asker sees onto their desk; `to` is a folder of it, null the desk itself. */
+/** Takes copies of what the viewer sees onto their desk; `to` is a folder of it, null the desk itself. */
 export const Copying = z.object({ things: Things, to: Id.nullable().default(null) });
 export const Copied = z.object({
   /** What stands in the folder now, for Undo. */

@@ -34,7 +34,7 @@ export const DoorState = z.discriminatedUnion('state', [
     coverText: z.string(),
     /** Whether feed readers find what is added here: at a public door without a word. */
     feed: z.boolean(),
-    /** Whether the asker is a student of this school, who can keep things and take copies. */
+    /** Whether the viewer is a student of this school, who can keep things and take copies. */
     takes: z.boolean(),
   }),
   z.object({

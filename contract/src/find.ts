@@ -40,7 +40,7 @@ export const Hit = z.object({
   lessonDate: Day.nullable(),
   changedAt: Instant,
   small: z.string().nullable(),
-  /** The folders above it that the asker may know of. */
+  /** The folders above it that the viewer may know of. */
   where: z.array(Crumb),
   /** Whose it is, where it is somebody else's. */
   ownerName: z.string().nullable(),

@@ -25,7 +25,7 @@ export const TreeFolder = z.object({
 });
 export type TreeFolder = z.infer<typeof TreeFolder>;
 
-/** All folders of the asker, in the order they stand. */
+/** All folders of the viewer, in the order they stand. */
 export const Tree = z.object({ folders: z.array(TreeFolder) });
 export type Tree = z.infer<typeof Tree>;
 

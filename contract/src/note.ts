@@ -13,7 +13,7 @@ export const NoteParams = z.object({ note: Id });
 export const Noted = z.object({ people: z.number().int() });
 export type Noted = z.infer<typeof Noted>;
 
-/** A cover note that the asker has sent, and what has become of its mails. */
+/** A cover note that the viewer has sent, and what has become of its mails. */
 export const SentNote = z.object({
   id: Id,
   title: z.string(),

@@ -15,7 +15,7 @@ import { EVENTS, media, type RouteMap } from './route.ts';
 export const Crumb = z.object({ id: Id, title: z.string() });
 export type Crumb = z.infer<typeof Crumb>;
 
-/** A folder from which something comes; one that the asker may not know of has neither id nor title. */
+/** A folder from which something comes; one that the viewer may not know of has neither id nor title. */
 export const Whence = z.object({ id: Id.nullable(), title: z.string().nullable() });
 export type Whence = z.infer<typeof Whence>;
 
@@ -25,7 +25,7 @@ export const FolderDisplay = z.enum(['list', 'tiles', 'reader']);
 export type FolderOrder = z.infer<typeof FolderOrder>;
 export type FolderDisplay = z.infer<typeof FolderDisplay>;
 
-/** A folder as the asker may know it; `crumbs` start at the folder that was handed out. */
+/** A folder as the viewer may know it; `crumbs` start at the folder that was handed out. */
 export const FolderView = z.object({
   id: Id,
   title: z.string(),
@@ -46,7 +46,7 @@ export const FolderRow = z.object({
   title: z.string(),
   mark: z.string().nullable(),
   colour: Colour.nullable(),
-  /** Items in it that the asker sees, folders below not counted. */
+  /** Items in it that the viewer sees, folders below not counted. */
   items: z.number().int(),
   folders: z.number().int(),
   keepOnTop: z.boolean(),
@@ -83,7 +83,7 @@ export const ItemRow = z.object({
   tabs: z.array(Tab).optional(),
   /** Its own release; for those who manage the folder. */
   release: Release.optional(),
-  /** Other folders of the asker in which the same item lies. */
+  /** Other folders of the viewer in which the same item lies. */
   alsoIn: z.array(Crumb.extend({ placementId: Id })).optional(),
 });
 export type ItemRow = z.infer<typeof ItemRow>;
@@ -117,9 +117,9 @@ export const PlacementView = ItemRow.extend({
       shown: z.string().nullable(),
     })
     .nullable(),
-  /** Whether the asker may rename it, date it and see its versions. */
+  /** Whether the viewer may rename it, date it and see its versions. */
   mayChange: z.boolean(),
-  /** Folders the asker may know of, down to the one it lies in; empty when only the item was handed out. */
+  /** Folders the viewer may know of, down to the one it lies in; empty when only the item was handed out. */
   crumbs: z.array(Crumb),
 });
 export type PlacementView = z.infer<typeof PlacementView>;

@@ -55,7 +55,7 @@ const CountedFolder = z.object({
   id: Id,
   title: z.string(),
   mark: z.string().nullable(),
-  /** Items in it and below that the asker sees, and how many of them they have not opened. */
+  /** Items in it and below that the viewer sees, and how many of them they have not opened. */
   items: z.number().int(),
   unopened: z.number().int(),
 });
@@ -80,7 +80,7 @@ export type MyClasses = z.infer<typeof MyClasses>;
 
 export const DigestChoice = z.object({ digest: z.boolean() });
 
-/** The folders of colleagues that were handed out to staff, or to the asker by name. */
+/** The folders of colleagues that were handed out to staff, or to the viewer by name. */
 export const StaffRoom = z.object({
   folders: z.array(
     z.object({

@@ -79,7 +79,7 @@ export const Member = z.object({
   /** Whether they can sign in; `invited` while a mail waits to be answered. */
   access: z.enum(['ready', 'invited', 'none']),
   otherClasses: z.array(z.string()),
-  /** Whether the asker may make a first password for the account, while it is not in use. */
+  /** Whether the viewer may make a first password for the account, while it is not in use. */
   managed: z.boolean(),
 });
 export type Member = z.infer<typeof Member>;

@@ -30,10 +30,10 @@ export function intake(
   sameName: SameName,
 ): Intake {
   const taken = new Set(here.map((file) => nameKey(file.name)));
-  const twin = here.find((file) => nameKey(file.name) === nameKey(name.name));
-  if (twin) {
-    if (twin.hash === hash) return { outcome: 'unchanged', itemId: twin.itemId };
-    if (sameName === 'version') return { outcome: 'version', itemId: twin.itemId };
+  const sameNamed = here.find((file) => nameKey(file.name) === nameKey(name.name));
+  if (sameNamed) {
+    if (sameNamed.hash === hash) return { outcome: 'unchanged', itemId: sameNamed.itemId };
+    if (sameName === 'version') return { outcome: 'version', itemId: sameNamed.itemId };
     if (sameName === 'skip') return { outcome: 'skipped' };
     return { outcome: 'new', title: freeFileTitle(name, taken) };
   }

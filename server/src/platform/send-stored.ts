@@ -93,7 +93,7 @@ async function sendRange(
     return reply.send(bytes);
   }
   if (length <= LONG) return reply.send(content.stream({ start, length }));
-  return pump(reply, content, { start, length });
+  return sendLongRange(reply, content, { start, length });
 }
 
 /**
@@ -101,7 +101,7 @@ async function sendRange(
  * 3 MB however large the content is. Ends quietly when the reader goes away; breaks the connection off when the content
  * cannot be read to its end, so that nobody takes a part for the whole.
  */
-async function pump(reply: FastifyReply, content: OpenContent, range: ByteRange) {
+async function sendLongRange(reply: FastifyReply, content: OpenContent, range: ByteRange) {
   reply.hijack();
   const { raw } = reply;
   try {

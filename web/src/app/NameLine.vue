@@ -35,7 +35,7 @@ const check = computed(() => checkName(title.value.trim(), siblings));
 const fault = computed(() => {
   const [first] = check.value.faults;
   return title.value !== '' && first
-    ? t(`problem.name.${first}`, { signs: FORBIDDEN_CHARACTERS })
+    ? t(`problem.name.${first}`, { characters: FORBIDDEN_CHARACTERS })
     : refused.value;
 });
 

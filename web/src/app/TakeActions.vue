@@ -23,14 +23,14 @@ const {
   title: string;
   /** What was chosen to be copied instead of the thing itself. */
   things?: readonly Thing[] | undefined;
-  /** Only signs, where there is little room. */
+  /** Only icons, where there is little room. */
   small?: boolean;
 }>();
 const { t } = useI18n();
 const place = useReadingPlace();
 const cache = useQueryCache();
 const kept = useKept();
-const { keep, letGo } = useKeeping();
+const { keep, stopKeeping } = useKeeping();
 const { busy, tried } = useSubmit();
 
 const all = computed(() => kept.data.value?.things ?? []);
@@ -39,7 +39,7 @@ const known = computed(() =>
 );
 const toggle = () =>
   known.value
-    ? letGo(
+    ? stopKeeping(
         known.value,
         all.value.map((one) => one.id),
       )

@@ -48,7 +48,7 @@ export function useKeeping() {
     });
 
   /** `order`: the ids of all that is kept, so that Undo puts it back where it was. */
-  const letGo = (thing: KeptThing, order: readonly string[]): Promise<void> =>
+  const stopKeeping = (thing: KeptThing, order: readonly string[]): Promise<void> =>
     attempt(async () => {
       await drop(thing.id);
       const back = async () => {
@@ -60,5 +60,5 @@ export function useKeeping() {
       say({ text: t('keep.gone', { title: thing.title }), ...(there && { undo: back }) });
     });
 
-  return { keep, letGo, arrange };
+  return { keep, stopKeeping, arrange };
 }

@@ -66,13 +66,13 @@ export async function putFile(
   const here = await existingIn(tx, folderId, {
     hash: file.hash,
     keys: elsewhere.map((other) => nameKey(other.name)),
-    // The twin, and what a free title must not be either: `title 2` and so on.
+    // The one of the same name, and what a free title must not be either: `title 2` and so on.
     beginning: nameKey(file.name.title).slice(0, 20),
   });
   const decided = intake(file.name, file.hash, here, elsewhere, file.sameName);
-  const twin =
+  const sameNamed =
     'itemId' in decided ? here.find((lying) => lying.itemId === decided.itemId) : undefined;
-  if (decided.outcome === 'version' && !mayAddVersion(person, folder, twin!))
+  if (decided.outcome === 'version' && !mayAddVersion(person, folder, sameNamed!))
     throw new AppError('name-taken');
   if (fresh && (decided.outcome === 'new' || decided.outcome === 'version')) {
     if (elsewhere.length === 0) await refuseBeyondQuota(tx, fresh.settings, person, file.size);
@@ -110,8 +110,8 @@ export async function putFile(
   } else if (decided.outcome === 'placed') {
     placementId = await place(decided.itemId);
   } else if (decided.outcome !== 'skipped') {
-    placementId = twin!.placementId;
-    if (decided.outcome === 'version') versionId = await addVersion(tx, twin!.itemId, version);
+    placementId = sameNamed!.placementId;
+    if (decided.outcome === 'version') versionId = await addVersion(tx, sameNamed!.itemId, version);
   }
   return { outcome: decided.outcome, placementId, versionId };
 }

@@ -57,7 +57,7 @@ export async function itemNameTaken(
   folderIds: readonly string[],
   itemIds: readonly string[],
 ): Promise<string | null> {
-  const [twin] = await rows<{ title: string }>(
+  const [sameNamed] = await rows<{ title: string }>(
     tx,
     sql`with coming as materialized (
         select i.id, i.title, item_name_key(i.title, i.extension) as key from items i where i.id = any (${uuids(itemIds)}))
@@ -67,5 +67,5 @@ export async function itemNameTaken(
       (select min(title) from coming group by key having count(*) > 1)
       limit 1`,
   );
-  return twin?.title ?? null;
+  return sameNamed?.title ?? null;
 }

@@ -10,12 +10,12 @@ export function explain(t: Translate, error: unknown): string {
   const { code, faults } = error.problem;
   const fault = faults?.[0]?.fault;
   if (code === 'name-not-allowed' && fault)
-    return t(`problem.name.${fault}`, { signs: FORBIDDEN_CHARACTERS });
+    return t(`problem.name.${fault}`, { characters: FORBIDDEN_CHARACTERS });
   if (code === 'name-taken' && fault) return t('problem.name-taken-named', { title: fault });
   if (code === 'layout-faults' && fault)
     return t('problem.layout-named', {
       title: faults[0]?.field,
-      fault: t(`problem.name.${fault}`, { signs: FORBIDDEN_CHARACTERS }),
+      fault: t(`problem.name.${fault}`, { characters: FORBIDDEN_CHARACTERS }),
     });
   if (code === 'too-many-tries')
     return t('problem.too-many-tries', { minutes: Math.ceil((error.retryAfter ?? 60) / 60) });

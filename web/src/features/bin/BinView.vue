@@ -61,7 +61,7 @@ async function restore(thing: BinnedThing, to?: string | null) {
   }
 }
 
-async function letGo(things: readonly BinnedThing[] | null) {
+async function deleteForGood(things: readonly BinnedThing[] | null) {
   const title = things?.[0]?.title ?? '';
   const yes = await ask({
     title: things ? t('bin.delete-title', { title }) : t('bin.empty-title'),
@@ -92,7 +92,7 @@ async function letGo(things: readonly BinnedThing[] | null) {
         <h1 class="text-[28px]">{{ t('shell.bin') }}</h1>
         <p class="text-soft">{{ t('bin.text') }}</p>
       </div>
-      <AppButton v-if="bin.data.value?.things.length" @click="letGo(null)">{{
+      <AppButton v-if="bin.data.value?.things.length" @click="deleteForGood(null)">{{
         t('bin.empty')
       }}</AppButton>
     </div>
@@ -131,7 +131,7 @@ async function letGo(things: readonly BinnedThing[] | null) {
         <AppButton @click="restore(thing)">{{
           t(thing.placeGone ? 'bin.restore-where' : 'bin.restore')
         }}</AppButton>
-        <AppButton @click="letGo([thing])">{{ t('bin.delete') }}</AppButton>
+        <AppButton @click="deleteForGood([thing])">{{ t('bin.delete') }}</AppButton>
       </li>
     </ul>
     <ModalSheet

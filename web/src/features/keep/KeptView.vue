@@ -26,7 +26,7 @@ const session = useSession();
 const device = useDevice();
 const kept = useKept();
 const cache = useQueryCache();
-const { letGo, arrange } = useKeeping();
+const { stopKeeping, arrange } = useKeeping();
 const things = computed(() => kept.data.value?.things ?? []);
 const list = useTemplateRef('list');
 const look = () => Promise.all([kept.refetch(), device.update()]);
@@ -89,7 +89,7 @@ const actions = (thing: KeptThing) => [
   { name: 'let-go', text: t('keep.let-go') },
 ];
 function act(name: string, thing: KeptThing) {
-  if (name === 'let-go') void letGo(thing, ids.value);
+  if (name === 'let-go') void stopKeeping(thing, ids.value);
   else void shift(thing, name === 'up' ? -1 : 1);
 }
 </script>
@@ -168,7 +168,7 @@ function act(name: string, thing: KeptThing) {
           :actions="() => actions(thing)"
           @act="act($event, thing)"
         />
-        <AppButton v-else-if="connected" @click="letGo(thing, ids)">{{
+        <AppButton v-else-if="connected" @click="stopKeeping(thing, ids)">{{
           t('keep.let-go')
         }}</AppButton>
       </li>

@@ -39,7 +39,7 @@ const rows = computed(() =>
         <span>
           {{ folder.title || t('layout.no-name') }}
           <span v-if="folder.faults[0]" class="block text-meta font-medium">{{
-            t(`problem.name.${folder.faults[0]}`, { signs: FORBIDDEN_CHARACTERS })
+            t(`problem.name.${folder.faults[0]}`, { characters: FORBIDDEN_CHARACTERS })
           }}</span>
           <span v-else-if="there" class="text-meta">· {{ t('layout.there') }}</span>
           <span v-else-if="folder.long" class="block text-meta text-saffron-ink">{{

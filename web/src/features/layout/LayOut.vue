@@ -78,7 +78,7 @@ const laid = computed(() =>
     })),
 );
 /** Two classes whose folders would be the same one. */
-const twins = computed(() => {
+const nameShared = computed(() => {
   const titles = laid.value.map(({ folder }) => folder.title.toLowerCase());
   return titles.length > new Set(titles).size;
 });
@@ -94,7 +94,7 @@ const ready = computed(
   () =>
     laid.value.length > 0 &&
     wrong.value === 0 &&
-    !twins.value &&
+    !nameShared.value &&
     parsed.value.faults.length === 0 &&
     !busy.value,
 );
@@ -282,8 +282,8 @@ async function undo(result: MadeLayout) {
             <input v-model="handOut" type="checkbox" class="size-4 accent-(--action)" />
             {{ t('layout.hand-out') }}
           </label>
-          <p v-if="twins" role="alert" class="w-full text-meta font-medium text-brick-ink">
-            {{ t('layout.twins') }}
+          <p v-if="nameShared" role="alert" class="w-full text-meta font-medium text-brick-ink">
+            {{ t('layout.name-shared') }}
           </p>
           <p role="alert" class="w-full text-meta font-medium text-brick-ink empty:hidden">
             {{ refused }}

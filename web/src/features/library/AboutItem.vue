@@ -44,7 +44,7 @@ watch(item, (now) => now && (facts.value = factsOf(now)), { immediate: true });
 const fault = computed(() => {
   if (!item.value || facts.value.title === item.value.title) return refused.value;
   const [first] = checkName(facts.value.title.trim()).faults;
-  return first ? t(`problem.name.${first}`, { signs: FORBIDDEN_CHARACTERS }) : refused.value;
+  return first ? t(`problem.name.${first}`, { characters: FORBIDDEN_CHARACTERS }) : refused.value;
 });
 const changed = computed(
   () => item.value && JSON.stringify(factsOf(item.value)) !== JSON.stringify(facts.value),

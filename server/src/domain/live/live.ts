@@ -286,7 +286,9 @@ export function startLive(needs: {
       void watch.stream.ended.then(() => watching.delete(one));
       // What has changed while the page was loading, it may not have seen.
       const since = Date.now() - REMEMBERED;
-      const stale = recent.some(({ change, at }) => at > since && change.schoolId === watch.schoolId);
+      const stale = recent.some(
+        ({ change, at }) => at > since && change.schoolId === watch.schoolId,
+      );
       watch.stream.send('here', JSON.stringify({ stale }));
     },
     tick,

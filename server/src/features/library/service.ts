@@ -155,7 +155,10 @@ async function freeIn(tx: Queries, folderId: string, title: string): Promise<str
 function checkedMark(mark: string | null): string | null {
   if (mark === null) return null;
   const characters = [...new Intl.Segmenter().segment(mark)];
-  if (characters.length !== 1 || !/\p{Extended_Pictographic}|\p{Regional_Indicator}|\u20E3/u.test(mark))
+  if (
+    characters.length !== 1 ||
+    !/\p{Extended_Pictographic}|\p{Regional_Indicator}|\u20E3/u.test(mark)
+  )
     throw new AppError('bad-request', { faults: [{ field: 'mark', fault: 'no emoji' }] });
   return mark;
 }

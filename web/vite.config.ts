@@ -79,7 +79,7 @@ export const common = () => ({
  * what it does.
  */
 function looksFirst(): Plugin {
-  const LETTERS = /(atkinson-hyperlegible-next|literata)-latin-wght-normal-.*\.woff2$/u;
+  const LETTERS = /\/(text|title)-.*\.woff2$/u;
   return {
     name: 'looks-first',
     apply: 'build',
@@ -110,7 +110,13 @@ export default defineConfig({
       filename: 'sw.ts',
       injectRegister: false,
       injectManifest: {
-        globPatterns: ['index.html', 'mark.svg', 'assets/*.{js,mjs,css}', 'assets/*-latin-*.woff2'],
+        globPatterns: [
+          'index.html',
+          'mark.svg',
+          'assets/*.{js,mjs,css}',
+          'assets/{text,title,code,marks}-*.woff2',
+          'assets/*-latin-ext-*.woff2',
+        ],
         // Teachers' charts and marks, which are large.
         globIgnores: ['assets/{ShareBars,compact}-*'],
         dontCacheBustURLsMatching: /^assets\//u,
@@ -138,6 +144,8 @@ export default defineConfig({
     manifest: true,
     target: 'es2022',
     chunkSizeWarningLimit: 600,
+    // Letters are fetched when they are met, not with the style sheet.
+    assetsInlineLimit: (file) => (file.endsWith('.woff2') ? false : undefined),
     // The page itself names what every part needs: no part need ask for it again.
     modulePreload: {
       resolveDependencies: (_, parts, { hostType }) =>

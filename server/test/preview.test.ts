@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { symlink } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -46,7 +46,7 @@ async function look(name: string, bytes: Uint8Array | string) {
   const view = await ask<PlacementView>('owner', 'GET', `/api/placements/${placementId}`);
   const [text] = await server.db.select().from(texts).where(eq(texts.hash, hash));
   const get = (form: string) => call('owner', 'GET', `/api/placements/${placementId}/${form}`);
-  return { before, view, text: text?.body ?? null, get };
+  return { before, view, hash, text: text?.body ?? null, get };
 }
 const beginning = async (reply: Response) =>
   Buffer.from(await reply.arrayBuffer())
@@ -68,7 +68,22 @@ describe('previews', () => {
     expect(text).toContain('Water sinks into loam.');
     expect(view.small).toMatch(/^[0-9a-f]{12}$/u);
     expect(await beginning(await get('small'))).toBe('\u00ff\u00d8\u00ff\u00e0');
+    const line = await get('small?as=line');
+    expect(line.headers.get('content-type')).toBe('image/webp');
+    const { width, format } = await sharp(await line.arrayBuffer()).metadata();
+    expect([width, format]).toEqual([120, 'webp']);
     expect((await get('shown')).status).toBe(404);
+  });
+
+  it('made before there were pictures for lines, are sent as they are', async () => {
+    const { get, hash } = await look('Older.jpg', await makePicture('soilPit'));
+    const { data } = server.app.services.settings;
+    const lines = readdirSync(data, { recursive: true, encoding: 'utf8' }).filter(
+      (path) => path.includes(hash) && path.endsWith('.line'),
+    );
+    expect(lines).toHaveLength(1);
+    rmSync(join(data, lines[0]!));
+    expect((await get('small?as=line')).headers.get('content-type')).toBe('image/jpeg');
   });
 
   it('of office files: a PDF in their place, and their text', async () => {

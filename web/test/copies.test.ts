@@ -192,6 +192,7 @@ describe('what a student keeps, on the device', () => {
     expect(last()).toMatchObject({ files: 1, here: 1 });
     expect(device.has('/api/placements/a/shown?of=1')).toBe(true);
     expect(device.has('/api/placements/a/small?of=1')).toBe(true);
+    expect(device.has('/api/placements/a/small?of=1&as=line')).toBe(true);
     expect(device.has('/api/placements/b/content?as=inline&of=1')).toBe(false);
     expect(device.has('/api/placements/c')).toBe(false);
   });

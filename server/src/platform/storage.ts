@@ -19,7 +19,9 @@ import { FileStore } from '@tus/file-store';
 import type { DataStore } from '@tus/server';
 
 /** What is made of a content: a small picture, and what is shown where browsers do not show the content itself. */
-export type Form = 'small' | 'shown';
+/** What is made of a content: a small picture, a smaller one for a line of a list, and what is shown in its place. */
+export const FORMS = ['small', 'line', 'shown'] as const;
+export type Form = (typeof FORMS)[number];
 
 /** A content of a school by its SHA-256; with `form`, what was made of it. */
 export interface ContentKey {
@@ -156,7 +158,7 @@ export class DiskStorage implements Storage {
   }
 
   async delete(schoolId: string, hash: string) {
-    for (const form of [undefined, 'small', 'shown'] as const)
+    for (const form of [undefined, ...FORMS])
       await rm(this.#pathOf({ schoolId, hash, ...(form && { form }) }), { force: true });
   }
 

@@ -6,7 +6,7 @@ import { useReadingPlace } from './place.ts';
 import KindMark from '../ui/KindMark.vue';
 
 /** A small picture of what is in a file: made by the server, or the first lines of a text; else its kind. */
-const { item } = defineProps<{
+const { item, line } = defineProps<{
   item: Pick<ItemRow, 'placementId' | 'kind' | 'extension' | 'small' | 'opening'>;
   /** For a line of a list rather than a tile. */
   line?: boolean;
@@ -22,7 +22,7 @@ watch(
 <template>
   <img
     v-if="item.small && !gone"
-    :src="smallAddress(place, item.placementId, item.small)"
+    :src="smallAddress(place, item.placementId, item.small, line ? 'line' : undefined)"
     alt=""
     loading="lazy"
     draggable="false"

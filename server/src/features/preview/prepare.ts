@@ -1,5 +1,6 @@
 import { constants, mkdir, mkdtemp, open, readdir, readFile, rm, stat } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
+import { FORMS } from '../../platform/storage.ts';
 import type { Services } from '../../services.ts';
 import {
   CELLS,
@@ -31,6 +32,8 @@ const OPENING = 400;
 /** A content is tried so often, counting tries that ended with the server. */
 const TRIES = 3;
 const SMALL = 480;
+/** As wide as a picture in a line of a list, on the sharpest screens. */
+const LINE = 120;
 const LARGE = 2400;
 
 /** Why nothing could be made of a content. */
@@ -43,6 +46,7 @@ class Unfit extends Error {
 /** What was made of a content, as files in the work folder. */
 interface Made {
   small?: { path: string; type: string };
+  line?: { path: string; type: string };
   shown?: { path: string; type: string };
   text?: string;
 }
@@ -75,7 +79,7 @@ export async function prepare(
       await endPreparing(db, schoolId, hash, { state: 'failed', fault: made.fault });
       return;
     }
-    for (const form of ['small', 'shown'] as const)
+    for (const form of FORMS)
       if (made[form])
         await storage.putForm({ schoolId, hash, form }, await readMade(made[form].path));
     await db.transaction(async (tx) => {
@@ -104,17 +108,22 @@ export async function readMade(path: string) {
 
 async function make(content: string, folder: string, mediaType: string): Promise<Made | Unfit> {
   try {
-    const office = OFFICE[mediaType];
-    if (office) return await ofOffice(content, folder, office, mediaType);
-    if (mediaType === 'application/pdf') return await ofPdf(content, folder);
-    if (PICTURE.test(mediaType)) return await ofPicture(content, folder, mediaType);
-    if (TEXT.test(mediaType)) return { text: await readText(content) };
-    if (/^(audio|video)\//u.test(mediaType)) return await ofRecording(content, folder, mediaType);
-    return {};
+    const made = await makeForms(content, folder, mediaType);
+    return made.small ? { ...made, line: await lineOf(made.small.path, folder) } : made;
   } catch (error) {
     if (error instanceof Unfit) return error;
     throw error;
   }
+}
+
+async function makeForms(content: string, folder: string, mediaType: string): Promise<Made> {
+  const office = OFFICE[mediaType];
+  if (office) return await ofOffice(content, folder, office, mediaType);
+  if (mediaType === 'application/pdf') return await ofPdf(content, folder);
+  if (PICTURE.test(mediaType)) return await ofPicture(content, folder, mediaType);
+  if (TEXT.test(mediaType)) return { text: await readText(content) };
+  if (/^(audio|video)\//u.test(mediaType)) return await ofRecording(content, folder, mediaType);
+  return {};
 }
 
 /** Throws Unfit when a program did not come to a good end; `password` tells what its complaint means. */
@@ -225,15 +234,31 @@ async function ofPicture(content: string, folder: string, mediaType: string): Pr
 }
 
 /** A picture, no larger than `size` (in the form of vipsthumbnail), as JPEG on white. */
-async function thumbnail(content: string, folder: string, name: string, size: string) {
+function thumbnail(content: string, folder: string, name: string, size: string) {
+  return scaled(content, folder, size, `${name}.jpg`, 'Q=82,strip,background=255', 'image/jpeg');
+}
+
+/** A small picture once more, for a line of a list. */
+function lineOf(small: string, folder: string) {
+  return scaled(small, folder, `${LINE}x>`, 'line.webp', 'Q=60,strip', 'image/webp');
+}
+
+async function scaled(
+  picture: string,
+  folder: string,
+  size: string,
+  name: string,
+  options: string,
+  type: string,
+) {
   const ran = await runProgram(
     'vipsthumbnail',
-    (at) => [at.document, '-s', size, '-o', `${at.folder}/${name}.jpg[Q=82,strip,background=255]`],
-    { folder, document: { path: content, name: 'picture' } },
+    (at) => [at.document, '-s', size, '-o', `${at.folder}/${name}[${options}]`],
+    { folder, document: { path: picture, name: 'picture' } },
     BOUNDS,
   );
   expectGood(ran);
-  return { path: await expectFile(folder, `${name}.jpg`), type: 'image/jpeg' };
+  return { path: await expectFile(folder, name), type };
 }
 
 /** The waves of a sound, a frame of a video. */

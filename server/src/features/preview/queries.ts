@@ -15,7 +15,7 @@ export async function madeFor(
   db: Queries,
   viewer: Viewer,
   placement: string,
-  form: Form,
+  form: Exclude<Form, 'line'>,
 ): Promise<{ schoolId: string; hash: string; type: string | null } | null> {
   const params = accessParams(viewer);
   const [found] = await rows<{ schoolId: string; hash: string; type: string | null }>(

@@ -21,14 +21,18 @@ export async function previewRoutes(app: App) {
     placement: string,
     form: Form,
   ) {
-    const found = await madeFor(services.db, viewer, placement, form);
+    const found = await madeFor(services.db, viewer, placement, form === 'shown' ? form : 'small');
     if (!found?.type) throw new AppError('not-found');
-    const { schoolId, hash, type } = found;
+    const { schoolId, hash } = found;
+    // What was made before there were pictures for lines has none.
+    const smaller =
+      form === 'line' && (await services.storage.stat({ schoolId, hash, form })) !== null;
+    const type = smaller ? 'image/webp' : found.type;
     return sendStored(
       request,
       reply,
       services.storage,
-      { schoolId, hash, form },
+      { schoolId, hash, form: form === 'line' && !smaller ? 'small' : form },
       {
         'content-type': type,
         // Its address names the version: what was seen once may stay in this browser.
@@ -40,7 +44,7 @@ export async function previewRoutes(app: App) {
 
   registerScoped(app, SCOPES, PREVIEW_SCOPED, {
     'GET /placements/:placement/small': (request, { viewer }, reply) =>
-      sendMade(request, reply, viewer, request.params.placement, 'small'),
+      sendMade(request, reply, viewer, request.params.placement, request.query.as ?? 'small'),
     'GET /placements/:placement/shown': (request, { viewer }, reply) =>
       sendMade(request, reply, viewer, request.params.placement, 'shown'),
   });

@@ -92,11 +92,11 @@ export function archiveAddress({ base }: Base, chosen: readonly Thing[]) {
   return addressAt(base, 'GET /archive', { query: { things } });
 }
 
-/** The small picture of an item; `of` names its version, so that the browser may keep it. */
-export function smallAddress({ base }: Base, placement: string, of: string) {
+/** The small picture of an item, for a tile or a line; `of` names its version, so that the browser may keep it. */
+export function smallAddress({ base }: Base, placement: string, of: string, as?: 'line') {
   return addressAt(base, 'GET /placements/:placement/small', {
     params: { placement },
-    query: { of },
+    query: { of, as },
   });
 }
 

@@ -150,7 +150,9 @@ export async function updateDevice(
       if (!CONTENT.has(howShown(view))) return;
       say({ files: one.files + 1 });
       if (await lasting(readAddress({ base }, view))) say({ here: one.here + 1 });
-      if (view.small) await lasting(smallAddress({ base }, placement, view.small));
+      if (view.small)
+        for (const as of [undefined, 'line'] as const)
+          await lasting(smallAddress({ base }, placement, view.small, as));
     }
 
     async function folder(at: string) {

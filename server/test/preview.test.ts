@@ -70,8 +70,8 @@ describe('previews', () => {
     expect(await beginning(await get('small'))).toBe('\u00ff\u00d8\u00ff\u00e0');
     const line = await get('small?as=line');
     expect(line.headers.get('content-type')).toBe('image/webp');
-    const { width, format } = await sharp(await line.arrayBuffer()).metadata();
-    expect([width, format]).toEqual([120, 'webp']);
+    const { height, format } = await sharp(await line.arrayBuffer()).metadata();
+    expect([height, format]).toEqual([160, 'webp']);
     expect((await get('shown')).status).toBe(404);
   });
 

@@ -6,7 +6,7 @@ import parseRange from 'range-parser';
 import { AppError } from './errors.ts';
 import type { ByteRange, ContentKey, OpenContent, Storage } from './storage.ts';
 
-/** Up to this length a content is sent as one buffer, up to the second one as a stream; longer ones are pumped. */
+/** Up to this length a content is sent as one buffer, up to the second one as a stream; longer ones through a few buffers. */
 const [SHORT, LONG] = [64 << 10, 4 << 20];
 const CHUNK = 1 << 20;
 const BUFFERS = 3;

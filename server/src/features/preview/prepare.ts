@@ -32,8 +32,8 @@ const OPENING = 400;
 /** A content is tried so often, counting tries that ended with the server. */
 const TRIES = 3;
 const SMALL = 480;
-/** As wide as a picture in a line of a list, on the sharpest screens. */
-const LINE = 120;
+/** As high as a picture in a line of a list has to be on sharp screens; by height, since wide ones are cut at the sides. */
+const LINE = 160;
 const LARGE = 2400;
 
 /** Why nothing could be made of a content. */
@@ -240,7 +240,7 @@ function thumbnail(content: string, folder: string, name: string, size: string) 
 
 /** A small picture once more, for a line of a list. */
 function lineOf(small: string, folder: string) {
-  return scaled(small, folder, `${LINE}x>`, 'line.webp', 'Q=60,strip', 'image/webp');
+  return scaled(small, folder, `x${LINE}>`, 'line.webp', 'Q=60,strip', 'image/webp');
 }
 
 async function scaled(

@@ -1,7 +1,7 @@
 import { createStore, del, entries, set, type UseStore } from 'idb-keyval';
 
 /** A file on its way that a reload must not lose. */
-export interface StoredTransfer {
+interface StoredTransfer {
   readonly name: string;
   readonly size: number;
   readonly lastModified: number;

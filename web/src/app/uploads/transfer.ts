@@ -2,8 +2,7 @@ import type { PlacedUpload } from '@sammlung/contract';
 import type { Upload } from 'tus-js-client';
 import { shallowReactive } from 'vue';
 
-export type TransferState =
-  'waiting' | 'sending' | 'placing' | 'done' | 'failed' | 'stopped' | 'lost';
+type TransferState = 'waiting' | 'sending' | 'placing' | 'done' | 'failed' | 'stopped' | 'lost';
 export type IntoFolder = { readonly id: string; readonly title: string };
 
 /** One file on its way into a folder. */

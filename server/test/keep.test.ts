@@ -32,6 +32,13 @@ describe('what is kept', () => {
     expect((await kept()).map(({ id }) => id)).toEqual([folder.id, item.id]);
     await letAllGo();
     expect(await kept()).toEqual([]);
+    for (let round = 0; round < 3; round += 1) {
+      const atOnce = await Promise.all(
+        Array.from({ length: 8 }, () => keep({ kind: 'folder', id: scene.handed })),
+      );
+      expect(new Set(atOnce.map(({ id }) => id)).size).toBe(1);
+      await letAllGo();
+    }
   });
 
   it('shows that it was taken back, learns no new name, and can be let go', async () => {

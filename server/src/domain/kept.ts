@@ -10,26 +10,16 @@ export type NewKept = typeof kept.$inferInsert;
 
 /** Keeps something, before all else; what is kept already stays where it is, with the door it was kept at last. */
 export async function putKept(db: Queries, thing: NewKept): Promise<{ id: string }> {
-  const { personId, folderId, itemId, doorId, doorToken, doorWordHash } = thing;
-  const [known] = await db
-    .select({ id: kept.id })
-    .from(kept)
-    .where(
-      and(
-        eq(kept.personId, personId),
-        folderId ? eq(kept.folderId, folderId) : eq(kept.itemId, itemId!),
-      ),
-    );
-  if (known) {
-    if (doorId)
-      await db.update(kept).set({ doorId, doorToken, doorWordHash }).where(eq(kept.id, known.id));
-    return known;
-  }
+  const { personId, folderId, title, mark, doorId, doorToken, doorWordHash } = thing;
   const [made] = await db
     .insert(kept)
     .values({
       ...thing,
       position: sql`coalesce((select min(position) from kept where person_id = ${personId}::uuid), 0) - 1`,
+    })
+    .onConflictDoUpdate({
+      target: [kept.personId, folderId ? kept.folderId : kept.itemId],
+      set: { title, mark, ...(doorId && { doorId, doorToken, doorWordHash }) },
     })
     .returning({ id: kept.id });
   return made!;

@@ -18,6 +18,15 @@ export function useKept() {
   return useQuery({ key, query: () => api('GET /api/kept'), staleTime: 10_000 });
 }
 
+let last: Promise<unknown> = Promise.resolve();
+
+/** Runs one request after the other, so that what is kept has the order in which it was chosen. */
+function inOrder<T>(run: () => Promise<T>): Promise<T> {
+  const next = last.then(run);
+  last = next.catch(() => undefined);
+  return next;
+}
+
 /** Keeping things and letting them go; both can be undone. */
 export function useKeeping() {
   const { t } = useI18n();
@@ -43,7 +52,7 @@ export function useKeeping() {
 
   const keep = (what: Placed, title: string): Promise<void> =>
     attempt(async () => {
-      const { id } = await put(what);
+      const { id } = await inOrder(() => put(what));
       say({ text: t('keep.done', { title }), undo: () => drop(id).then(refresh) });
     });
 

@@ -9,6 +9,7 @@ app.get('/', async () => {
   const { rows } = await pool.query('select id, title from folders where id = $1', [folder]);
   return rows[0];
 });
+app.get('/none', async () => ({ ok: true }));
 await app.listen({ port: Number(port), host: '127.0.0.1' });
 process.send?.('ready');
 process.on('disconnect', () => process.exit(0));

@@ -8,7 +8,7 @@ import { startServerProcess, type ScratchPostgres } from '../../scripts/lib/scra
 import { migrateDatabase, openDatabase } from '../../server/src/db/database.ts';
 import { viewerOf } from '../../server/src/domain/access/viewer.ts';
 import { find } from '../../server/src/features/find/service.ts';
-import { contents } from '../../server/src/features/reading/service.ts';
+import { listFolder } from '../../server/src/domain/files/list.ts';
 import { newThings } from '../../server/src/features/receive/service.ts';
 import type { SignedIn } from '../../server/src/platform/sessions.ts';
 import { median, ratioAtMost, report } from './report.ts';
@@ -42,7 +42,7 @@ async function listing({ db, student, folder }: School): Promise<number> {
   const asStudent = () => viewerOf({ id: student }, Date.now());
   const started = performance.now();
   for (let n = 0; n < CALLS; n += 1) {
-    const page = await contents(db, asStudent(), folder, { limit: 100 });
+    const page = (await listFolder(db, asStudent(), folder, { limit: 100 })).contents.read();
     if (page.items.length !== 10) throw new Error(`expected 10 items, got ${page.items.length}`);
   }
   return (performance.now() - started) / CALLS;

@@ -28,7 +28,7 @@ function trusted(proxies: Settings['proxies']) {
 
 /** The whole application, not yet listening. */
 export async function buildApp(needs: AppNeeds): Promise<App> {
-  const { settings, db, secret, log = false, onProblem } = needs;
+  const { settings, db, pool, secret, log = false, onProblem } = needs;
   const app: App = Fastify({
     logger: log ? { level: 'warn' } : false,
     bodyLimit: 1 << 20,
@@ -55,20 +55,24 @@ export async function buildApp(needs: AppNeeds): Promise<App> {
     strictTransportSecurity: settings.address?.startsWith('https:') ?? false,
     referrerPolicy: { policy: 'same-origin' },
   });
-  app.addHook('onRequest', async (_request, reply) => {
+  const closed = policy("'none'");
+  app.addHook('onRequest', (_request, reply, done) => {
     reply.header('x-robots-tag', 'noindex, nofollow');
-    reply.header('content-security-policy', policy("'none'"));
+    reply.header('content-security-policy', closed);
+    done();
   });
   await app.register(sessions, {
     db,
+    pool,
     secret,
     settings,
     address,
     secure: settings.address?.startsWith('https:') ?? false,
   });
-  app.addHook('onSend', async (request, reply) => {
+  app.addHook('onSend', (request, reply, _payload, done) => {
     if (isApi(request) && !reply.hasHeader('cache-control'))
       reply.header('cache-control', 'no-store');
+    done();
   });
 
   for (const routes of FEATURE_ROUTES) await app.register(routes);

@@ -11,7 +11,7 @@ import {
   type AccessParams,
   type Viewer,
 } from '../src/domain/access/access-sql.ts';
-import { foldersIn, itemsIn } from '../src/domain/files/list.ts';
+import { listFolder } from '../src/domain/files/list.ts';
 import { folderFor } from '../src/domain/access/folders.ts';
 import { scratchDatabase } from './database.ts';
 import { asViewer, onRandomSchools, orNone } from './planting.ts';
@@ -61,20 +61,30 @@ describe('the access rule in SQL', () => {
           const seenBy = asViewer(viewer, t);
           const folder = await orNone(folderFor(tx, seenBy, id));
           expect(folder?.right ?? 'none').toBe(library.rightIn(viewer, id, t));
-          if (!folder) continue;
+          if (!folder) {
+            expect(await orNone(listFolder(tx, seenBy, id, { limit: 100 }))).toBeNull();
+            continue;
+          }
           shown += 1;
           const way = library.visiblePath(viewer, id, t).map((f) => f.id);
           expect(folder.crumbs.map((c) => c.id)).toEqual(way);
-          const { items } = await itemsIn(tx, folder, seenBy, { limit: 100 });
+          const listed = await listFolder(tx, seenBy, id, { limit: 100 });
+          const { items, folders: inside } = listed.contents.read();
+          expect([listed.right, listed.ownerId]).toEqual([folder.right, folder.ownerId]);
           const lying = school.data.placements
             .filter((p) => p.folderId === id && library.seesPlacement(viewer, p.id, t))
             .map((p) => p.id);
           expect(items.map((i) => i.placementId).sort()).toEqual(lying.sort());
-          const inside = await foldersIn(tx, folder, seenBy);
           const below = school.data.folders
             .filter((f) => f.path.at(-2) === id && !f.binned && library.seesFolder(viewer, f.id, t))
             .map((f) => f.id);
           expect(inside.map((f) => f.id).sort()).toEqual(below.sort());
+          for (const f of inside) {
+            const there = school.data.placements.filter(
+              (p) => p.folderId === f.id && library.seesPlacement(viewer, p.id, t),
+            );
+            expect(f.items).toBe(there.length);
+          }
         }
     });
     expect(shown).toBeGreaterThan(100);

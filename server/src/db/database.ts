@@ -12,7 +12,7 @@ type Tables = NonNullable<Database['_']['schema']>;
 /** A database or a transaction in it. */
 export type Queries = Pick<Database, 'select' | 'insert' | 'update' | 'delete' | 'execute' | '_'>;
 
-const dialect = new PgDialect({ casing: 'snake_case' });
+export const dialect = new PgDialect({ casing: 'snake_case' });
 
 /** Connects to PostgreSQL; `close` ends the connections. */
 export function openDatabase(url: string): { db: Database; pool: pg.Pool; close(): Promise<void> } {
@@ -58,7 +58,8 @@ export async function migrateDatabase(url: string): Promise<void> {
  * a name made from their text: the access rule takes the planner several times as long as the execution does.
  */
 export function rows<T extends Record<string, unknown>>(db: Queries, text: SQL): Promise<T[]> {
-  return run<T>(db, compile(text), {});
+  const query = dialect.sqlToQuery(text);
+  return execute<T>(db, query, nameOf(query.sql));
 }
 
 /**
@@ -75,34 +76,17 @@ export function rowsByValues<T extends Record<string, unknown>>(
   });
 }
 
-/**
- * A hand-written statement for the busiest paths: put together once, its placeholders are filled in at each call.
- */
-export function statement<T extends Record<string, unknown>>(build: () => SQL) {
-  let compiled: Compiled | undefined;
-  return (db: Queries, values: Record<string, unknown>): Promise<T[]> => {
-    compiled ??= compile(build());
-    return run<T>(db, compiled, values);
-  };
-}
+/** The name under which a statement is prepared. */
+export const nameOf = (text: string) => createHash('sha1').update(text).digest('hex');
 
-interface Compiled {
-  readonly query: Query;
-  readonly name: string;
-}
-
-function compile(text: SQL): Compiled {
-  const query = dialect.sqlToQuery(text);
-  return { query, name: createHash('sha1').update(query.sql).digest('hex') };
-}
-
-async function run<T>(
+/** Runs a statement, prepared under a name. */
+export async function execute<T extends Record<string, unknown>>(
   db: Queries,
-  { query, name }: Compiled,
-  values: Record<string, unknown>,
+  query: Query,
+  name: string,
 ): Promise<T[]> {
   const prepared = db._.session.prepareQuery(query, undefined, name, false);
-  const result = (await prepared.execute(values)) as { rows: T[] };
+  const result = (await prepared.execute()) as { rows: T[] };
   return result.rows;
 }
 

@@ -4,9 +4,9 @@ import { AppError } from './errors.ts';
 
 /** Refuses what holds a NUL character anywhere, or half of a character: no text has one, and PostgreSQL keeps none. */
 export const characters = fp(async (app: FastifyInstance) => {
-  app.addHook('preValidation', async ({ body, query, params }) => {
-    if (holdsWrong([body, query, params])) throw new AppError('bad-request');
-  });
+  app.addHook('preValidation', ({ body, query, params }, _reply, done) =>
+    done(holdsWrong([body, query, params]) ? new AppError('bad-request') : undefined),
+  );
 });
 
 /** Half of a pair of code units that stand for one character. */

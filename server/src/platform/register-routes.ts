@@ -1,6 +1,7 @@
 import { Media, type Gives, type Reads, type RouteMap } from '@sammlung/contract';
 import type { FastifyReply, FastifyRequest, HTTPMethods } from 'fastify';
 import type { App } from '../app-type.ts';
+import { Json } from './json.ts';
 
 type Read<R, Name extends 'params' | 'query' | 'body'> = R extends {
   readonly [K in Name]: Gives<infer O>;
@@ -18,7 +19,7 @@ export type RequestOf<R> = FastifyRequest<{
 /** What a handler gives back: the reply. Other than JSON it sends by itself; where the answer is empty, it is dropped. */
 export type Answer<R> = R extends { readonly reply: infer Z }
   ? Z extends Reads<infer I>
-    ? I
+    ? I | Json<I>
     : FastifyReply | void
   : unknown;
 
@@ -29,6 +30,8 @@ export type Handlers<M extends RouteMap> = {
     reply: FastifyReply,
   ) => Answer<M[K]> | Promise<Answer<M[K]>>;
 };
+
+const JSON_TYPE = 'application/json; charset=utf-8';
 
 /** Registers routes as the contract has them, with a handler for each. */
 export function registerRoutes<M extends RouteMap>(app: App, routes: M, handlers: Handlers<M>) {
@@ -51,6 +54,7 @@ export function registerRoutes<M extends RouteMap>(app: App, routes: M, handlers
       async handler(request, reply) {
         const answer = await handle(request, reply);
         if (replies instanceof Media) return answer;
+        if (answer instanceof Json) return reply.code(status).type(JSON_TYPE).send(answer.text);
         return replies && answer !== null
           ? reply.code(status).send(answer)
           : reply.code(204).send();

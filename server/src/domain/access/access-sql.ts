@@ -1,5 +1,6 @@
 import { sql, type SQL } from 'drizzle-orm';
-import { at, uuids } from '../../db/database.ts';
+import { at, uuids, type Queries } from '../../db/database.ts';
+import { statement } from '../../db/statement.ts';
 import { inSpan, notOver } from '../spans.ts';
 
 /**
@@ -28,7 +29,12 @@ export interface AccessParams {
   readonly asClass: SQL;
   readonly only: SQL;
   readonly t: SQL;
+  /** For people who have signed in and see as themselves: a statement has no more parts than they need. */
+  readonly own: boolean;
 }
+
+const seesAsThemselves = ({ doorIds, asClass, only }: Viewer) =>
+  doorIds.length === 0 && asClass === undefined && only === undefined;
 
 /** For a statement that is put together for one viewer. */
 export function accessParams(viewer: Viewer): AccessParams {
@@ -38,25 +44,36 @@ export function accessParams(viewer: Viewer): AccessParams {
     asClass: sql`${viewer.asClass ?? null}::uuid`,
     only: sql`${viewer.only ?? null}::uuid`,
     t: at(viewer.at),
+    own: seesAsThemselves(viewer),
   };
 }
 
-/** For a statement that is put together once; `accessValues` has the values of its placeholders. */
-export const ACCESS_PLACEHOLDERS: AccessParams = {
+const PLACEHOLDERS: AccessParams = {
   me: sql`${sql.placeholder('me')}::uuid`,
   doors: sql`${sql.placeholder('doors')}::uuid[]`,
   asClass: sql`${sql.placeholder('asClass')}::uuid`,
   only: sql`${sql.placeholder('only')}::uuid`,
   t: sql`${sql.placeholder('t')}::timestamptz`,
+  own: false,
 };
+const OWN_PLACEHOLDERS: AccessParams = { ...PLACEHOLDERS, own: true };
 
-export function accessValues(viewer: Viewer) {
-  return {
-    me: viewer.personId,
-    doors: [...viewer.doorIds],
-    asClass: viewer.asClass ?? null,
-    only: viewer.only ?? null,
-    t: new Date(viewer.at).toISOString(),
+/** A `statement` that shows a viewer something. */
+export function viewerStatement<T extends Record<string, unknown>>(
+  build: (params: AccessParams) => SQL,
+) {
+  const own = statement<T>(() => build(OWN_PLACEHOLDERS));
+  const any = statement<T>(() => build(PLACEHOLDERS));
+  return (db: Queries, viewer: Viewer, values: Record<string, unknown>): Promise<T[]> => {
+    const run = seesAsThemselves(viewer) ? own : any;
+    return run(db, {
+      me: viewer.personId,
+      doors: viewer.doorIds,
+      asClass: viewer.asClass ?? null,
+      only: viewer.only ?? null,
+      t: new Date(viewer.at).toISOString(),
+      ...values,
+    });
   };
 }
 
@@ -64,19 +81,8 @@ export function accessValues(viewer: Viewer) {
  * `ways_in(kind, id, reading, exempt)`, a common table expression: the audiences to which the viewer belongs, each with the
  * class whose releases are read on that way (`reading`) and whether releases matter to it. As `waysIn` in core.
  */
-export function waysInTable({ me, doors, asClass, t }: AccessParams): SQL {
-  return sql`ways_in as materialized (
-    select 'person' as kind, p.id, null::uuid as reading, p.kind <> 'student' as exempt
-      from people p where p.id = ${me}
-    union all
-    select v.kind, v.id, m.class_id, false
-      from memberships m join classes c on c.id = m.class_id,
-      lateral (values ('class', c.id), ('course', c.course_id)) v (kind, id)
-      where m.person_id = ${me} and ${inSpan(sql`m`, t)}
-    union all
-    select v.kind, p.school_id, null, v.kind = 'staff'
-      from people p, lateral (values ('staff'), ('school')) v (kind)
-      where p.id = ${me} and (v.kind = 'school' or p.kind <> 'student')
+export function waysInTable({ me, doors, asClass, t, own }: AccessParams): SQL {
+  const others = sql`
     union all
     select v.kind, v.id, v.reading, false
       from classes c, lateral (values ('class', c.id, c.id), ('course', c.course_id, c.id), ('school', c.school_id, null)) v (kind, id, reading)
@@ -84,19 +90,33 @@ export function waysInTable({ me, doors, asClass, t }: AccessParams): SQL {
     union all
     select 'door', d.id, null, false
       from doors d where d.id = any (${doors})
-      and (d.kind = 'public' or d.school_id = (select school_id from people where id = ${me})))`;
+      and (d.kind = 'public' or d.school_id = (select school_id from people where id = ${me}))`;
+  return sql`ways_in as materialized (
+    select v.kind, v.id, null::uuid as reading, v.exempt
+      from people p, lateral (values
+        ('person', p.id, p.kind <> 'student'), ('staff', p.school_id, true), ('school', p.school_id, false)) v (kind, id, exempt)
+      where p.id = ${me} and (v.kind <> 'staff' or p.kind <> 'student')
+    union all
+    select v.kind, v.id, m.class_id, false
+      from memberships m join classes c on c.id = m.class_id,
+      lateral (values ('class', c.id), ('course', c.course_id)) v (kind, id)
+      where m.person_id = ${me} and ${inSpan(sql`m`, t)}${own ? sql`` : others})`;
 }
+
+/** What is handed out. */
+const handings = ({ own }: AccessParams) =>
+  own ? sql`(select * from handings_out where audience_kind <> 'door')` : sql`handings_out`;
 
 /**
  * The ways in that lead through every folder of `path` (an array of ids), with `rank`: 0 when nothing on the path was
  * handed out to them, else 1 view, 2 add, 3 manage. Needs `ways_in`.
  */
 export function openWaysIn(path: SQL, params: AccessParams): SQL {
-  const { only, t } = params;
+  const { only, t, own } = params;
   return sql`(
     select way_.*, coalesce((
         select max(case when not way_.exempt then 1 when handed_.level = 'manage' then 3 when handed_.level = 'add' then 2 else 1 end)
-        from handings_out handed_
+        from ${handings(params)} handed_
         where handed_.folder_id = any (${path}) and ${handedTo(sql`handed_`, sql`way_`, params)}
       ), 0) as rank
     from ways_in way_
@@ -105,7 +125,7 @@ export function openWaysIn(path: SQL, params: AccessParams): SQL {
       left join years year_ on year_.id = node_.year_id
       left join class_releases release_ on release_.folder_id = node_.id and release_.class_id = way_.reading
       where node_.id = any (${path})
-        and (node_.binned_at is not null or node_.owner_id <> ${only} or not (way_.exempt or (year_.closed_at is null and ${out(sql`node_`, t)})))))`;
+        and (node_.binned_at is not null ${own ? sql`` : sql`or node_.owner_id <> ${only}`} or not (way_.exempt or (year_.closed_at is null and ${out(sql`node_`, t)})))))`;
 }
 
 /** Whether placement `p` lets the open way in `k` see it: it is out, and something above it or its item is handed out. */
@@ -116,13 +136,13 @@ export function placementOpens(p: SQL, k: SQL, params: AccessParams): SQL {
       select ${out(p, t)} from (select) one_
       left join class_releases release_ on release_.placement_id = ${p}.id and release_.class_id = ${k}.reading))
     and (${k}.rank > 0 or exists (
-      select from handings_out handed_
+      select from ${handings(params)} handed_
       where handed_.item_id = ${p}.item_id and ${handedTo(sql`handed_`, k, params)})))`;
 }
 
 /** Whether the viewer owns folder `f`, and neither it nor anything above lies in the Bin. */
-export function ownsFolder(f: SQL, { me, only }: AccessParams): SQL {
-  return sql`(${f}.owner_id = ${me} and ${f}.owner_id = coalesce(${only}, ${f}.owner_id) and not exists (
+export function ownsFolder(f: SQL, { me, only, own }: AccessParams): SQL {
+  return sql`(${f}.owner_id = ${me} ${own ? sql`` : sql`and ${f}.owner_id = coalesce(${only}, ${f}.owner_id)`} and not exists (
     select from folders node_ where node_.id = any (${f}.path) and node_.binned_at is not null))`;
 }
 
@@ -148,13 +168,13 @@ export function seesPlacement(p: SQL, f: SQL, params: AccessParams): SQL {
 export function handedTable(params: AccessParams): SQL {
   return sql`handed as (
     select h.folder_id, h.item_id, h.level, k.kind, k.id as way_id, k.reading
-    from ways_in k join handings_out h on ${handedTo(sql`h`, sql`k`, params)})`;
+    from ways_in k join ${handings(params)} h on ${handedTo(sql`h`, sql`k`, params)})`;
 }
 
 /** When what is on `path`, or the item `itemId` itself, was first handed out on the way in `k`. */
 export function handedSince(path: SQL, itemId: SQL, k: SQL, params: AccessParams): SQL {
   return sql`(
-    select min(greatest(handed_.created_at, handed_.from_at)) from handings_out handed_
+    select min(greatest(handed_.created_at, handed_.from_at)) from ${handings(params)} handed_
     where (handed_.folder_id = any (${path}) or handed_.item_id = ${itemId}) and ${handedTo(sql`handed_`, k, params)})`;
 }
 

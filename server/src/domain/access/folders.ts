@@ -1,14 +1,14 @@
 import type { Colour, FolderDisplay, FolderOrder, Whence } from '@sammlung/contract';
 import { allows, groupBy, type Right } from '@sammlung/core';
 import { sql, type SQL } from 'drizzle-orm';
-import { statement, type Queries } from '../../db/database.ts';
+import { type Queries } from '../../db/database.ts';
 import { AppError } from '../../platform/errors.ts';
 import {
-  ACCESS_PLACEHOLDERS,
-  accessValues,
   waysInTable,
   openWaysIn,
   ownsFolder,
+  viewerStatement,
+  type AccessParams,
   type Viewer,
 } from './access-sql.ts';
 
@@ -55,19 +55,21 @@ type PathRow = Omit<SeenFolder, 'right' | 'crumbs' | 'openWaysIn'> & {
 };
 
 /** For each folder `f` asked about the folders on the path to it, topmost first. */
-const pathsTo = (asked: SQL) => sql`with ${waysInTable(ACCESS_PLACEHOLDERS)}
+const pathsTo = (asked: SQL, params: AccessParams) => sql`with ${waysInTable(params)}
     select f.id as "of", n.id, n.school_id as "schoolId", n.owner_id as "ownerId", o.name as "ownerName", n.created_by as "createdBy", n.title, n.mark,
-      n.colour, n."order", n.display, n.keep_on_top as "keepOnTop", n.parent_id as "parentId", ${ownsFolder(sql`n`, ACCESS_PLACEHOLDERS)} as owned, coalesce(k.rank, 0) as rank, k.keys,
+      n.colour, n."order", n.display, n.keep_on_top as "keepOnTop", n.parent_id as "parentId", ${ownsFolder(sql`n`, params)} as owned, coalesce(k.rank, 0) as rank, k.keys,
       exists (select from folders b where b.parent_id = n.id and b.binned_at is null) as parent
     from folders f join folders n on n.id = any (f.path) join people o on o.id = n.owner_id
       left join lateral (
-        select max(k.rank) as rank, json_agg(k) as keys from ${openWaysIn(sql`n.path`, ACCESS_PLACEHOLDERS)} k) k
-        on n.owner_id is distinct from ${ACCESS_PLACEHOLDERS.me}
+        select max(k.rank) as rank, json_agg(k) as keys from ${openWaysIn(sql`n.path`, params)} k) k
+        on n.owner_id is distinct from ${params.me}
     where ${asked}
     order by cardinality(n.path)`;
-const pathTo = statement<PathRow>(() => pathsTo(sql`f.id = ${sql.placeholder('folder')}::uuid`));
-const pathsToMany = statement<PathRow>(() =>
-  pathsTo(sql`f.id = any (${sql.placeholder('folders')}::uuid[])`),
+const pathTo = viewerStatement<PathRow>((params) =>
+  pathsTo(sql`f.id = ${sql.placeholder('folder')}::uuid`, params),
+);
+const pathsToMany = viewerStatement<PathRow>((params) =>
+  pathsTo(sql`f.id = any (${sql.placeholder('folders')}::uuid[])`, params),
 );
 
 /**
@@ -80,7 +82,7 @@ export async function folderFor(
   folderId: string,
   wanted: SeenRight = 'view',
 ): Promise<SeenFolder> {
-  const folder = seenAtEnd(await pathTo(db, { ...accessValues(viewer), folder: folderId }));
+  const folder = seenAtEnd(await pathTo(db, viewer, { folder: folderId }));
   if (!folder) throw new AppError('not-found');
   if (!allows(folder.right, wanted)) throw new AppError('not-allowed');
   return folder;
@@ -92,7 +94,7 @@ export async function foldersFor(
   viewer: Viewer,
   folderIds: readonly string[],
 ): Promise<ReadonlyMap<string, SeenFolder>> {
-  const found = await pathsToMany(db, { ...accessValues(viewer), folders: [...folderIds] });
+  const found = await pathsToMany(db, viewer, { folders: folderIds });
   const perFolder = groupBy(found, (row) => row.of);
   return new Map(
     [...perFolder].flatMap(([id, path]) => {

@@ -1,135 +1,188 @@
-import type { Contents, FolderView, ItemRow } from '@sammlung/contract';
+import type { Contents, FolderOrder } from '@sammlung/contract';
 import { sql, type SQL } from 'drizzle-orm';
-import { ms, rows, statement, type Queries } from '../../db/database.ts';
+import { rows, type Queries } from '../../db/database.ts';
+import { jsonArray, jsonObject, type Field } from '../../db/json-sql.ts';
 import {
-  ACCESS_PLACEHOLDERS,
-  accessValues,
+  openWaysIn,
+  ownsFolder,
   placementOpens,
   rightIn,
-  seesPlacement,
   waysInTable,
+  viewerStatement,
+  type AccessParams,
   type Viewer,
 } from '../access/access-sql.ts';
-import type { SeenFolder } from '../access/folders.ts';
+import { RIGHTS, type SeenRight } from '../access/folders.ts';
+import { AppError } from '../../platform/errors.ts';
+import { Json } from '../../platform/json.ts';
 import { notOpened } from '../openings.ts';
 
-/** Columns of an item row for placement `p`, item `i`, its newest version `v` and what was made of that, `PREVIEW`. */
-export const ITEM_COLUMNS = sql`p.id as "placementId", i.id as "itemId", i.kind, i.title, i.extension, i.url,
-  v.media_type as "mediaType", v.size::float8 as size, v.number as version, i.lesson_date as "lessonDate",
-  p.keep_on_top as "keepOnTop", case when w.small is not null then left(w.hash, 12) end as small,
-  (select t.opening from texts t where t.school_id = v.school_id and t.hash = v.hash and w.small is null) as opening,
-  ${ms(sql`greatest(p.added_at, v.created_at)`)} as "changedAt"`;
+/** Fields of an item row for placement `p`, item `i`, its newest version `v` and what was made of that, `PREVIEW`. */
+export const ITEM_FIELDS: readonly Field[] = [
+  ['placementId', 'word', sql`p.id`],
+  ['itemId', 'word', sql`i.id`],
+  ['kind', 'word', sql`i.kind`],
+  ['title', 'text', sql`i.title`],
+  ['extension', 'text', sql`i.extension`],
+  ['url', 'text', sql`i.url`],
+  ['mediaType', 'text', sql`v.media_type`],
+  ['size', 'number', sql`v.size::float8`],
+  ['version', 'number', sql`v.number`],
+  ['lessonDate', 'word', sql`i.lesson_date`],
+  ['keepOnTop', 'boolean', sql`p.keep_on_top`],
+  ['small', 'word', sql`case when w.small is not null then left(w.hash, 12) end`],
+  [
+    'opening',
+    'text',
+    sql`(select t.opening from texts t where t.school_id = v.school_id and t.hash = v.hash and w.small is null)`,
+  ],
+  ['changedAt', 'instant', sql`greatest(p.added_at, v.created_at)`],
+];
 
-/** Whether that state of it has been opened, for a statement that is put together once. */
-export const OPENED = sql`not ${notOpened(ACCESS_PLACEHOLDERS, sql`greatest(p.added_at, v.created_at)`)} as opened`;
+/** Whether the viewer has opened that state of it. */
+export const opened = (params: AccessParams): Field => [
+  'opened',
+  'boolean',
+  sql`not ${notOpened(params, sql`greatest(p.added_at, v.created_at)`)}`,
+];
 
 /** What was made of the newest version. */
 export const PREVIEW = sql`left join previews w on w.school_id = v.school_id and w.hash = v.hash`;
 
-export type ItemRecord = Omit<ItemRow, 'changedAt'> & { changedAt: number };
-
-export function toItemRow(record: ItemRecord): ItemRow {
-  return { ...record, changedAt: new Date(record.changedAt).toISOString() };
+/** What is asked of a folder: a page after the placement `after`, in the folder's own order where none is given. */
+export interface ListQuery {
+  readonly after?: string | undefined;
+  readonly order?: FolderOrder | undefined;
+  readonly limit: number;
 }
 
-/** How rows of a folder follow each other: descending where the sort says so; the id settles what is equal. */
-const ORDERS: Record<
-  FolderView['order'],
-  { items: readonly SQL[]; folders: SQL; descending: boolean }
-> = {
-  hand: {
-    items: [sql`p.position`],
-    folders: sql`f.position, f.title collate natural_order`,
-    descending: false,
-  },
-  a_to_z: {
-    items: [sql`i.title collate natural_order`],
-    folders: sql`f.title collate natural_order`,
-    descending: false,
-  },
-  lesson_date: {
-    // Of one day, and without any, in the order by hand.
-    items: [sql`coalesce(i.lesson_date, date '0001-01-01')`, sql`-p.position`],
-    folders: sql`f.position, f.title collate natural_order`,
-    descending: true,
-  },
-  newest: { items: [sql`p.added_at`], folders: sql`f.created_at desc`, descending: true },
-};
+/** A folder that the viewer sees, with a page of it as the API has it. */
+export interface Listing {
+  readonly id: string;
+  readonly schoolId: string;
+  readonly ownerId: string;
+  readonly right: SeenRight;
+  readonly contents: Json<Contents>;
+}
 
-type Order = FolderView['order'];
+const param = (name: string, type: string) => sql`${sql.placeholder(name)}::${sql.raw(type)}`;
 
-/** One statement for each order, for owners and for others, from the start and after a cursor. */
-const perVariant = <T extends Record<string, unknown>>(
-  build: (order: Order, own: boolean, after: boolean) => SQL,
-) => {
-  const known = new Map<string, ReturnType<typeof statement<T>>>();
-  return (order: Order, own: boolean, after: boolean) => {
-    const name = `${order} ${own} ${after}`;
-    const found = known.get(name) ?? statement<T>(() => build(order, own, after));
-    known.set(name, found);
-    return found;
+/**
+ * How the items of a folder follow each other, in the order `sort`: below what is kept on top by number, then by title,
+ * then by number; the id settles what is equal. Later days and arrivals come first.
+ */
+const ITEM_KEYS = sql`(case here.sort when 'hand' then p.position
+    when 'lesson_date' then date '0001-01-01' - coalesce(i.lesson_date, date '0001-01-01')
+    when 'newest' then -extract(epoch from p.added_at)::float8 else 0 end),
+  (case here.sort when 'a_to_z' then i.title else '' end) collate natural_order,
+  (case here.sort when 'lesson_date' then p.position else 0 end), p.id`;
+
+/** How the folders in it do. */
+const FOLDER_KEYS = sql`(case here.sort when 'newest' then -extract(epoch from f.created_at)::float8 when 'a_to_z' then 0 else f.position end),
+  f.title collate natural_order, f.id`;
+
+const FOLDER_FIELDS: readonly Field[] = [
+  ['id', 'word', sql`f.id`],
+  ['title', 'text', sql`f.title`],
+  ['mark', 'text', sql`f.mark`],
+  ['colour', 'word', sql`f.colour`],
+  ['items', 'number', sql`in_it.items`],
+  ['folders', 'number', sql`in_it.folders`],
+  ['keepOnTop', 'boolean', sql`f.keep_on_top`],
+];
+
+/** Whether somebody who comes through on the ways in `open` sees placement `p`; whoever owns the folder (`own`) sees all. */
+const seesRow = (own: SQL, open: SQL, params: AccessParams) => sql`(case when ${own} then p.binned_at is null
+  else exists (select from ${open} k where ${placementOpens(sql`p`, sql`k`, params)}) end)`;
+
+/**
+ * `ways_in`, and `here`: the folder, with the order in which it is listed (`sort`), whether it is the viewer's own, and what
+ * they may do in it (`right_`); `open` are the ways in that lead to it.
+ */
+const hereTable = (params: AccessParams) => sql`${waysInTable(params)},
+  folder as materialized (select f.*, ${ownsFolder(sql`f`, params)} as own from folders f where f.id = ${param('folder', 'uuid')}),
+  open as materialized (
+    select k.* from folder cross join lateral ${openWaysIn(sql`folder.path`, params)} k
+    where folder.owner_id is distinct from ${params.me}),
+  here as materialized (
+    select folder.*, coalesce(${param('order', 'text')}, "order"::text) as sort,
+      case when own then 4 else coalesce((select max(rank) from open), 0) end as right_
+    from folder)`;
+
+const LIMIT = param('limit', 'int');
+
+/** The placement after which a page begins. */
+const AFTER = param('after', 'uuid');
+
+const itemsIn = (begin: SQL) =>
+  viewerStatement<
+    Omit<Listing, 'right' | 'contents'> & {
+      right: number;
+      parent: boolean;
+      items: string;
+      /** The last one of the page, and the one after it. */
+      ends: string[] | null;
+    }
+  >(
+    (params) => sql`with ${hereTable(params)},
+      page as materialized (
+        select page_id, row_number() over () as place from (
+          select p.id as page_id
+          from here join placements p on p.folder_id = here.id join items i on i.id = p.item_id
+          where here.right_ > 0 and ${seesRow(sql`here.own`, sql`open`, params)} and ${begin}
+          order by not p.keep_on_top, ${ITEM_KEYS} limit ${LIMIT} + 1) sorted)
+      select here.id, here.school_id as "schoolId", here.owner_id as "ownerId", right_ as "right", (
+          select ${jsonArray(jsonObject([...ITEM_FIELDS, opened(params)]), sql`place`)}
+          from page join placements p on p.id = page_id join items i on i.id = p.item_id
+            left join versions v on v.id = i.current_version_id
+            ${PREVIEW}
+          where place <= ${LIMIT}) as items,
+        (select array_agg(page_id order by place) from page where place >= ${LIMIT}) as ends,
+        exists (select from folders b where b.parent_id = here.id and b.binned_at is null) as parent
+      from here where right_ > 0`,
+  );
+const firstItems = itemsIn(sql`true`);
+const furtherItems = itemsIn(sql`(not p.keep_on_top, ${ITEM_KEYS}) > (
+  select not p.keep_on_top, ${ITEM_KEYS} from placements p join items i on i.id = p.item_id where p.id = ${AFTER})`);
+
+const foldersIn = viewerStatement<{ folders: string }>(
+  (params) => sql`with ${hereTable(params)}
+    select ${jsonArray(jsonObject(FOLDER_FIELDS), sql`f.keep_on_top desc, ${FOLDER_KEYS}`)} as folders
+    from here join folders f on f.parent_id = here.id
+      cross join lateral (select here.own or ${ownsFolder(sql`f`, params)} as own) mine
+      cross join lateral (
+        with through as materialized (
+          select k.* from ${openWaysIn(sql`f.path`, params)} k where mine.own is not true)
+        select (select count(*) from placements p where p.folder_id = f.id and ${seesRow(sql`mine.own`, sql`through`, params)}) as items,
+          (select count(*) from folders b where b.parent_id = f.id and b.binned_at is null
+            and (mine.own or ${rightIn(sql`b`, params)} > 0)) as folders,
+          (mine.own or exists (select from through where rank > 0)) as seen) in_it
+    where f.binned_at is null and in_it.seen`,
+);
+
+/** One page of a folder. Throws `not-found` when the viewer does not see it. */
+export async function listFolder(
+  db: Queries,
+  viewer: Viewer,
+  folderId: string,
+  { after, order = undefined, limit }: ListQuery,
+): Promise<Listing> {
+  const asked = { folder: folderId, order, limit };
+  const [found] =
+    after === undefined
+      ? await firstItems(db, viewer, asked)
+      : await furtherItems(db, viewer, { ...asked, after });
+  if (!found) throw new AppError('not-found');
+  const { parent, items, ends, right, ...folder } = found;
+  const first = after === undefined;
+  const [inside] = first && parent ? await foldersIn(db, viewer, asked) : [];
+  const next = JSON.stringify(ends?.length === 2 ? ends[0] : null);
+  const text = `{"folders":${inside?.folders ?? '[]'},"items":${items},"next":${next}}`;
+  return {
+    ...folder,
+    right: RIGHTS[right] as SeenRight,
+    contents: new Json<Contents>(text),
   };
-};
-
-const FOLDER = sql`${sql.placeholder('folder')}::uuid`;
-
-const folderRows = perVariant<Contents['folders'][number]>((order, own) => {
-  const placementSeen = own
-    ? sql`p.binned_at is null`
-    : seesPlacement(sql`p`, sql`f`, ACCESS_PLACEHOLDERS);
-  return sql`with ${waysInTable(ACCESS_PLACEHOLDERS)}
-    select f.id, f.title, f.mark, f.colour, f.keep_on_top as "keepOnTop",
-      (select count(*)::int from placements p where p.folder_id = f.id and ${placementSeen}) as items,
-      (select count(*)::int from folders b where b.parent_id = f.id and b.binned_at is null
-        and ${own ? sql`true` : sql`${rightIn(sql`b`, ACCESS_PLACEHOLDERS)} > 0`}) as folders
-    from folders f
-    where f.parent_id = ${FOLDER} and f.binned_at is null and ${own ? sql`true` : sql`${rightIn(sql`f`, ACCESS_PLACEHOLDERS)} > 0`}
-    order by f.keep_on_top desc, ${ORDERS[order].folders}, f.id`;
-});
-
-const itemRows = perVariant<ItemRecord>((order, own, after) => {
-  const { items: keys, descending } = ORDERS[order];
-  const direction = descending ? sql`desc` : sql`asc`;
-  const seen = own
-    ? sql`p.binned_at is null`
-    : sql`exists (select from here k where ${placementOpens(sql`p`, sql`k`, ACCESS_PLACEHOLDERS)})`;
-  // The ways to the folder have been found already; they are the rows of `openWaysIn` for its path. Which rows belong to
-  // the page is settled first; only for those is looked up what is shown of them.
-  const inOrder = sql`p.keep_on_top desc, ${sql.join(
-    [...keys, sql`p.id`].map((key) => sql`${key} ${direction}`),
-    sql`, `,
-  )}`;
-  return sql`with here as materialized (
-      select * from json_to_recordset(${sql.placeholder('here')}::json)
-        as k (kind text, id uuid, reading uuid, exempt boolean, rank int)),
-    page as materialized (
-      select p.id as page_id from placements p join items i on i.id = p.item_id ${after ? cursor(keys) : sql``}
-      where p.folder_id = ${FOLDER} and ${seen} and ${after ? beyondCursor(keys, descending) : sql`true`}
-      order by ${inOrder} limit ${sql.placeholder('limit')}::int)
-    select ${ITEM_COLUMNS}, ${OPENED}
-    from page join placements p on p.id = page_id join items i on i.id = p.item_id
-      left join versions v on v.id = i.current_version_id
-      ${PREVIEW}
-    order by ${inOrder}`;
-});
-
-/** The row `c` after which a page begins. */
-const cursor = (keys: readonly SQL[]) => sql`cross join (
-  select p.keep_on_top as top, ${list(keys.map((key, n) => sql`${key} as ${keyName(n)}`))}, p.id
-  from placements p join items i on i.id = p.item_id where p.id = ${sql.placeholder('after')}::uuid) c`;
-
-/** Rows after the cursor row: those kept on top come first, then the order's keys, then the id. */
-const beyondCursor = (keys: readonly SQL[], descending: boolean) => sql`(p.keep_on_top < c.top
-  or (p.keep_on_top = c.top and (${list(keys)}, p.id) ${descending ? sql`<` : sql`>`}
-    (${list(keys.map((_, n) => sql`c.${keyName(n)}`))}, c.id)))`;
-
-const list = (parts: readonly SQL[]) => sql.join([...parts], sql`, `);
-const keyName = (n: number) => sql.identifier(`key_${n}`);
-
-/** The folders directly in a folder, as far as the viewer sees them, with what they see in each. */
-export function foldersIn(db: Queries, folder: SeenFolder, viewer: Viewer) {
-  const query = folderRows(folder.order, folder.right === 'own', false);
-  return query(db, { ...accessValues(viewer), folder: folder.id });
 }
 
 /** How many items lie in a folder, the Bin left out. */
@@ -139,22 +192,4 @@ export async function countIn(db: Queries, folderId: string): Promise<number> {
     sql`select count(*)::int as count from placements where folder_id = ${folderId}::uuid and binned_at is null`,
   );
   return found!.count;
-}
-
-/** One page of the items in a folder, in the folder's order, after the placement `after`. */
-export async function itemsIn(
-  db: Queries,
-  folder: SeenFolder,
-  viewer: Viewer,
-  page: { after?: string | undefined; limit: number },
-) {
-  const query = itemRows(folder.order, folder.right === 'own', page.after !== undefined);
-  const found = await query(db, {
-    ...accessValues(viewer),
-    folder: folder.id,
-    here: JSON.stringify(folder.openWaysIn),
-    after: page.after,
-    limit: page.limit + 1,
-  });
-  return { items: found.slice(0, page.limit), more: found.length > page.limit };
 }

@@ -1,20 +1,20 @@
-import type { PlacementView } from '@sammlung/contract';
+import type { ItemRow, PlacementView } from '@sammlung/contract';
 import { withExtension } from '@sammlung/core';
 import { sql } from 'drizzle-orm';
-import { statement, type Queries } from '../../db/database.ts';
+import { type Queries } from '../../db/database.ts';
+import { columns } from '../../db/json-sql.ts';
 import { AppError } from '../../platform/errors.ts';
 import {
-  ACCESS_PLACEHOLDERS,
-  accessValues,
   seesPlacement,
   waysInTable,
+  viewerStatement,
   type Viewer,
 } from '../access/access-sql.ts';
 import { noteOpenings } from '../openings.ts';
-import { ITEM_COLUMNS, OPENED, PREVIEW, type ItemRecord } from './list.ts';
+import { ITEM_FIELDS, opened, PREVIEW } from './list.ts';
 
-const onePlacement = statement<
-  ItemRecord & {
+const onePlacement = viewerStatement<
+  ItemRow & {
     folderId: string;
     schoolId: string;
     ownerId: string;
@@ -24,20 +24,20 @@ const onePlacement = statement<
     versionId: string | null;
   }
 >(
-  () => sql`with ${waysInTable(ACCESS_PLACEHOLDERS)}
-    select ${ITEM_COLUMNS}, ${OPENED}, p.folder_id as "folderId", p.school_id as "schoolId",
+  (params) => sql`with ${waysInTable(params)}
+    select ${columns([...ITEM_FIELDS, opened(params)])}, p.folder_id as "folderId", p.school_id as "schoolId",
       i.owner_id as "ownerId", i.description,
       case when w.hash is not null then json_build_object('state', w.state, 'fault', w.fault, 'shown', w.shown) end as preview,
       v.hash, v.id as "versionId"
     from placements p join folders f on f.id = p.folder_id join items i on i.id = p.item_id
       left join versions v on v.id = i.current_version_id
       ${PREVIEW}
-    where p.id = ${sql.placeholder('placement')}::uuid and ${seesPlacement(sql`p`, sql`f`, ACCESS_PLACEHOLDERS)}`,
+    where p.id = ${sql.placeholder('placement')}::uuid and ${seesPlacement(sql`p`, sql`f`, params)}`,
 );
 
 /** A placement the viewer sees, with its content's whereabouts. Throws `not-found` otherwise. */
 export async function placementFor(db: Queries, viewer: Viewer, placementId: string) {
-  const [found] = await onePlacement(db, { ...accessValues(viewer), placement: placementId });
+  const [found] = await onePlacement(db, viewer, { placement: placementId });
   if (!found) throw new AppError('not-found');
   return found;
 }

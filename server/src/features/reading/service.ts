@@ -9,14 +9,15 @@ import type {
 } from '@sammlung/contract';
 import { allows, type ReleaseRule } from '@sammlung/core';
 import { toIso, type Queries } from '../../db/database.ts';
-import { folderFor, type SeenFolder } from '../../domain/access/folders.ts';
+import { folderFor } from '../../domain/access/folders.ts';
 import { loadLibrary } from '../../domain/access/load-library.ts';
 import { mayChangeItem } from '../../domain/access/rights.ts';
 import { audienceNames, folderTabs, itemTabs } from '../../domain/access/tabs.ts';
 import type { Viewer } from '../../domain/access/access-sql.ts';
 import { noteOpenings } from '../../domain/openings.ts';
 import { AppError } from '../../platform/errors.ts';
-import { countIn, foldersIn, itemsIn, toItemRow } from '../../domain/files/list.ts';
+import { Json } from '../../platform/json.ts';
+import { countIn, listFolder, type Listing, type ListQuery } from '../../domain/files/list.ts';
 import { placementFor } from '../../domain/files/open.ts';
 import { otherPlaces } from './queries.ts';
 
@@ -44,22 +45,15 @@ export async function contents(
   db: Queries,
   viewer: Viewer,
   folderId: string,
-  page: { after?: string | undefined; order?: FolderOrder | undefined; limit: number },
-): Promise<Contents> {
-  const own = await folderFor(db, viewer, folderId);
-  const folder = { ...own, order: page.order ?? own.order };
-  const [folders, { items, more }, total] = await Promise.all([
-    page.after || !folder.parent ? [] : foldersIn(db, folder, viewer),
-    itemsIn(db, folder, viewer, page),
-    page.after || folder.right !== 'own' ? undefined : countIn(db, folderId),
+  page: ListQuery,
+): Promise<Contents | Json<Contents>> {
+  const found = await listFolder(db, viewer, folderId, page);
+  if (!allows(found.right, 'manage')) return found.contents;
+  const [whole, total] = await Promise.all([
+    withTabs(db, viewer, found, found.contents.read()),
+    page.after || found.right !== 'own' ? undefined : countIn(db, folderId),
   ]);
-  const result: Contents = {
-    folders,
-    items: items.map(toItemRow),
-    next: more ? (items.at(-1)?.placementId ?? null) : null,
-    ...(total !== undefined && { total }),
-  };
-  return allows(folder.right, 'manage') ? withTabs(db, viewer, folder, result) : result;
+  return { ...whole, ...(total !== undefined && { total }) };
 }
 
 /** The folder and the school of it that a page shows. Throws `not-found` when the viewer does not see it. */
@@ -81,8 +75,9 @@ export function folderNews(db: Queries, folderId: string, order: FolderOrder | u
         folderView(db, viewer, folderId),
         contents(db, viewer, folderId, { order, limit: TOLD }),
       ]);
-      const items = first.items.map((row) => ({ ...row, opened: false }));
-      return { folder, contents: { ...first, items } };
+      const told = first instanceof Json ? first.read() : first;
+      const items = told.items.map((row) => ({ ...row, opened: false }));
+      return { folder, contents: { ...told, items } };
     },
   };
 }
@@ -90,7 +85,7 @@ export function folderNews(db: Queries, folderId: string, order: FolderOrder | u
 async function withTabs(
   db: Queries,
   viewer: Viewer,
-  folder: SeenFolder,
+  folder: Pick<Listing, 'id' | 'ownerId'>,
   page: Contents,
 ): Promise<Contents> {
   const itemIds = page.items.map((i) => i.itemId);
@@ -140,7 +135,7 @@ export async function placementView(
       ? await otherPlaces(db, viewer, folder, [found.itemId])
       : undefined;
   return {
-    ...toItemRow(found),
+    ...found,
     folderId: found.folderId,
     description: found.description,
     preview: found.preview,

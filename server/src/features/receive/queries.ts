@@ -1,6 +1,7 @@
-import type { HandedFolder, NewThings, StaffRoom } from '@sammlung/contract';
+import type { HandedFolder, ItemRow, NewThings, StaffRoom } from '@sammlung/contract';
 import { and, eq, isNotNull, sql } from 'drizzle-orm';
 import { at, ms, rows, uuids, type Queries } from '../../db/database.ts';
+import { columns } from '../../db/json-sql.ts';
 import { people, schools } from '../../db/schema/index.ts';
 import {
   accessParams,
@@ -14,7 +15,7 @@ import {
   type AccessParams,
   type Viewer,
 } from '../../domain/access/access-sql.ts';
-import { ITEM_COLUMNS, PREVIEW, type ItemRecord } from '../../domain/files/list.ts';
+import { ITEM_FIELDS, PREVIEW } from '../../domain/files/list.ts';
 import { notOpened, type Opened } from '../../domain/openings.ts';
 
 /** Audiences by roster are announced; school and public are not, they open by their door. */
@@ -39,7 +40,7 @@ function reachedFolders(params: AccessParams, within?: readonly string[]) {
           or f.id in (select p.folder_id from roots join placements p on p.item_id = roots.item_id)))`;
 }
 
-export type CameRecord = ItemRecord & {
+export type CameRecord = ItemRow & {
   cameAt: number;
   folderId: string;
   folderTitle: string | null;
@@ -111,7 +112,7 @@ export async function whatCame(
       fresh as (select * from came where not opened),
       page as (select * from came page where ${cameBy(by)} ${NEWEST_FIRST} limit ${limit}),
       shown as (
-        select ${ITEM_COLUMNS}, page.opened, p.folder_id as "folderId", page.folder_title as "folderTitle",
+        select ${columns(ITEM_FIELDS)}, page.opened, p.folder_id as "folderId", page.folder_title as "folderTitle",
           page.class_ids as "classIds", ${ms(sql`page.at`)} as "cameAt"
         from page join placements p on p.id = page.id join items i on i.id = p.item_id
           left join versions v on v.id = i.current_version_id

@@ -57,10 +57,9 @@ type ClassRecord = Awaited<ReturnType<typeof classesOf>>[number];
 const tabOf = ({ id, code, colour }: ClassRecord) => ({ id, code, colour: colour as Colour });
 
 function toThings(records: readonly CameRecord[], classes: readonly ClassRecord[]): NewThing[] {
-  return records.map(({ folderId, folderTitle, classIds, cameAt, changedAt, ...row }) => ({
+  return records.map(({ folderId, folderTitle, classIds, cameAt, ...row }) => ({
     ...row,
     folder: folderTitle === null ? null : { id: folderId, title: folderTitle },
-    changedAt: new Date(changedAt).toISOString(),
     cameAt: new Date(cameAt).toISOString(),
     classes: classes.filter((c) => classIds.includes(c.id)).map(tabOf),
   }));

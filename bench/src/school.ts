@@ -48,14 +48,14 @@ export async function plantSchool(db: Database, placements: number) {
     select bench_id(f.id::text || k), f.school_id, f.owner_id, 'file', 'Sheet ' || k || ' ' || substr(md5((hashtext(f.id::text || k) % 2000)::text), 1, 7), 'pdf', bench_id('v' || f.id::text || k)
     from folders f, generate_series(1, 10) k`);
     await tx.execute(sql`
-    insert into versions (id, school_id, item_id, number, hash, size, media_type, original_name, created_by)
+    insert into versions (id, school_id, item_id, number, hash, size, media_type, original_name, created_by, created_at)
     select bench_id('v' || f.id::text || k), f.school_id, bench_id(f.id::text || k), 1, md5(f.id::text) || md5(f.title), 1000,
-      'application/pdf', 'x.pdf', f.owner_id
+      'application/pdf', 'x.pdf', f.owner_id, now() - abs(hashtext(f.id::text || k)) % 8640000 * interval '1 second'
     from folders f, generate_series(1, 10) k`);
     await tx.execute(sql`
-    insert into placements (school_id, folder_id, item_id, name_key, position, added_by)
-    select f.school_id, f.id, bench_id(f.id::text || k), 'sheet ' || k || '.pdf', k, f.owner_id
-    from folders f, generate_series(1, 10) k`);
+    insert into placements (school_id, folder_id, item_id, name_key, position, added_by, added_at, version_id, version_at)
+    select f.school_id, f.id, v.item_id, 'sheet ' || k || '.pdf', k, f.owner_id, v.created_at, v.id, v.created_at
+    from folders f cross join generate_series(1, 10) k join versions v on v.id = bench_id('v' || f.id::text || k)`);
     await tx.execute(sql`
     insert into grants (school_id, folder_id, audience_kind, class_id, created_by)
     select f.school_id, f.id, 'class', (select id from classes), f.owner_id from folders f where f.title = 'Top 1'`);

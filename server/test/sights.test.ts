@@ -5,7 +5,7 @@ import { waysIn, Library, type Viewer as CoreViewer } from '@sammlung/core';
 import { belongs, opening, sees, type RandomSchool, type Spot } from '@sammlung/core/testing';
 import { board } from '../src/features/board/service.ts';
 import { found } from '../src/features/find/queries.ts';
-import { handedFolders, staffFolders, whatCame } from '../src/features/receive/queries.ts';
+import { classesOf, handedFolders, staffFolders, whatCame } from '../src/features/receive/queries.ts';
 import { thingsBelow } from '../src/domain/access/below.ts';
 import { loadPeople } from '../src/domain/access/load-world.ts';
 import { queueNote, unseenNotes } from '../src/domain/notes.ts';
@@ -107,9 +107,10 @@ describe('on random schools', () => {
     await onRandomSchools(db, 100, async (tx, school) => {
       for (const person of people(school)) {
         const told = announced(school, person);
-        const { things, counts } = await whatCame(tx, viewerOf(person, school.now), {
-          limit: 1000,
-        });
+        const viewer = viewerOf(person, school.now);
+        const came = await whatCame(tx, viewer, { limit: 1000 });
+        const things = came.things.read();
+        const mine = (await classesOf(tx, viewer)).map(({ id }) => id);
         const itemIds = new Set(told.map(({ placement }) => placement.itemId));
         expect(sorted(things.map(({ itemId }) => itemId))).toEqual(sorted(itemIds));
         const byItem = (itemId: string) =>
@@ -117,28 +118,24 @@ describe('on random schools', () => {
         for (const thing of things) {
           const place = told.find(({ placement }) => placement.id === thing.placementId)!;
           expect(place.placement.itemId).toBe(thing.itemId);
-          const classIds = [...byItem(thing.itemId)].filter((id) => id !== null);
-          expect(sorted(thing.classIds)).toEqual(sorted(classIds));
+          const classIds = mine.filter((id) => byItem(thing.itemId).has(id));
+          expect(thing.classes.map(({ id }) => id)).toEqual(classIds);
           // The folder is named where somebody is told of it too, and not only of the item.
           const spot = folderSpot(place.placement.folderId);
           const named = announcedBy(school, person, spot).some((id) => place.by.includes(id));
-          expect(thing.folderTitle !== null).toBe(named);
+          expect(thing.folder !== null).toBe(named);
           if (classIds.length > 1) several += 1;
         }
-        const classes = new Set(things.flatMap(({ classIds }) => classIds));
-        const under = (id: string) => things.filter(({ classIds }) => classIds.includes(id));
-        expect(counts).toEqual({
-          all: things.length,
-          me: things.filter(({ classIds }) => classIds.length === 0).length,
-          byClass:
-            classes.size === 0
-              ? null
-              : Object.fromEntries([...classes].map((id) => [id, under(id).length])),
-        });
+        const under = (id: string) => things.filter(({ itemId }) => byItem(itemId).has(id));
+        const alone = things.filter(({ itemId }) => [...byItem(itemId)].every((id) => id === null));
+        expect(came.counts).toEqual({ unopened: things.length, forMe: alone.length });
+        expect(came.classes.read().map(({ id, unopened }) => [id, unopened])).toEqual(
+          mine.map((id) => [id, under(id).length]),
+        );
         // So says the feed of a class.
-        for (const by of classes) {
-          const narrowed = await whatCame(tx, viewerOf(person, school.now), { limit: 1000, by });
-          expect(narrowed.things).toEqual(under(by));
+        for (const by of mine) {
+          const narrowed = await whatCame(tx, viewer, { limit: 1000, by });
+          expect(narrowed.things.read()).toEqual(under(by));
         }
         items += things.length;
       }

@@ -62,7 +62,10 @@ class Statement<T extends Record<string, unknown>> {
 
   async #run(db: Queries, all: readonly Values[]): Promise<T[][]> {
     const params = this.#columns.map(({ name, array }) =>
-      all.map((values) => (array ? `{${(values[name] as string[]).join(',')}}` : values[name])),
+      all.map((values) => {
+        const value = values[name] ?? null;
+        return array && value ? `{${(value as string[]).join(',')}}` : value;
+      }),
     );
     const found = await execute<T & { place_: number }>(db, { sql: this.#text, params }, this.#name);
     const answers = all.map((): T[] => []);

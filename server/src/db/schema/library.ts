@@ -179,6 +179,9 @@ export const placements = pgTable(
     itemId: uuid().notNull(),
     /** Name key of the item with its extension, kept by a trigger so that siblings cannot share a name. */
     nameKey: text().notNull().default(''),
+    /** The item's current version and since when it is that, kept by triggers: what is new to somebody is found here alone. */
+    versionId: uuid(),
+    versionAt: instant(),
     position: doublePrecision().notNull().default(0),
     keepOnTop: boolean().notNull().default(false),
     ...release(),

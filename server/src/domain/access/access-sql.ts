@@ -112,7 +112,6 @@ const handings = ({ own }: AccessParams) =>
  * handed out to them, else 1 view, 2 add, 3 manage. Needs `ways_in`.
  */
 export function openWaysIn(path: SQL, params: AccessParams): SQL {
-  const { only, t, own } = params;
   return sql`(
     select way_.*, coalesce((
         select max(case when not way_.exempt then 1 when handed_.level = 'manage' then 3 when handed_.level = 'add' then 2 else 1 end)
@@ -120,12 +119,26 @@ export function openWaysIn(path: SQL, params: AccessParams): SQL {
         where handed_.folder_id = any (${path}) and ${handedTo(sql`handed_`, sql`way_`, params)}
       ), 0) as rank
     from ways_in way_
-    where not exists (
-      select from folders node_
-      left join years year_ on year_.id = node_.year_id
-      left join class_releases release_ on release_.folder_id = node_.id and release_.class_id = way_.reading
-      where node_.id = any (${path})
-        and (node_.binned_at is not null ${own ? sql`` : sql`or node_.owner_id <> ${only}`} or not (way_.exempt or (year_.closed_at is null and ${out(sql`node_`, t)})))))`;
+    where not exists (select from ${nodesOn(path, sql`way_`)} and ${shutAt(sql`way_`, params)}))`;
+}
+
+/** The folders on `path`, with their years and their releases for the class of the way in `k`. */
+const nodesOn = (path: SQL, k: SQL) => sql`folders node_
+  left join years year_ on year_.id = node_.year_id
+  left join class_releases release_ on release_.folder_id = node_.id and release_.class_id = ${k}.reading
+  where node_.id = any (${path})`;
+
+/** Whether a folder of `nodesOn` lets nobody through who comes on the way in `k`. */
+const shutAt = (k: SQL, { only, t, own }: AccessParams) =>
+  sql`(node_.binned_at is not null ${own ? sql`` : sql`or node_.owner_id <> ${only}`} or not (${k}.exempt or (year_.closed_at is null and ${out(sql`node_`, t)})))`;
+
+/**
+ * Whether the way in `k` is `shut` somewhere on `path`, and since when all that is on it has been out by its releases
+ * (`opened_at`; null where none says).
+ */
+export function pathState(path: SQL, k: SQL, params: AccessParams): SQL {
+  return sql`(select coalesce(bool_or(${shutAt(k, params)}), false) as shut, max(${outSince(sql`node_`, sql`release_`)}) as opened_at
+    from ${nodesOn(path, k)})`;
 }
 
 /** Whether placement `p` lets the open way in `k` see it: it is out, and something above it or its item is handed out. */
@@ -161,21 +174,19 @@ export function seesPlacement(p: SQL, f: SQL, params: AccessParams): SQL {
 }
 
 /**
- * `handed(folder_id, item_id, level, kind, way_id, reading)`, a common table expression: what is handed out to the viewer, on
- * each way in. Whoever looks for what somebody sees begins here, so that the work grows with that and not with the school.
+ * `handed(folder_id, item_id, level, kind, way_id, reading, exempt, since)`, a common table expression: what is handed out to
+ * the viewer, on each way in. Whoever looks for what somebody sees begins here, so that the work grows with that and not with the school.
  * Needs `ways_in`.
  */
 export function handedTable(params: AccessParams): SQL {
   return sql`handed as (
-    select h.folder_id, h.item_id, h.level, k.kind, k.id as way_id, k.reading
+    select h.folder_id, h.item_id, h.level, k.kind, k.id as way_id, k.reading, k.exempt, greatest(h.created_at, h.from_at) as since
     from ways_in k join ${handings(params)} h on ${handedTo(sql`h`, sql`k`, params)})`;
 }
 
-/** When what is on `path`, or the item `itemId` itself, was first handed out on the way in `k`. */
-export function handedSince(path: SQL, itemId: SQL, k: SQL, params: AccessParams): SQL {
-  return sql`(
-    select min(greatest(handed_.created_at, handed_.from_at)) from ${handings(params)} handed_
-    where (handed_.folder_id = any (${path}) or handed_.item_id = ${itemId}) and ${handedTo(sql`handed_`, k, params)})`;
+/** Whether placement `p` is out on the way in `k`, by the release of a class in `release_` where there is one, else by its own. */
+export function placementOut(p: SQL, k: SQL, { t }: AccessParams): SQL {
+  return sql`(${p}.binned_at is null and (${k}.exempt or ${out(p, t)}))`;
 }
 
 /** The folders of `ownerId` that are handed out at `t` or will be, as an array of ids. */

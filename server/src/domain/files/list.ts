@@ -17,6 +17,9 @@ import { AppError } from '../../platform/errors.ts';
 import { Json } from '../../platform/json.ts';
 import { notOpened } from '../openings.ts';
 
+/** When the state of `p` that there is now came to where it is. */
+export const CHANGED = sql`greatest(p.added_at, p.version_at)`;
+
 /** Fields of an item row for placement `p`, item `i`, its newest version `v` and what was made of that, `PREVIEW`. */
 export const ITEM_FIELDS: readonly Field[] = [
   ['placementId', 'word', sql`p.id`],
@@ -36,14 +39,14 @@ export const ITEM_FIELDS: readonly Field[] = [
     'text',
     sql`(select t.opening from texts t where t.school_id = v.school_id and t.hash = v.hash and w.small is null)`,
   ],
-  ['changedAt', 'instant', sql`greatest(p.added_at, v.created_at)`],
+  ['changedAt', 'instant', CHANGED],
 ];
 
 /** Whether the viewer has opened that state of it. */
 export const opened = (params: AccessParams): Field => [
   'opened',
   'boolean',
-  sql`not ${notOpened(params, sql`greatest(p.added_at, v.created_at)`)}`,
+  sql`not ${notOpened(params, sql`p`, CHANGED)}`,
 ];
 
 /** What was made of the newest version. */

@@ -29,7 +29,9 @@ export async function sendDigests({ db, now, post }: Needs): Promise<number> {
   for (const { zone, school, id, language, schoolId } of due) {
     if (Number(wallTime(t, zone).slice(11, 13)) !== HOUR) continue;
     const { things: came } = await whatCame(db, viewerOf({ id }, t), { limit: 100 });
-    const fresh = came.filter((thing) => thing.cameAt > t - DAY_MS && !thing.opened);
+    const fresh = came
+      .read()
+      .filter((thing) => Date.parse(thing.cameAt) > t - DAY_MS && !thing.opened);
     if (fresh.length === 0) continue;
     const words = post.words(language).digest;
     const mail: Mail = {

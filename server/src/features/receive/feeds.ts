@@ -42,9 +42,9 @@ export async function classFeed({ db, now, address }: Needs, token: string): Pro
   if (feed.classId === null) throw new AppError('not-found');
   const viewer = viewerOf(person, now());
   const mine = (await classesOf(db, viewer)).find((c) => c.id === feed.classId);
-  const { things } = mine
-    ? await whatCame(db, viewer, { limit: HELD, by: feed.classId })
-    : { things: [] };
+  const things = mine
+    ? (await whatCame(db, viewer, { limit: HELD, by: feed.classId })).things.read()
+    : [];
   const base = address();
   return atom(
     {
@@ -57,8 +57,8 @@ export async function classFeed({ db, now, address }: Needs, token: string): Pro
       id: `urn:uuid:${thing.placementId}#${thing.version ?? 0}`,
       title: thing.title,
       link: thing.url ?? `${base}/item/${thing.placementId}`,
-      at: new Date(thing.cameAt).toISOString(),
-      place: thing.folderTitle,
+      at: thing.cameAt,
+      place: thing.folder?.title ?? null,
     })),
   );
 }

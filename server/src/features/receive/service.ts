@@ -1,11 +1,9 @@
 import type {
   CameNews,
-  Colour,
   Mark,
   Marked,
   MyClasses,
   NewQuery,
-  NewThing,
   NewThings,
   SeenAs,
   StaffRoom,
@@ -13,6 +11,7 @@ import type {
 import type { Queries } from '../../db/database.ts';
 import type { z } from 'zod';
 import type { Services } from '../../services.ts';
+import { Json } from '../../platform/json.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import { classById } from '../../domain/courses.ts';
 import { markOpenings, unmarkOpenings } from '../../domain/openings.ts';
@@ -26,7 +25,6 @@ import {
   staffFolders,
   unopenedUntil,
   whatCame,
-  type CameRecord,
 } from './queries.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;
@@ -34,35 +32,15 @@ type Needs = Pick<Services, 'db' | 'now'>;
 export async function newThings(
   db: Queries,
   viewer: Viewer,
-  { limit, by }: z.infer<typeof NewQuery>,
-): Promise<NewThings> {
-  const [{ things: records, counts }, classes, own] = await Promise.all([
-    whatCame(db, viewer, { limit: limit + 1, by }),
-    classesOf(db, viewer),
+  wanted: z.infer<typeof NewQuery>,
+): Promise<Json<NewThings>> {
+  const [{ things, classes, more, counts }, own] = await Promise.all([
+    whatCame(db, viewer, wanted),
     // Of somebody whom a teacher sees it as, only what comes from that teacher is shown.
     ownNotes(db, viewer.only === undefined ? viewer.personId : null),
   ]);
-  return {
-    things: toThings(records.slice(0, limit), classes),
-    more: records.length > limit,
-    unopened: counts.all,
-    classes: classes.map((c) => ({ ...tabOf(c), unopened: counts.byClass?.[c.id] ?? 0 })),
-    forMe: counts.me,
-    ...own,
-  };
-}
-
-type ClassRecord = Awaited<ReturnType<typeof classesOf>>[number];
-
-const tabOf = ({ id, code, colour }: ClassRecord) => ({ id, code, colour: colour as Colour });
-
-function toThings(records: readonly CameRecord[], classes: readonly ClassRecord[]): NewThing[] {
-  return records.map(({ folderId, folderTitle, classIds, cameAt, ...row }) => ({
-    ...row,
-    folder: folderTitle === null ? null : { id: folderId, title: folderTitle },
-    cameAt: new Date(cameAt).toISOString(),
-    classes: classes.filter((c) => classIds.includes(c.id)).map(tabOf),
-  }));
+  const rest = JSON.stringify({ more, ...counts, ...own });
+  return new Json(`{"things":${things.text},"classes":${classes.text},${rest.slice(1)}`);
 }
 
 /** How many things of the folders that have changed a page is told. */
@@ -74,11 +52,8 @@ export function cameNews(db: Queries) {
     event: 'came',
     name: 'came',
     async make(viewer: Viewer, folderIds: readonly string[]): Promise<CameNews> {
-      const [{ things: records }, classes] = await Promise.all([
-        whatCame(db, viewer, { limit: TOLD, within: folderIds }),
-        classesOf(db, viewer),
-      ]);
-      const things = toThings(records, classes).map((thing) => ({ ...thing, opened: false }));
+      const came = await whatCame(db, viewer, { limit: TOLD, within: folderIds });
+      const things = came.things.read().map((thing) => ({ ...thing, opened: false }));
       return { folderIds: [...folderIds], things };
     },
   };
@@ -113,7 +88,7 @@ export async function myClasses(db: Queries, viewer: Viewer): Promise<MyClasses>
       }));
   };
   return {
-    classes: classes.map((c) => ({ ...c, colour: c.colour as Colour, folders: of(c.id) })),
+    classes: classes.map((c) => ({ ...c, folders: of(c.id) })),
     forMe: of(null),
   };
 }

@@ -1,4 +1,4 @@
-import type { Language } from './session.ts';
+import type { Language, Session } from './session.ts';
 
 /** What a page that the server has made brings along: the replies it was made of, by path, and when that was. */
 export interface InitialState {
@@ -23,4 +23,8 @@ export interface PageRenderer {
     language: Language;
     replies: InitialState['replies'];
   }): Promise<{ html: string; modules: string[] } | null>;
+  /** The session of nobody in particular: what is made with it is the same for all who see the same. */
+  withoutName(session: Session): Session;
+  /** A page that was made so, with the name of whoever it is for. */
+  withName(html: string, session: Session): string;
 }

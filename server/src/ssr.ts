@@ -1,7 +1,11 @@
+import { createHash } from 'node:crypto';
 import { Readable } from 'node:stream';
-import { constants, createGzip } from 'node:zlib';
+import { setTimeout as wait } from 'node:timers/promises';
+import { promisify } from 'node:util';
+import { constants, createGzip, gzip } from 'node:zlib';
 import { Language, type InitialState, type PageRenderer, type Session } from '@sammlung/contract';
 import type { FastifyReply, FastifyRequest } from 'fastify';
+import { LRUCache } from 'lru-cache';
 import Negotiator from 'negotiator';
 import type { App } from './app-type.ts';
 
@@ -10,40 +14,120 @@ export type Manifest = Readonly<Record<string, { file: string; imports?: readonl
 
 const EMPTY = '<div id="app"></div>';
 
+type PageNeeds = Parameters<PageRenderer['make']>[0];
 type Replies = InitialState['replies'];
+
+const gzipped = promisify(gzip);
+/** How hard pages are packed: what takes longer gains little. */
+const PACKED = 4;
+
+const hash = (text: string) => createHash('sha1').update(text).digest('base64');
+
+const SESSION = '/api/session';
+
+/** The replies that a page is made of, by path. They are read where that is wanted: most go out as they came. */
+class Told {
+  readonly replies: Replies = {};
+  readonly #texts = new Map<string, string>();
+
+  has(path: string): boolean {
+    return this.#texts.has(path);
+  }
+
+  set(path: string, text: string): void {
+    this.#texts.set(path, text);
+    let read: unknown;
+    const get = () => (read ??= JSON.parse(text));
+    Object.defineProperty(this.replies, path, { enumerable: true, configurable: true, get });
+  }
+
+  /** All of it in JSON; without the name of whoever it was told to, as `session` says it. */
+  text(session?: Session): string {
+    const parts = [...this.#texts].map(([path, text]) => {
+      const told = path === SESSION && session ? JSON.stringify(session) : text;
+      return `${JSON.stringify(path)}:${told}`;
+    });
+    return `{${parts.join(',')}}`;
+  }
+}
+
+interface Made {
+  /** What the page loads, and its contents, without the name of whoever it is for. */
+  readonly html: string;
+}
+
+/** How many characters of pages that have been made are remembered. */
+const REMEMBERED = 16_000_000;
+/** What is shown depends on the day, which begins at a quarter of an hour wherever a school is. Milliseconds. */
+const QUARTER = 15 * 60 * 1000;
+/** Where it is known within this time what is on a page, it goes out in one piece. Milliseconds. */
+const SOON = 20;
 
 /**
  * Gives a function that sends a page with its contents in it, where it is one that is made, and resolves to whether it
  * was. It is given the HTML of the empty page. What the page shows are the replies of the API to whoever sent the
- * request, and nothing else. `manifest` says what was built of the web application.
+ * request, and nothing else; it is drawn once for all who are told the same. `manifest` says what was built of the web
+ * application.
  */
 export function pageRenderer(app: App, pages: PageRenderer, manifest: Manifest) {
+  /** Pages that have been drawn, or are being drawn, by all that they were made of. */
+  const drawn = new LRUCache<string, Made>({
+    maxSize: REMEMBERED,
+    sizeCalculation: ({ html }) => html.length,
+  });
+  const drawing = new Map<string, Promise<Made | null>>();
+
   /** What the API answers to the sender of a request; null when that is a refusal. */
-  async function ask(request: FastifyRequest, path: string): Promise<unknown> {
+  async function ask(request: FastifyRequest, path: string): Promise<string | null> {
     const reply = await app.inject({
       url: path,
       headers: { cookie: request.headers.cookie ?? '' },
       remoteAddress: request.ip,
     });
-    return reply.statusCode === 200 ? reply.json() : null;
+    return reply.statusCode === 200 ? reply.payload : null;
   }
 
   /**
-   * The replies with those that the page at a path asks for next. Null when it is not one that is made, or something is
-   * not for whoever sent the request.
+   * Adds the replies that the page at a path asks for next. Resolves to false when it is not one that is made, or something
+   * is not for whoever sent the request.
    */
-  async function askMore(
-    request: FastifyRequest,
-    path: string,
-    replies: Replies,
-  ): Promise<Replies | null> {
-    const asked = pages.asks(path, replies);
-    if (!asked) return null;
-    const told = asked
-      .filter((one) => !(one in replies))
-      .map(async (one) => [one, await ask(request, one)] as const);
-    const more = { ...replies, ...Object.fromEntries(await Promise.all(told)) };
-    return Object.values(more).includes(null) ? null : more;
+  async function askMore(request: FastifyRequest, path: string, told: Told): Promise<boolean> {
+    const asked = pages.asks(path, told.replies);
+    if (!asked) return false;
+    const replies = await Promise.all(
+      asked
+        .filter((one) => !told.has(one))
+        .map(async (one) => [one, await ask(request, one)] as const),
+    );
+    for (const [one, text] of replies) if (text !== null) told.set(one, text);
+    return replies.every(([, text]) => text !== null);
+  }
+
+  /** The contents of a page, drawn now or before. Null while too many are being drawn. */
+  async function draw(path: string, language: Language, told: Told, at: number, head: string) {
+    const session = told.replies[SESSION] as Session | undefined;
+    const nobody = session && pages.withoutName(session);
+    const key = hash([path, language, Math.floor(at / QUARTER), told.text(nobody)].join('\n'));
+    const known = drawn.get(key);
+    if (known) return known;
+    let made = drawing.get(key);
+    if (!made) {
+      const replies = { ...told.replies, ...(nobody && { [SESSION]: nobody }) };
+      made = make({ path, language, replies }, head).finally(() => drawing.delete(key));
+      drawing.set(key, made);
+      const page = await made;
+      if (page) drawn.set(key, page);
+    }
+    return made;
+  }
+
+  async function make(page: PageNeeds, head: string): Promise<Made | null> {
+    const made = await pages.make(page);
+    if (!made) return null;
+    const loads = [...scripts(made.modules)]
+      .filter((file) => !head.includes(file))
+      .map((file) => `<link rel="modulepreload" crossorigin href="/${file}">`);
+    return { html: `${loads.join('')}<div id="app">${made.html}</div>` };
   }
 
   return async function sendMade(
@@ -52,32 +136,25 @@ export function pageRenderer(app: App, pages: PageRenderer, manifest: Manifest) 
     page: string,
   ): Promise<boolean> {
     const path = request.url.split('?', 1)[0]!;
-    const at = new Date(app.services.now()).toISOString();
-    const first = await askMore(request, path, {});
-    if (!first || !pages.asks(path, first)) return false;
-    const language = languageOf(request, first);
-    const [head, rest] = page.split(EMPTY) as [string, string];
-
-    async function* parts() {
-      // What it looks like is fetched while it is found out what is on it.
-      yield head.replace('<html lang="en">', `<html lang="${language}">`);
-      yield await contents();
-      yield rest;
-    }
+    const at = app.services.now();
+    const told = new Told();
+    if (!(await askMore(request, path, told)) || !pages.asks(path, told.replies)) return false;
+    const language = languageOf(request, told.replies);
+    const [head, rest] = page
+      .replace('<html lang="en">', `<html lang="${language}">`)
+      .split(EMPTY) as [string, string];
 
     /** The contents in their place, with what their scripts begin with. */
     async function contents(): Promise<string> {
       try {
-        const replies = await askMore(request, path, first!);
-        if (!replies) return EMPTY;
-        const made = await pages.make({ path, language, replies });
+        const made = (await askMore(request, path, told))
+          ? await draw(path, language, told, at, head)
+          : null;
         if (!made) return EMPTY;
-        const loads = [...scripts(made.modules)]
-          .filter((file) => !head.includes(file))
-          .map((file) => `<link rel="modulepreload" crossorigin href="/${file}">`);
-        const initial: InitialState = { at, replies };
-        const json = JSON.stringify(initial).replaceAll('<', '\\u003c');
-        return `${loads.join('')}<div id="app">${made.html}</div><script type="application/json" id="initial-state">${json}</script>`;
+        const session = told.replies[SESSION] as Session | undefined;
+        const html = session ? pages.withName(made.html, session) : made.html;
+        const initial = `{"at":"${new Date(at).toISOString()}","replies":${told.text()}}`;
+        return `${html}<script type="application/json" id="initial-state">${initial.replaceAll('<', '\\u003c')}</script>`;
       } catch (error) {
         // The empty page fetches the same by itself, and says what is wrong.
         app.log.error(error);
@@ -87,10 +164,24 @@ export function pageRenderer(app: App, pages: PageRenderer, manifest: Manifest) 
 
     // It is of one person: no one else may come upon it, and nobody who comes back to it later.
     reply.header('cache-control', 'no-store').type('text/html; charset=utf-8');
-    if (new Negotiator(request).encoding(['gzip', 'identity']) === 'gzip') {
-      reply.header('content-encoding', 'gzip');
-      reply.send(Readable.from(parts()).pipe(createGzip({ flush: constants.Z_SYNC_FLUSH })));
-    } else reply.send(Readable.from(parts()));
+    const packed = new Negotiator(request).encoding(['gzip', 'identity']) === 'gzip';
+    if (packed) reply.header('content-encoding', 'gzip');
+    const made = contents();
+    const soon = await Promise.race([made, wait(SOON, null, { ref: false })]);
+    if (soon !== null) {
+      const whole = `${head}${soon}${rest}`;
+      reply.send(packed ? await gzipped(whole, { level: PACKED }) : whole);
+      return true;
+    }
+    // What it looks like is fetched while it is found out what is on it.
+    async function* parts() {
+      yield head;
+      yield await made;
+      yield rest;
+    }
+    const stream = Readable.from(parts());
+    const packing = { flush: constants.Z_SYNC_FLUSH, level: PACKED };
+    reply.send(packed ? stream.pipe(createGzip(packing)) : stream);
     return true;
   };
 

@@ -65,12 +65,40 @@ describe('a page that the server makes', () => {
     }
   });
 
+  it('is drawn once for all who are told the same, and with the name of each', async () => {
+    await server.scene();
+    for (const who of ['joiner', 'leaver'] as const) await server.enrol(who, 'student');
+    const made = ({ html }: { html: string }) => {
+      const text = /<main>(.*)<\/main>/su.exec(html)![1]!;
+      const { drawn, replies } = JSON.parse(text) as { drawn: number } & InitialState;
+      return { drawn, name: (replies['/api/session'] as Session).person!.name };
+    };
+    const [one, other, again] = await Promise.all(
+      (['joiner', 'leaver', 'joiner'] as const).map(async (who) =>
+        made(await page(who, '/new')),
+      ),
+    );
+    expect(one!.name).not.toBe(other!.name);
+    expect(again).toEqual(one);
+    expect(other!.drawn).toBe(one!.drawn);
+    // Whoever is told something else gets another page, and one's own again when that is as it was.
+    const before = made(await page('student in', '/new'));
+    expect(before.drawn).not.toBe(one!.drawn);
+    await server.scene();
+    expect(made(await page('student in', '/new')).drawn).toBeGreaterThan(before.drawn);
+    expect(made(await page('leaver', '/new'))).toEqual(other);
+  });
+
   it('runs nothing of what people have written', async () => {
     // Names of things have none of these signs; names of people may.
     const name = '</script><script>alert(1)</script> & $& <!--';
     const before = await ask<Session>('student in', 'GET', '/api/session');
     const student = eq(people.email, mail('student in'));
     await db.update(people).set({ name }).where(student);
+    await vi.waitFor(async () => {
+      const { person } = await ask<Session>('student in', 'GET', '/api/session');
+      expect(person!.name).toBe(name);
+    });
     const got = await page('student in', '/new');
     await db.update(people).set({ name: before.person!.name }).where(student);
     expect(whose(got)).toBe(name);

@@ -42,10 +42,15 @@ export function asks(path, replies) {
   if (session && !session.person) return null;
   return ['/api/session', ...(session ? ['/api/new?limit=100'] : [])];
 }
+const escape = (text) => text.replaceAll('&', '&amp;').replaceAll('<', '&lt;');
+export const withoutName = ({ person }) => ({ person: person && { ...person, id: '', name: '~~' } });
+export const withName = (html, { person }) => html.replaceAll('~~', () => escape(person.name));
+let drawn = 0;
 export async function make({ path, language, replies }) {
   if (path === '/broken') throw new Error('cannot be made');
   if (path === '/busy') return null;
-  const text = JSON.stringify({ language, replies }).replaceAll('&', '&amp;').replaceAll('<', '&lt;');
+  drawn += 1;
+  const text = escape(JSON.stringify({ language, replies, drawn }));
   return { html: '<main>' + text + '</main>', modules: ['src/New.vue', 'src/locales/en.json'] };
 }
 `,

@@ -1,10 +1,12 @@
 import { AsyncLocalStorage } from 'node:async_hooks';
 import type { DoorState, PageRenderer, Session } from '@sammlung/contract';
+import { escapeHtml } from '@vue/shared';
 import { createMemoryHistory, type RouteLocation } from 'vue-router';
 import { renderToString } from 'vue/server-renderer';
 import { address, addressAt, baseOf } from './app/api/addresses.ts';
 import { createSammlung } from './app/shell/create.ts';
 import { textFiles, textsIn } from './app/i18n.ts';
+import { initialsOf } from './app/session/initials.ts';
 import { findPage, pageWith, type Page } from './app/page.ts';
 import { createPages } from './app/shell/router.ts';
 
@@ -77,6 +79,20 @@ export const make: PageRenderer['make'] = async (page) => {
   } finally {
     count -= 1;
   }
+};
+
+/** Stands for a name on a page until there is one: signs of no language, which nobody writes. */
+const NOBODY = '\uE001 \uE002';
+
+export const withoutName: PageRenderer['withoutName'] = ({ person }) => ({
+  person: person && { ...person, id: '', name: NOBODY },
+});
+
+export const withName: PageRenderer['withName'] = (html, { person }) => {
+  if (!person) return html;
+  return html
+    .replaceAll(NOBODY, () => escapeHtml(person.name))
+    .replaceAll(initialsOf(NOBODY), () => escapeHtml(initialsOf(person.name)));
 };
 
 async function within<T>(limit: number, work: Promise<T>): Promise<T> {

@@ -1,13 +1,13 @@
 import type { KeptThing } from '@sammlung/contract';
-import { and, eq, sql } from 'drizzle-orm';
-import { rows, type Queries } from '../../db/database.ts';
-import { doors, kept } from '../../db/schema/index.ts';
+import { sql } from 'drizzle-orm';
+import type { Queries } from '../../db/database.ts';
+import { statement } from '../../db/statement.ts';
 import {
-  accessParams,
   waysInTable,
   openWaysIn,
   rightIn,
   seesPlacement,
+  viewerStatement,
 } from '../../domain/access/access-sql.ts';
 
 type KeptRecord = Omit<KeptThing, 'token' | 'ownerName'> & {
@@ -23,11 +23,10 @@ type KeptRecord = Omit<KeptThing, 'token' | 'ownerName'> & {
  * What a person keeps, in their order, each with where it is seen now. A door that stands open for them is among
  * `doorIds`; what was kept at another one is seen only if it comes to them otherwise.
  */
-export function keptBy(db: Queries, personId: string, doorIds: readonly string[], t: number) {
-  const params = accessParams({ personId, doorIds, at: t });
-  return rows<KeptRecord>(
-    db,
-    sql`with ${waysInTable(params)}
+export const keptBy = (db: Queries, personId: string, doorIds: readonly string[], t: number) =>
+  keptStatement(db, { personId, doorIds, at: t }, {});
+const keptStatement = viewerStatement<KeptRecord>(
+  (params) => sql`with ${waysInTable(params)}
       select kept.id, kept.door_id as "doorId", kept.title as "knownTitle", kept.mark as "knownMark",
         o.name as "ownerName", coalesce(i.kind::text, 'folder') as kind, coalesce(i.title, f.title) as title,
         case when kept.folder_id is not null then f.mark end as mark, coalesce(i.extension, '') as extension,
@@ -42,16 +41,15 @@ export function keptBy(db: Queries, personId: string, doorIds: readonly string[]
           where p.item_id = kept.item_id and ${seesPlacement(sql`p`, sql`f`, params)} limit 1) place on true
         left join folders f on f.id = coalesce(kept.folder_id, place.folder_id)
         join people o on o.id = coalesce(i.owner_id, f.owner_id)
-      where kept.person_id = ${personId}::uuid
+      where kept.person_id = ${params.me}
       order by kept.position, kept.created_at desc`,
-  );
-}
+);
 
 /** The doors at which a person keeps something, at the address that they had then. */
-export function doorsKept(db: Queries, personId: string) {
-  return db
-    .select({ doorId: kept.doorId, token: kept.doorToken, wordHash: kept.doorWordHash })
-    .from(kept)
-    .innerJoin(doors, and(eq(doors.id, kept.doorId), eq(doors.token, kept.doorToken)))
-    .where(eq(kept.personId, personId));
-}
+export const doorsKept = (db: Queries, personId: string) =>
+  doorsStatement(db, { person: personId });
+const doorsStatement = statement<{ token: string; wordHash: string | null }>(
+  () => sql`select kept.door_token as token, kept.door_word_hash as "wordHash"
+    from kept join doors on doors.id = kept.door_id and doors.token = kept.door_token
+    where kept.person_id = ${sql.placeholder('person')}::uuid`,
+);

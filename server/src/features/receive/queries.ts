@@ -2,6 +2,7 @@ import type { Colour, HandedFolder, NewThing, NewThings, StaffRoom } from '@samm
 import { and, eq, isNotNull, sql, type SQL } from 'drizzle-orm';
 import { at, rows, type Queries } from '../../db/database.ts';
 import { jsonArray, jsonObject, type Field } from '../../db/json-sql.ts';
+import { statement } from '../../db/statement.ts';
 import { people, schools } from '../../db/schema/index.ts';
 import {
   accessParams,
@@ -193,17 +194,20 @@ export function unopenedUntil(
 }
 
 /** The viewer's classes, as `mineTable` has them. */
-export function classesOf(db: Queries, viewer: Viewer) {
-  const params = accessParams(viewer);
-  return rows<{ id: string; code: string; colour: Colour; course: string; teachers: string[] }>(
-    db,
-    sql`with ${waysInTable(params)}, ${mineTable(params)}
-      select id, code, colour, course, coalesce((
-          select json_agg(p.name order by p.name) from course_teachers ct join people p on p.id = ct.person_id
-          where ct.course_id = mine.course_id), '[]') as teachers
-      from mine order by place`,
-  );
-}
+export const classesOf = (db: Queries, viewer: Viewer) => classesStatement(db, viewer, {});
+const classesStatement = viewerStatement<{
+  id: string;
+  code: string;
+  colour: Colour;
+  course: string;
+  teachers: string[];
+}>(
+  (params) => sql`with ${waysInTable(params)}, ${mineTable(params)}
+    select id, code, colour, course, coalesce((
+        select json_agg(p.name order by p.name) from course_teachers ct join people p on p.id = ct.person_id
+        where ct.course_id = mine.course_id), '[]') as teachers
+    from mine order by place`,
+);
 
 export type CountedRecord = Omit<HandedFolder, 'folders'> & {
   classId: string | null;
@@ -215,11 +219,9 @@ export type CountedRecord = Omit<HandedFolder, 'folders'> & {
  * folders directly in them; `topId` is the one that was handed out. Those kept on top come first, then those in which
  * something came in last.
  */
-export function handedFolders(db: Queries, viewer: Viewer) {
-  const params = accessParams(viewer);
-  return rows<CountedRecord>(
-    db,
-    sql`with ${reachedFolders(params, sql`null::uuid[]`)},
+export const handedFolders = (db: Queries, viewer: Viewer) => foldersStatement(db, viewer, {});
+const foldersStatement = viewerStatement<CountedRecord>(
+  (params) => sql`with ${reachedFolders(params, sql`null::uuid[]`)},
       tops as (
         select distinct k.folder_id as id, k.reading as class_id
         from reached k join roots o on o.folder_id = k.folder_id and o.kind = k.kind and o.way_id = k.way_id
@@ -246,8 +248,7 @@ export function handedFolders(db: Queries, viewer: Viewer) {
       from shown join folders f on f.id = shown.id
         left join counted on counted.id = shown.id and counted.reading is not distinct from shown.class_id
       order by f.keep_on_top desc, counted.newest desc nulls last, f.position, f.title collate natural_order`,
-  );
-}
+);
 
 /** The folders of others that were handed out to staff or to the viewer by name, each topmost one once. */
 export function staffFolders(db: Queries, viewer: Viewer) {
@@ -273,14 +274,14 @@ export async function ownNotes(
   db: Queries,
   personId: string | null,
 ): Promise<Pick<NewThings, 'digest' | 'joinRequests'>> {
-  const [found] = await rows<Pick<NewThings, 'digest' | 'joinRequests'>>(
-    db,
-    sql`select case when p.email is not null then p.digest end as digest, (
-        select count(*)::int from join_requests r where r.person_id = p.id and r.answer is null) as "joinRequests"
-      from people p where p.id = ${personId}::uuid`,
-  );
+  const [found] = await notesStatement(db, { person: personId });
   return found ?? { digest: null, joinRequests: 0 };
 }
+const notesStatement = statement<Pick<NewThings, 'digest' | 'joinRequests'>>(
+  () => sql`select case when p.email is not null then p.digest end as digest, (
+      select count(*)::int from join_requests r where r.person_id = p.id and r.answer is null) as "joinRequests"
+    from people p where p.id = ${sql.placeholder('person')}::uuid`,
+);
 
 /** Everybody who wants that mail and has not had one after `since`. */
 export function wantingDigest(db: Queries, since: number) {

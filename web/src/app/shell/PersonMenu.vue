@@ -5,6 +5,7 @@ import { useI18n } from 'vue-i18n';
 import LanguageChoice from './LanguageChoice.vue';
 import { useAction } from '../action.ts';
 import { useInstall } from './install.ts';
+import { initialsOf } from '../session/initials.ts';
 import { useSession } from '../session/session.ts';
 
 const { t } = useI18n();
@@ -17,13 +18,7 @@ const ROW =
   'mt-3 w-full rounded-edge border border-line px-3 py-2 text-left font-semibold hover:bg-paper';
 onClickOutside(box, () => (open.value = false));
 
-const initials = computed(() =>
-  (session.person?.name ?? '')
-    .split(' ')
-    .map((word) => word[0])
-    .filter((_, n, all) => n === 0 || n === all.length - 1)
-    .join(''),
-);
+const initials = computed(() => initialsOf(session.person?.name ?? ''));
 
 function close() {
   open.value = false;

@@ -41,6 +41,7 @@ const environment = z.object({
   SAMMLUNG_UPLOAD_LIMIT: bytes.min(1).default(2 * GB),
   SAMMLUNG_TEACHER_QUOTA: bytes.min(1).default(20e9),
   SAMMLUNG_STUDENT_QUOTA: bytes.min(1).default(1e9),
+  SAMMLUNG_SENDFILE: z.enum(['no', 'x-accel']).default('no'),
   SAMMLUNG_DISK_RESERVE: bytes.default(GB / 2),
   SAMMLUNG_UNCONFINED: yesNo.default(false),
   SAMMLUNG_WEBSITE_PORT: z.coerce.number().int().min(0).max(65535).default(0),
@@ -74,6 +75,8 @@ export interface Settings {
   readonly teacherQuota: number;
   /** Room for the copies and files of one student, in bytes. */
   readonly studentQuota: number;
+  /** Whether the server in front sends contents itself, once access has been checked (nginx: X-Accel-Redirect). */
+  readonly sendfile: 'no' | 'x-accel';
   /** Bytes that stay free on the disk; uploads that would use them are refused. */
   readonly diskReserve: number;
   /** Whether programs that read foreign files may see others where the system cannot prevent it. */
@@ -111,6 +114,7 @@ export function readSettings(env: Record<string, string | undefined>): Settings 
     uploadLimit: s.SAMMLUNG_UPLOAD_LIMIT,
     teacherQuota: s.SAMMLUNG_TEACHER_QUOTA,
     studentQuota: s.SAMMLUNG_STUDENT_QUOTA,
+    sendfile: s.SAMMLUNG_SENDFILE,
     diskReserve: s.SAMMLUNG_DISK_RESERVE,
     unconfined: s.SAMMLUNG_UNCONFINED,
     smtp: s.SAMMLUNG_SMTP ?? null,

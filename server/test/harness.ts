@@ -64,6 +64,7 @@ export async function startServer(more: Partial<Settings> = {}) {
     uploadLimit: 50_000_000,
     teacherQuota: 1_000_000_000,
     studentQuota: 1_000_000,
+    sendfile: 'no',
     diskReserve: 0,
     unconfined: false,
     smtp: null,

@@ -1,51 +1,31 @@
-import { spawn } from 'node:child_process';
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import { mkdtempSync, rmSync } from 'node:fs';
 import { request } from 'node:http';
-import { connect } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { setTimeout as wait } from 'node:timers/promises';
 import { describe, expect, it } from 'vitest';
-import { freePort } from '../../scripts/lib/run.mjs';
+import { startNginx, storedContents } from '../../scripts/lib/nginx.mjs';
+import { DiskStorage } from '../src/platform/storage.ts';
 import { readSettings } from '../src/settings.ts';
 import { mail, PASSWORD, startServer } from './harness.ts';
 
-/** A real nginx in front of a server; resolves to its port. */
-async function nginxBefore(base: string) {
+/** A real nginx in front of a server. */
+async function nginxBefore(base: string, more = '') {
   const folder = mkdtempSync(join(tmpdir(), 'sammlung-nginx-'));
-  const port = await freePort();
-  const temporary = ['client_body', 'proxy', 'fastcgi', 'uwsgi', 'scgi'].map(
-    (name) => `${name}_temp_path ${folder}/${name};`,
-  );
-  writeFileSync(
-    join(folder, 'nginx.conf'),
-    `daemon off; worker_processes 1; pid ${folder}/pid; error_log stderr crit;
-    ${process.getuid?.() === 0 ? 'user root;' : ''}
-    events {} http { access_log off; ${temporary.join(' ')} server { listen 127.0.0.1:${port}; location / {
+  const nginx = await startNginx(
+    folder,
+    `location / {
       proxy_pass ${base}; proxy_set_header Host school.example;
-      proxy_set_header X-Forwarded-For $proxy_add_x_forwarded_for; } } }`,
+      proxy_set_header X-Forwarded-For $proxy_add_x_forwarded_for; } ${more}`,
   );
-  const nginx = spawn('/usr/sbin/nginx', ['-c', join(folder, 'nginx.conf'), '-p', folder], {
-    stdio: 'inherit',
-  });
-  const ended = new Promise((resolve) => nginx.on('close', resolve));
-  for (let tries = 0; tries < 100 && !(await listens(port)); tries += 1) await wait(50);
   return {
-    port,
+    port: nginx.port,
     async stop() {
-      nginx.kill('SIGTERM');
-      await ended;
+      await nginx.stop();
       rmSync(folder, { recursive: true, force: true });
     },
   };
 }
-
-const listens = (port: number) =>
-  new Promise<boolean>((resolve) => {
-    const socket = connect(port, '127.0.0.1');
-    socket.once('connect', () => (socket.end(), resolve(true)));
-    socket.once('error', () => resolve(false));
-  });
 
 describe.each([[1], [['127.0.0.1']]])(
   'behind a server in front (SAMMLUNG_PROXIES %j)',
@@ -88,6 +68,47 @@ describe.each([[1], [['127.0.0.1']]])(
     });
   },
 );
+
+describe('with a server in front that sends contents itself (SAMMLUNG_SENDFILE=x-accel)', () => {
+  it('whoever sees a file gets it, whole or in part; nobody else, and not by its place', async () => {
+    const server = await startServer({ sendfile: 'x-accel' });
+    const { schoolId, content } = server.world;
+    const nginx = await nginxBefore(server.base, storedContents(server.settings.data));
+    try {
+      const scene = await server.scene();
+      const path = `/api/placements/${scene.placement}/content`;
+      const get = (who: 'student in' | 'student out', at: string, headers = {}) =>
+        fetch(`http://127.0.0.1:${nginx.port}${at}`, {
+          headers: { cookie: server.cookies.get(who)!, ...headers },
+        });
+      const whole = await get('student in', path);
+      expect(whole.status).toBe(200);
+      const bytes = Buffer.from(await whole.arrayBuffer());
+      expect(createHash('sha256').update(bytes).digest('hex')).toBe(content.hash);
+      expect(whole.headers.get('content-disposition')).toContain('attachment');
+      expect(whole.headers.get('content-security-policy')).toContain('sandbox');
+      expect(whole.headers.get('x-content-type-options')).toBe('nosniff');
+      expect(whole.headers.get('cache-control')).toBe('private, no-cache');
+      const part = await get('student in', path, { range: 'bytes=1-3' });
+      expect([part.status, await part.text()]).toEqual([206, bytes.subarray(1, 4).toString()]);
+      const same = { 'if-none-match': whole.headers.get('etag')! };
+      expect((await get('student in', path, same)).status).toBe(304);
+      for (const headers of [{}, same]) {
+        const refused = await get('student out', path, headers);
+        expect([refused.status, await refused.text()]).toEqual([
+          404,
+          expect.not.stringContaining(bytes.toString()),
+        ]);
+      }
+      const place = new DiskStorage(server.settings.data).placeOf({ schoolId, hash: content.hash });
+      for (const at of [`/stored/${place}`, '/stored/secret', '/stored/files/../secret'])
+        expect((await get('student in', at)).status, at).toBe(404);
+    } finally {
+      await nginx.stop();
+      await server.stop();
+    }
+  });
+});
 
 describe('the setting of servers in front', () => {
   const read = (proxies: string) =>

@@ -43,7 +43,7 @@ function written(as: Field[1], value: SQL): SQL {
     case 'text':
       return sql`to_json((${value})::text)::text`;
     case 'instant':
-      return sql`left(to_json((${value}) at time zone 'UTC')::text, -1) || 'Z"'`;
+      return sql`'"' || ${iso(value)} || '"'`;
     default:
       return sql`(${value})::text`;
   }

@@ -29,6 +29,11 @@ export async function sendStored(
   key: ContentKey,
   headers: Record<string, string>,
 ): Promise<FastifyReply> {
+  if (request.server.services.settings.sendfile === 'x-accel') {
+    if (!(await storage.stat(key))) throw new AppError('content-missing');
+    // Ranges and conditions are the business of the server in front.
+    return reply.headers({ ...headers, 'x-accel-redirect': `/stored/${storage.placeOf(key)}` }).send();
+  }
   const content = await storage.open(key);
   if (!content) throw new AppError('content-missing');
   try {

@@ -12,13 +12,12 @@ import {
   statfs,
   type FileHandle,
 } from 'node:fs/promises';
-import { dirname, join, resolve } from 'node:path';
+import { dirname, join, relative, resolve } from 'node:path';
 import { Readable, Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { FileStore } from '@tus/file-store';
 import type { DataStore } from '@tus/server';
 
-/** What is made of a content: a small picture, and what is shown where browsers do not show the content itself. */
 /** What is made of a content: a small picture, a smaller one for a line of a list, and what is shown in its place. */
 export const FORMS = ['small', 'line', 'shown'] as const;
 export type Form = (typeof FORMS)[number];
@@ -64,6 +63,8 @@ export interface Storage {
   open(key: ContentKey): Promise<OpenContent | null>;
   /** Null where there is none. */
   stat(key: ContentKey): Promise<{ readonly size: number } | null>;
+  /** Where a server in front finds a content: a path below the data folder. */
+  placeOf(key: ContentKey): string;
   /** Deletes a content with all that was made of it; one that is not there is no fault. */
   delete(schoolId: string, hash: string): Promise<void>;
   /** Lends a content as a file of this machine, for programs, until `use` has ended. It is only to be read. */
@@ -99,11 +100,13 @@ const UPLOADS_KEPT_MS = 7 * 24 * 60 * 60 * 1000;
 export class DiskStorage implements Storage {
   readonly uploads: UploadFiles;
   readonly #root: string;
+  readonly #data: string;
   readonly #made: string;
   readonly #uploads: string;
 
   constructor(data: string) {
     this.#root = join(data, 'files');
+    this.#data = data;
     this.#made = join(data, 'made');
     this.#uploads = join(data, 'uploads');
     this.uploads = new UploadFiles({
@@ -155,6 +158,10 @@ export class DiskStorage implements Storage {
 
   async stat(key: ContentKey) {
     return orNull(stat(this.#pathOf(key)));
+  }
+
+  placeOf(key: ContentKey) {
+    return relative(this.#data, this.#pathOf(key));
   }
 
   async delete(schoolId: string, hash: string) {

@@ -42,6 +42,24 @@ export async function placementFor(db: Queries, viewer: Viewer, placementId: str
   return found;
 }
 
+const content = viewerStatement<{
+  schoolId: string;
+  placementId: string;
+  versionId: string;
+  version: number;
+  hash: string;
+  mediaType: string;
+  title: string;
+  extension: string;
+}>(
+  (params) => sql`with ${waysInTable(params)}
+    select p.school_id as "schoolId", p.id as "placementId", v.id as "versionId", v.number as version, v.hash,
+      v.media_type as "mediaType", i.title, i.extension
+    from placements p join folders f on f.id = p.folder_id join items i on i.id = p.item_id
+      join versions v on v.id = i.current_version_id
+    where p.id = ${sql.placeholder('placement')}::uuid and ${seesPlacement(sql`p`, sql`f`, params)}`,
+);
+
 /** A file as it goes out: what `storage.open` takes, with its type and name. */
 export interface OpenedFile {
   readonly schoolId: string;
@@ -60,9 +78,9 @@ export async function openFile(
   placementId: string,
   { of, download }: { of: number | undefined; download: boolean },
 ): Promise<OpenedFile> {
-  const found = await placementFor(db, viewer, placementId);
+  const [found] = await content(db, viewer, { placement: placementId });
+  if (!found) throw new AppError('not-found');
   if (of !== undefined && found.version !== of) throw new AppError('changed-since');
-  if (found.hash === null || found.mediaType === null) throw new AppError('not-found');
   if (download) await noteOpenings(db, viewer, 'downloaded', [found]);
   return {
     schoolId: found.schoolId,

@@ -11,7 +11,7 @@ import {
 } from './lib/install.mjs';
 import { takeLock } from './lib/lock.mjs';
 import { startPostgres } from './lib/postgres.mjs';
-import { failWith, root, Stop } from './lib/run.mjs';
+import { failWith, root, serverFlags, Stop } from './lib/run.mjs';
 
 const data = resolve(root, process.env.SAMMLUNG_DATA || 'data');
 
@@ -37,7 +37,7 @@ async function start() {
     throw error;
   }
 
-  const server = spawn(process.execPath, [join(built, 'main.js')], {
+  const server = spawn(process.execPath, [...serverFlags(), join(built, 'main.js')], {
     cwd: root,
     // The channel lets the server notice when this starter is killed; its own group keeps Ctrl C in order.
     stdio: ['ignore', 'inherit', 'inherit', 'ipc'],

@@ -1,17 +1,16 @@
-import { spawn } from 'node:child_process';
-import { fileURLToPath } from 'node:url';
-import autocannon from 'autocannon';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { hash } from '@node-rs/argon2';
 import { sql } from 'drizzle-orm';
-import { freePort } from '../../scripts/lib/run.mjs';
 import { startServerProcess, type ScratchPostgres } from '../../scripts/lib/scratch-server.mjs';
-import { migrateDatabase, openDatabase } from '../../server/src/db/database.ts';
+import { migrateDatabase, openDatabase, rows } from '../../server/src/db/database.ts';
 import { viewerOf } from '../../server/src/domain/access/viewer.ts';
 import { find } from '../../server/src/features/find/service.ts';
 import { listFolder } from '../../server/src/domain/files/list.ts';
 import { newThings } from '../../server/src/features/receive/service.ts';
 import type { SignedIn } from '../../server/src/platform/sessions.ts';
 import { median, ratioAtMost, report } from './report.ts';
+import { perRequest, signInAs, startBare, startListener, withWrk } from './requests.ts';
 import { plantSchool } from './school.ts';
 
 const SMALL = 10_000;
@@ -66,13 +65,21 @@ async function coming({ db, eight }: School): Promise<number> {
   const asEight = () => viewerOf({ id: eight }, Date.now());
   const started = performance.now();
   for (let n = 0; n < LOOKS; n += 1) {
-    const { things } = (await newThings(db, asEight(), { limit: 100 })).read();
-    if (things.length !== 100) throw new Error(`expected 100 things, got ${things.length}`);
+    const { things } = (await newThings(db, asEight(), { limit: 50 })).read();
+    if (things.length !== 50) throw new Error(`expected 50 things, got ${things.length}`);
   }
   return (performance.now() - started) / LOOKS;
 }
 
-/** list_growth, new_growth and search_growth, and access_overhead on the small school. */
+/** Milliseconds of reading one row by its key. */
+async function rowByKey({ db, folder }: School): Promise<number> {
+  const started = performance.now();
+  for (let n = 0; n < CALLS; n += 1)
+    await rows(db, sql`select id, title from folders where id = ${folder}::uuid`);
+  return (performance.now() - started) / CALLS;
+}
+
+/** new_for_me, list_growth, new_growth and search_growth; access_overhead and session_overhead on the small school. */
 export async function benchListing(postgres: ScratchPostgres) {
   const small = await database(postgres, 'small', SMALL);
   const large = await database(postgres, 'large', LARGE);
@@ -90,62 +97,48 @@ export async function benchListing(postgres: ScratchPostgres) {
     }
     report(name, median(times.large), 'ms', median(times.small), bar);
   }
+  const [came, row]: number[][] = [[], []];
+  for (let round = 0; round < ROUNDS; round += 1) {
+    came!.push(await coming(large));
+    row!.push(await rowByKey(large));
+  }
+  report('new_for_me', median(came!), 'ms', median(row!), ratioAtMost(50));
   await large.close();
   await overHttp(postgres, small);
   await small.close();
 }
 
+/**
+ * access_overhead: a listing as a student over HTTP, against a bare route that reads one row; session_overhead: a route that
+ * answers a constant to whoever has signed in, against a bare one.
+ */
 async function overHttp(postgres: ScratchPostgres, small: School) {
   await small.db.execute(sql`insert into credentials (user_id, account_id, provider_id, password)
     values (${small.student}::uuid, ${small.student}, 'credential', ${await hash('bench')})`);
+  const url = postgres.url('small');
   const server = await startServerProcess(postgres, 'small', { SAMMLUNG_SAMPLE: 'no' });
-  const port = await freePort();
-  const bare = spawn(
-    process.execPath,
-    [
-      '--import',
-      'tsx',
-      fileURLToPath(new URL('./bare.ts', import.meta.url)),
-      postgres.url('small'),
-      String(port),
-      small.folder,
-    ],
-    { stdio: ['ignore', 'inherit', 'inherit', 'ipc'] },
-  );
-  await new Promise((resolve) => bare.once('message', resolve));
-  const signedIn = await fetch(`${server.address}/api/session`, {
-    method: 'POST',
-    headers: { 'content-type': 'application/json' },
-    body: JSON.stringify({ email: 'student@bench.example', password: 'bench' }),
+  const secret = readFileSync(join(postgres.data, 'secret'), 'utf8');
+  const constant = await startListener('./constant.ts', () => [secret], {
+    SAMMLUNG_DATA: postgres.data,
+    SAMMLUNG_DATABASE_URL: url,
+    SAMMLUNG_SAMPLE: 'no',
   });
-  const cookie = signedIn.headers
-    .getSetCookie()
-    .map((c) => c.split(';')[0])
-    .join('; ');
-  const once = await fetch(`${server.address}/api/folders/${small.folder}/contents`, {
-    headers: { cookie },
+  const bare = await startBare(url, small.folder);
+  const cookie = await signInAs(server.address, 'student@bench.example', 'bench');
+  const ms = await perRequest({
+    listing: { url: `${server.address}/api/folders/${small.folder}/contents`, cookie },
+    row: { url: `${bare.address}/row` },
   });
-  if (once.status !== 200)
-    throw new Error(`The listing answers ${once.status}: ${await once.text()}`);
-  const perRequest = async (url: string) => {
-    const result = await autocannon({ url, connections: 8, duration: 3, headers: { cookie } });
-    if (result.non2xx > 0 || result.errors > 0)
-      throw new Error(`${url}: ${result.non2xx} refused, ${result.errors} failed`);
-    return 1000 / result.requests.average;
-  };
-  const ours: number[] = [];
-  const theirs: number[] = [];
-  for (let round = 0; round < ROUNDS; round += 1) {
-    ours.push(await perRequest(`${server.address}/api/folders/${small.folder}/contents`));
-    theirs.push(await perRequest(`http://127.0.0.1:${port}/`));
-  }
-  report(
-    'access_overhead',
-    median(ours.slice(1)),
-    'ms a request',
-    median(theirs.slice(1)),
-    ratioAtMost(3),
+  report('access_overhead', ms.listing, 'ms a request', ms.row, ratioAtMost(3));
+  const { session, none } = await perRequest(
+    {
+      session: { url: `${constant.address}/api/constant`, cookie },
+      none: { url: `${bare.address}/constant` },
+    },
+    withWrk,
   );
-  bare.disconnect();
+  report('session_overhead', session, 'ms a request', none, ratioAtMost(1.5));
+  bare.stop();
+  constant.stop();
   await server.stop();
 }

@@ -1,5 +1,5 @@
 // npm run bench [name …]: all figures, or only the groups named (pages, screens, live, archive, upload, download,
-// handing, panel, listing). Exits 1 where a bar is missed.
+// handing, panel, morning, listing). Exits 1 where a bar is missed.
 import {
   startScratchPostgres,
   startServerProcess,
@@ -13,6 +13,7 @@ import { benchDownload } from './download.ts';
 import { benchHanding } from './handing.ts';
 import { benchListing } from './listing.ts';
 import { benchLive } from './live.ts';
+import { benchMorning } from './morning.ts';
 import { benchPages } from './pages.ts';
 import { benchPanel } from './panel.ts';
 import { benchScreens } from './screens.ts';
@@ -57,4 +58,5 @@ for (const [name, bench] of Object.entries(WITH_SERVER))
     });
 if (runs('handing')) await withPostgres(benchHanding);
 if (runs('panel')) await withPostgres(benchPanel);
+if (runs('morning')) await withPostgres(benchMorning);
 if (runs('listing')) await withPostgres(benchListing);

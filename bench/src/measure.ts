@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 
 /** Megabytes (1,000,000 bytes) of memory that a process holds now. */
-function held(pid: number): number {
+export function held(pid: number): number {
   const line = /^VmRSS:\s+(\d+) kB$/mu.exec(readFileSync(`/proc/${pid}/status`, 'utf8'));
   return (Number(line![1]) * 1024) / 1e6;
 }
@@ -9,14 +9,19 @@ function held(pid: number): number {
 /** Runs `work`; resolves to how many megabytes the process `pid` held more at its highest than before. */
 export async function growthOf(pid: number, work: () => Promise<void>): Promise<number> {
   const before = held(pid);
-  let highest = before;
+  return (await highestOf(pid, work)) - before;
+}
+
+/** Runs `work`; resolves to how many megabytes the process `pid` held at its highest. */
+export async function highestOf(pid: number, work: () => Promise<void>): Promise<number> {
+  let highest = held(pid);
   const looking = setInterval(() => (highest = Math.max(highest, held(pid))), 50);
   try {
     await work();
   } finally {
     clearInterval(looking);
   }
-  return highest - before;
+  return highest;
 }
 
 /** Seconds that a command takes to its end. Throws when it fails. */

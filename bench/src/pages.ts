@@ -6,14 +6,18 @@ import { launchBrowser } from './browser.ts';
 import type { ScratchPostgres, ServerProcess } from '../../scripts/lib/scratch-server.mjs';
 import { openDatabase } from '../../server/src/db/database.ts';
 import { doors } from '../../server/src/db/schema/index.ts';
-import { atMost, median, report } from './report.ts';
+import { held } from './measure.ts';
+import { atMost, median, ratioAtLeast, report } from './report.ts';
+import { perRequest, startBare } from './requests.ts';
 import { sampleCookie } from './sample.ts';
 
 /**
- * student_js and visitor_js: what the first page of each loads of JavaScript, packed with gzip. Then a student's first
- * page, a folder, a sheet in the viewer and a public folder as they are first seen.
+ * server_memory: what the server holds once it has filled in the sample school. student_js and visitor_js: what the first
+ * page of each loads of JavaScript, packed with gzip. Then a student's first page, a folder, a sheet in the viewer and a
+ * public folder as they are first seen. first_pages: New and a folder made by the server, against a bare route that reads one row.
  */
-export async function benchPages(postgres: ScratchPostgres, { address, web }: ServerProcess) {
+export async function benchPages(postgres: ScratchPostgres, { address, web, pid }: ServerProcess) {
+  report('server_memory', held(pid), 'MB', null, atMost(200));
   const { db, close } = openDatabase(postgres.url('postgres'));
   const [door] = await db
     .select({ token: doors.token })
@@ -23,9 +27,7 @@ export async function benchPages(postgres: ScratchPostgres, { address, web }: Se
   await close();
   const browser = await launchBrowser();
   const student = await browser.newContext();
-  const [name, ...value] = (await sampleCookie(address, 'mina.kovarik@fennmoor.example')).split(
-    '=',
-  );
+  const [name, ...value] = (await sampleCookie(address, STUDENT)).split('=');
   await student.addCookies([{ name: name!, value: value.join('='), url: address }]);
   const visitor = await browser.newContext();
   report(
@@ -45,7 +47,7 @@ export async function benchPages(postgres: ScratchPostgres, { address, web }: Se
   const get = async <T>(path: string) =>
     (await (await student.request.get(`${address}${path}`)).json()) as T;
   const { classes } = await get<MyClasses>('/api/classes');
-  const { things } = await get<NewThings>('/api/new?limit=100');
+  const { things } = await get<NewThings>('/api/new');
   const folders = classes.flatMap((one) => one.folders).flatMap((one) => [one, ...one.folders]);
   const sheet = things.find(({ extension }) => extension === 'pdf');
   const list = '#app main [data-row]';
@@ -62,7 +64,19 @@ export async function benchPages(postgres: ScratchPostgres, { address, web }: Se
   ];
   for (const view of views) await benchView(browser, address, view);
   await browser.close();
+  const bare = await startBare(postgres.url('postgres'), folders.at(-1)!.id);
+  const cookie = await sampleCookie(address, STUDENT);
+  const ms = await perRequest({
+    first: { url: `${address}/`, cookie },
+    folder: { url: `${address}/folder/${folders.at(-1)!.id}`, cookie },
+    row: { url: `${bare.address}/row` },
+  });
+  const pages = 2000 / (ms.first + ms.folder);
+  report('first_pages', pages, 'a second', 1000 / ms.row, ratioAtLeast(0.05));
+  bare.stop();
 }
+
+const STUDENT = 'mina.kovarik@fennmoor.example';
 
 const ROUNDS = 7;
 

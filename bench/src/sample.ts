@@ -4,23 +4,14 @@ import { eq } from 'drizzle-orm';
 import type { ScratchPostgres } from '../../scripts/lib/scratch-server.mjs';
 import { openDatabase, type Database } from '../../server/src/db/database.ts';
 import * as s from '../../server/src/db/schema/index.ts';
+import { signInAs } from './requests.ts';
 import { DiskStorage } from '../../server/src/platform/storage.ts';
 
 export const TEACHER = 'ilse.vandermoor@fennmoor.example';
 
 /** Signs one of the sample people in; resolves to the cookie header. */
-export async function sampleCookie(address: string, email: string): Promise<string> {
-  const reply = await fetch(`${address}/api/session`, {
-    method: 'POST',
-    headers: { 'content-type': 'application/json' },
-    body: JSON.stringify({ email, password: SAMPLE_PASSWORD }),
-  });
-  if (reply.status !== 204) throw new Error(`${email} could not sign in: ${reply.status}`);
-  return reply.headers
-    .getSetCookie()
-    .map((c) => c.split(';')[0])
-    .join('; ');
-}
+export const sampleCookie = (address: string, email: string): Promise<string> =>
+  signInAs(address, email, SAMPLE_PASSWORD);
 
 /** A new folder at the top of the sample teacher's library, and what is needed to fill it. */
 export interface BenchFolder {
@@ -48,13 +39,14 @@ export async function layDown(
   { db, id: folderId, schoolId, ownerId }: BenchFolder,
   title: string,
   bytes: Uint8Array,
+  { extension, mediaType } = { extension: 'bin', mediaType: 'application/octet-stream' },
 ): Promise<string> {
   const content = await new DiskStorage(postgres.data).put(schoolId, bytes);
   return db.transaction(async (tx) => {
     await tx.insert(s.blobs).values({ schoolId, ...content });
     const [item] = await tx
       .insert(s.items)
-      .values({ schoolId, ownerId, kind: 'file', title, extension: 'bin' })
+      .values({ schoolId, ownerId, kind: 'file', title, extension })
       .returning({ id: s.items.id });
     const itemId = item!.id;
     const [version] = await tx
@@ -64,8 +56,8 @@ export async function layDown(
         itemId,
         number: 1,
         ...content,
-        mediaType: 'application/octet-stream',
-        originalName: `${title}.bin`,
+        mediaType,
+        originalName: `${title}.${extension}`,
         createdBy: ownerId,
       })
       .returning({ id: s.versions.id });

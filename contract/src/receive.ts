@@ -20,7 +20,7 @@ const By = z.union([Id, z.literal('me')]);
 
 /** How many of the newest things, and by which class they came. */
 export const NewQuery = z.object({
-  limit: z.coerce.number().int().min(1).max(1000).default(100),
+  limit: z.coerce.number().int().min(1).max(1000).default(50),
   by: By.optional(),
 });
 

@@ -33,6 +33,7 @@ const DEBIAN = {
   'nginx-light': () => existsSync('/usr/sbin/nginx'),
   zip: () => existsSync('/usr/bin/zip'),
   curl: () => existsSync('/usr/bin/curl'),
+  wrk: () => existsSync('/usr/bin/wrk'),
 };
 
 /** What the server runs on: its database, and the programs that make previews and read texts. */

@@ -7,3 +7,5 @@ export function run(
   args: readonly string[],
   options?: { cwd?: string },
 ): Promise<{ code: number; output: string }>;
+/** What the server is started with. */
+export function serverFlags(): string[];

@@ -54,3 +54,10 @@ export function alive(pid) {
     return error.code === 'EPERM';
   }
 }
+
+/**
+ * What the server is started with: Node takes as much memory as the machine has before it tidies up; a school needs a fraction
+ * of that. NODE_OPTIONS=--max-old-space-size=… says otherwise.
+ */
+export const serverFlags = () =>
+  process.env.NODE_OPTIONS?.includes('max-old-space-size') ? [] : ['--max-old-space-size=512'];

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { ensureBuilt, ensureServer } from './install.mjs';
 import { startPostgres } from './postgres.mjs';
-import { freePort, root } from './run.mjs';
+import { freePort, root, serverFlags } from './run.mjs';
 
 /** A PostgreSQL server of its own in a new folder below the system's temporary one. */
 export async function startScratchPostgres(name, options = { scratch: true }) {
@@ -28,7 +28,7 @@ export async function startScratchPostgres(name, options = { scratch: true }) {
 export async function startServerProcess(postgres, database = 'postgres', env = {}) {
   const port = env.PORT ?? (await freePort());
   const [web, built] = await Promise.all([ensureBuilt(), ensureServer()]);
-  const server = spawn(process.execPath, [join(built, 'main.js')], {
+  const server = spawn(process.execPath, [...serverFlags(), join(built, 'main.js')], {
     cwd: root,
     stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
     env: {

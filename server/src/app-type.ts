@@ -18,6 +18,8 @@ declare module 'fastify' {
   interface FastifyInstance {
     services: Services;
     routeList: readonly RouteFacts[];
+    /** Whether replies that the database has made are held against the contract, as in tests. */
+    checksReplies: boolean;
   }
 }
 

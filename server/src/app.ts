@@ -1,7 +1,8 @@
+import type { IncomingMessage, ServerResponse } from 'node:http';
 import compress from '@fastify/compress';
 import cookie from '@fastify/cookie';
-import helmet from '@fastify/helmet';
 import Fastify from 'fastify';
+import helmet, { type HelmetOptions } from 'helmet';
 import { serializerCompiler, validatorCompiler } from 'fastify-type-provider-zod';
 import type { ErrorCode } from '@sammlung/contract';
 import { isApi } from './platform/api.ts';
@@ -17,8 +18,23 @@ import { policy, webApplication } from './web.ts';
 export interface AppNeeds extends ServiceNeeds {
   /** Writes one line for each request and error. */
   readonly log?: boolean;
+  /** Holds replies that the database has made against the contract. */
+  readonly checksReplies?: boolean;
   /** Is told of each error that is answered, with the route as it stands in the contract. */
   readonly onProblem?: (route: string, code: ErrorCode) => void;
+}
+
+/** The headers that helmet sets, which are the same for all replies: it is asked once. */
+function helmetHeaders(options: HelmetOptions): Record<string, string> {
+  const headers: Record<string, string> = {};
+  const reply = {
+    setHeader: (name: string, value: string) => (headers[name.toLowerCase()] = value),
+    removeHeader: () => undefined,
+  };
+  helmet(options)({} as IncomingMessage, reply as unknown as ServerResponse, (error) => {
+    if (error) throw error;
+  });
+  return headers;
 }
 
 /** Whether the word of a server in front is taken for where a request comes from, by its address and place in the row. */
@@ -28,7 +44,7 @@ function trusted(proxies: Settings['proxies']) {
 
 /** The whole application, not yet listening. */
 export async function buildApp(needs: AppNeeds): Promise<App> {
-  const { settings, db, pool, secret, log = false, onProblem } = needs;
+  const { settings, db, pool, secret, log = false, checksReplies = false, onProblem } = needs;
   const app: App = Fastify({
     logger: log ? { level: 'warn' } : false,
     bodyLimit: 1 << 20,
@@ -38,6 +54,7 @@ export async function buildApp(needs: AppNeeds): Promise<App> {
   });
   const routeList: RouteFacts[] = [];
   app.decorate('routeList', routeList);
+  app.decorate('checksReplies', checksReplies);
   app.addHook('onRoute', ({ method, url }) => {
     for (const verb of [method].flat()) routeList.push({ method: verb, url });
   });
@@ -50,15 +67,17 @@ export async function buildApp(needs: AppNeeds): Promise<App> {
   await app.register(characters);
   await app.register(cookie);
   await app.register(compress, { encodings: ['gzip'], threshold: 1024, zlibOptions: { level: 4 } });
-  await app.register(helmet, {
-    contentSecurityPolicy: false,
-    strictTransportSecurity: settings.address?.startsWith('https:') ?? false,
-    referrerPolicy: { policy: 'same-origin' },
-  });
-  const closed = policy("'none'");
+  const headers = {
+    ...helmetHeaders({
+      contentSecurityPolicy: false,
+      strictTransportSecurity: settings.address?.startsWith('https:') ?? false,
+      referrerPolicy: { policy: 'same-origin' },
+    }),
+    'x-robots-tag': 'noindex, nofollow',
+    'content-security-policy': policy("'none'"),
+  };
   app.addHook('onRequest', (_request, reply, done) => {
-    reply.header('x-robots-tag', 'noindex, nofollow');
-    reply.header('content-security-policy', closed);
+    reply.headers(headers);
     done();
   });
   await app.register(sessions, {

@@ -57,7 +57,7 @@ interface Made {
 }
 
 /** How many characters of pages that have been made are remembered. */
-const REMEMBERED = 16_000_000;
+const REMEMBERED = 8_000_000;
 /** What is shown depends on the day, which begins at a quarter of an hour wherever a school is. Milliseconds. */
 const QUARTER = 15 * 60 * 1000;
 /** Where it is known within this time what is on a page, it goes out in one piece. Milliseconds. */

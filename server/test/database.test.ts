@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm';
-import { expect, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import { openDatabase, rows } from '../src/db/database.ts';
+import { statement } from '../src/db/statement.ts';
 import { scratchDatabase } from './database.ts';
 
 it('a connection that breaks ends no process, and none is lost to transactions that could not begin', async () => {
@@ -48,4 +49,45 @@ it('a connection that breaks ends no process, and none is lost to transactions t
     await close();
     await scratch.close();
   }
+});
+
+describe('a statement', () => {
+  const answer = statement<{ n: number; word: string | null; ids: string[] | null }>(
+    () => sql`select k as n, ${sql.placeholder('word')}::text as word, ${sql.placeholder('ids')}::uuid[] as ids
+      from generate_series(1, ${sql.placeholder('many')}::int) k where ${sql.placeholder('word')}::text is distinct from 'none' order by k desc`,
+  );
+  const ID = '00000000-0000-4000-8000-00000000000';
+  const asked = (n: number) => ({
+    word: n % 5 === 0 ? 'none' : n % 7 === 0 ? null : `${n} "{,}'`,
+    ids: n % 3 === 0 ? null : n % 3 === 1 ? [] : [`${ID}1`, `${ID}2`],
+    many: n % 4,
+  });
+  const expected = (n: number) => {
+    const { many, ...rest } = asked(n);
+    return rest.word === 'none'
+      ? []
+      : Array.from({ length: many }, (_, k) => ({ n: many - k, ...rest }));
+  };
+
+  it('answers each of many who ask at the same moment, in order, alone as in a transaction', async () => {
+    const scratch = await scratchDatabase();
+    const { db, close } = openDatabase(scratch.url);
+    const all = Array.from({ length: 130 }, (_, n) => n);
+    expect(await Promise.all(all.map((n) => answer(db, asked(n))))).toEqual(all.map(expected));
+    expect(await answer(db, asked(2))).toEqual(expected(2));
+    await db.transaction(async (tx) => {
+      for (const n of all.slice(0, 12)) expect(await answer(tx, asked(n))).toEqual(expected(n));
+    });
+    // One that cannot be answered spoils it for those it was asked with, and for nobody after them.
+    const wrong = { ...asked(1), ids: ['no id'] };
+    await expect(answer(db, wrong)).rejects.toThrow();
+    expect(await answer(db, asked(1))).toEqual(expected(1));
+    await close();
+    await scratch.close();
+  });
+
+  it('takes no placeholder without a type', () => {
+    const untyped = statement(() => sql`select ${sql.placeholder('a')}`);
+    expect(() => untyped({} as never, { a: 1 })).toThrow('no placeholder with a type');
+  });
 });

@@ -84,6 +84,7 @@ export async function startServer(more: Partial<Settings> = {}) {
       secret: 'test',
       now: () => clock.now,
       log: true,
+      checksReplies: true,
       onProblem: (route, code) => {
         if (!mayAnswer(route, code)) undeclared.add(`${route}: ${code}`);
       },

@@ -5,7 +5,12 @@ import { waysIn, Library, type Viewer as CoreViewer } from '@sammlung/core';
 import { belongs, opening, sees, type RandomSchool, type Spot } from '@sammlung/core/testing';
 import { board } from '../src/features/board/service.ts';
 import { found } from '../src/features/find/queries.ts';
-import { classesOf, handedFolders, staffFolders, whatCame } from '../src/features/receive/queries.ts';
+import {
+  classesOf,
+  handedFolders,
+  staffFolders,
+  whatCame,
+} from '../src/features/receive/queries.ts';
 import { thingsBelow } from '../src/domain/access/below.ts';
 import { loadPeople } from '../src/domain/access/load-world.ts';
 import { queueNote, unseenNotes } from '../src/domain/notes.ts';

@@ -74,9 +74,7 @@ describe('a page that the server makes', () => {
       return { drawn, name: (replies['/api/session'] as Session).person!.name };
     };
     const [one, other, again] = await Promise.all(
-      (['joiner', 'leaver', 'joiner'] as const).map(async (who) =>
-        made(await page(who, '/new')),
-      ),
+      (['joiner', 'leaver', 'joiner'] as const).map(async (who) => made(await page(who, '/new'))),
     );
     expect(one!.name).not.toBe(other!.name);
     expect(again).toEqual(one);

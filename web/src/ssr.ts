@@ -9,6 +9,7 @@ import { textFiles, textsIn } from './app/i18n.ts';
 import { initialsOf } from './app/session/initials.ts';
 import { findPage, pageWith, type Page } from './app/page.ts';
 import { createPages } from './app/shell/router.ts';
+import { STEP } from './features/receive/came.ts';
 
 const pages = createPages(createMemoryHistory());
 
@@ -36,7 +37,7 @@ export const asks: PageRenderer['asks'] = (path, replies) => {
 /** The places of a student, and folders that were handed out. */
 function ownAsks({ name, params }: RouteLocation, replies: Replies): string[] | null {
   const classes = address('GET /api/classes');
-  const came = [address('GET /api/new', { query: { limit: 100 } }), classes];
+  const came = [address('GET /api/new', { query: { limit: STEP } }), classes];
   const wants: Record<string, readonly string[]> = {
     home: came,
     new: came,

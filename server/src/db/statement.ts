@@ -5,20 +5,28 @@ import { dialect, execute, nameOf, type Queries } from './database.ts';
 /** What a statement is asked with: a value for each of its placeholders. */
 type Values = Readonly<Record<string, unknown>>;
 
-/** How many are answered by one run at most. More would wait for each other, while other connections are free. */
-const MOST = 25;
-/** How many runs of a statement are under way at most, so that others find a connection. */
-const AT_ONCE = 2;
+/** How those who ask together are answered. */
+export interface Gathering {
+  /** How many by one run at most: more would wait for each other. */
+  readonly most: number;
+  /** How many runs are under way at most: whoever asks meanwhile is gathered for the next. */
+  readonly runs: number;
+}
+
+/** For a statement that takes no longer than the way to the database and back. */
+const QUICK: Gathering = { most: 25, runs: 2 };
+/** For one that takes many times as long. */
+export const LONG: Gathering = { most: 4, runs: 4 };
 
 /**
  * A hand-written statement for the busiest paths, put together once. All who ask at the same moment are answered by one run of
  * it: a round trip costs more than most of these statements do. Each placeholder carries its type (`${placeholder}::uuid`).
  * In a transaction it is run for each by itself.
  */
-export function statement<T extends Record<string, unknown>>(build: () => SQL) {
+export function statement<T extends Record<string, unknown>>(build: () => SQL, gathering = QUICK) {
   let known: Statement<T> | undefined;
   return (db: Queries, values: Values): Promise<T[]> => {
-    known ??= new Statement<T>(build());
+    known ??= new Statement<T>(build(), gathering);
     return known.ask(db, values);
   };
 }
@@ -30,7 +38,10 @@ class Statement<T extends Record<string, unknown>> {
   readonly #columns: readonly { name: string; array: boolean }[];
   readonly #gates = new WeakMap<Queries, DataLoader<Values, T[]>>();
 
-  constructor(one: SQL) {
+  readonly #gathering: Gathering;
+
+  constructor(one: SQL, gathering: Gathering) {
+    this.#gathering = gathering;
     const query = dialect.sqlToQuery(one);
     const types = new Map<string, string>();
     const text = query.sql.replace(/\$(\d+)(?:::(\w+(?:\[\])?))?/gu, (_, place: string, type) => {
@@ -54,7 +65,7 @@ class Statement<T extends Record<string, unknown>> {
     if (!('$client' in db)) return this.#run(db, [values]).then(([rows]) => rows!);
     let gate = this.#gates.get(db);
     if (!gate) {
-      gate = gather((all) => this.#run(db, all));
+      gate = gather(this.#gathering, (all) => this.#run(db, all));
       this.#gates.set(db, gate);
     }
     return gate.load(values);
@@ -67,7 +78,11 @@ class Statement<T extends Record<string, unknown>> {
         return array && value ? `{${(value as string[]).join(',')}}` : value;
       }),
     );
-    const found = await execute<T & { place_: number }>(db, { sql: this.#text, params }, this.#name);
+    const found = await execute<T & { place_: number }>(
+      db,
+      { sql: this.#text, params },
+      this.#name,
+    );
     const answers = all.map((): T[] => []);
     // The rows of one come in the order that the statement gives them.
     for (const { place_, ...row } of found) answers[place_]!.push(row as unknown as T);
@@ -75,8 +90,11 @@ class Statement<T extends Record<string, unknown>> {
   }
 }
 
-/** Answers those who ask together: whoever asks while as many runs as may be are under way is gathered for the next. */
-function gather<T>(run: (all: readonly Values[]) => Promise<T[]>): DataLoader<Values, T> {
+/** Gathers those who ask at the same moment, or while as many runs as may be are under way, and answers them together. */
+function gather<T>(
+  { most, runs }: Gathering,
+  run: (all: readonly Values[]) => Promise<T[]>,
+): DataLoader<Values, T> {
   let underWay = 0;
   const waiting: (() => void)[] = [];
   async function answer(all: readonly Values[]) {
@@ -90,10 +108,10 @@ function gather<T>(run: (all: readonly Values[]) => Promise<T[]>): DataLoader<Va
   }
   return new DataLoader<Values, T>(answer, {
     cache: false,
-    maxBatchSize: MOST,
+    maxBatchSize: most,
     batchScheduleFn(begin) {
       // Not before all that has arrived has been read.
-      if (underWay < AT_ONCE) setImmediate(begin);
+      if (underWay < runs) setImmediate(begin);
       else waiting.push(begin);
     },
   });

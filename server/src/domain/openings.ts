@@ -10,7 +10,11 @@ import type { AccessParams, Viewer } from './access/access-sql.ts';
 const KEPT = sql`interval '1 year'`;
 
 /** Whether what is at placement `p`, where it came at `since`, has not been opened in the state it has now. */
-export const notOpened = ({ me, t }: Pick<AccessParams, 'me' | 't'>, p: SQL, since: SQL): SQL => sql`(
+export const notOpened = (
+  { me, t }: Pick<AccessParams, 'me' | 't'>,
+  p: SQL,
+  since: SQL,
+): SQL => sql`(
   ${since} > ${t} - ${KEPT} and not exists (
     select from openings o where o.person_id = ${me} and o.placement_id = ${p}.id
       and o.version_id is not distinct from ${p}.version_id))`;

@@ -20,7 +20,7 @@ function holdsWrong(given: unknown): boolean {
     if (typeof value === 'string') {
       if (value.includes('\0') || HALF.test(value)) return true;
     } else if (typeof value === 'object' && value !== null && !Buffer.isBuffer(value))
-      for (const [key, one] of Object.entries(value)) left.push(key, one);
+      for (const key of Object.keys(value)) left.push(key, (value as Record<string, unknown>)[key]);
   }
   return false;
 }

@@ -1,5 +1,7 @@
-import { Media, type Gives, type Reads, type RouteMap } from '@sammlung/contract';
+import { isDeepStrictEqual } from 'node:util';
+import { Media, type Gives, type Reads, type Route, type RouteMap } from '@sammlung/contract';
 import type { FastifyReply, FastifyRequest, HTTPMethods } from 'fastify';
+import type { z } from 'zod';
 import type { App } from '../app-type.ts';
 import { Json } from './json.ts';
 
@@ -54,11 +56,21 @@ export function registerRoutes<M extends RouteMap>(app: App, routes: M, handlers
       async handler(request, reply) {
         const answer = await handle(request, reply);
         if (replies instanceof Media) return answer;
-        if (answer instanceof Json) return reply.code(status).type(JSON_TYPE).send(answer.text);
+        if (answer instanceof Json) {
+          if (app.checksReplies) assertReply(replies, answer);
+          return reply.code(status).type(JSON_TYPE).send(answer.text);
+        }
         return replies && answer !== null
           ? reply.code(status).send(answer)
           : reply.code(204).send();
       },
     });
   }
+}
+
+/** Throws where what the database has put together is not exactly what the contract says. */
+function assertReply(schema: Route['reply'], answer: Json<unknown>) {
+  const read = answer.read();
+  if (!isDeepStrictEqual((schema as z.ZodType).parse(read), read))
+    throw new Error(`Not as the contract has it: ${answer.text}`);
 }

@@ -7,7 +7,7 @@ import { AppError } from './errors.ts';
 import type { ByteRange, ContentKey, OpenContent, Storage } from './storage.ts';
 
 /** Up to this length a content is sent as one buffer, up to the second one as a stream; longer ones through a few buffers. */
-const [SHORT, LONG] = [64 << 10, 4 << 20];
+const [SHORT, LONG] = [256 << 10, 4 << 20];
 const CHUNK = 1 << 20;
 const BUFFERS = 3;
 
@@ -32,7 +32,9 @@ export async function sendStored(
   if (request.server.services.settings.sendfile === 'x-accel') {
     if (!(await storage.stat(key))) throw new AppError('content-missing');
     // Ranges and conditions are the business of the server in front.
-    return reply.headers({ ...headers, 'x-accel-redirect': `/stored/${storage.placeOf(key)}` }).send();
+    return reply
+      .headers({ ...headers, 'x-accel-redirect': `/stored/${storage.placeOf(key)}` })
+      .send();
   }
   const content = await storage.open(key);
   if (!content) throw new AppError('content-missing');

@@ -92,10 +92,12 @@ export const sessions = fp(
       // Whoever changes something is asked for anew.
       request.person = (cookie !== undefined && reads && memory.get(cookie)) || null;
       if (cookie === undefined || request.person) return done();
-      memory.read(cookie, () => read(cookie)).then((person) => {
-        request.person = person;
-        done();
-      }, done);
+      memory
+        .read(cookie, () => read(cookie))
+        .then((person) => {
+          request.person = person;
+          done();
+        }, done);
     });
     // What this process has changed itself it knows before anybody is told that it is done.
     app.addHook('onSend', (request, _reply, _payload, done) => {

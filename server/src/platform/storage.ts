@@ -283,7 +283,8 @@ class OpenFile implements OpenContent {
   stream({ start, length }: ByteRange = { start: 0, length: this.size }) {
     // The end is the last byte that is read: of no bytes there is none.
     if (length === 0) return this.#file.createReadStream({ start: this.size });
-    return this.#file.createReadStream({ start, end: start + length - 1, highWaterMark: CHUNK });
+    const highWaterMark = Math.min(CHUNK, length);
+    return this.#file.createReadStream({ start, end: start + length - 1, highWaterMark });
   }
 
   close() {

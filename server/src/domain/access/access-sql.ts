@@ -1,6 +1,6 @@
 import { sql, type SQL } from 'drizzle-orm';
 import { at, uuids, type Queries } from '../../db/database.ts';
-import { statement } from '../../db/statement.ts';
+import { statement, type Gathering } from '../../db/statement.ts';
 import { inSpan, notOver } from '../spans.ts';
 
 /**
@@ -61,9 +61,10 @@ const OWN_PLACEHOLDERS: AccessParams = { ...PLACEHOLDERS, own: true };
 /** A `statement` that shows a viewer something. */
 export function viewerStatement<T extends Record<string, unknown>>(
   build: (params: AccessParams) => SQL,
+  gathering?: Gathering,
 ) {
-  const own = statement<T>(() => build(OWN_PLACEHOLDERS));
-  const any = statement<T>(() => build(PLACEHOLDERS));
+  const own = statement<T>(() => build(OWN_PLACEHOLDERS), gathering);
+  const any = statement<T>(() => build(PLACEHOLDERS), gathering);
   return (db: Queries, viewer: Viewer, values: Record<string, unknown>): Promise<T[]> => {
     const run = seesAsThemselves(viewer) ? own : any;
     return run(db, {

@@ -95,7 +95,11 @@ const FOLDER_FIELDS: readonly Field[] = [
 ];
 
 /** Whether somebody who comes through on the ways in `open` sees placement `p`; whoever owns the folder (`own`) sees all. */
-const seesRow = (own: SQL, open: SQL, params: AccessParams) => sql`(case when ${own} then p.binned_at is null
+const seesRow = (
+  own: SQL,
+  open: SQL,
+  params: AccessParams,
+) => sql`(case when ${own} then p.binned_at is null
   else exists (select from ${open} k where ${placementOpens(sql`p`, sql`k`, params)}) end)`;
 
 /**

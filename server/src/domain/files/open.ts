@@ -4,12 +4,7 @@ import { sql } from 'drizzle-orm';
 import { type Queries } from '../../db/database.ts';
 import { columns } from '../../db/json-sql.ts';
 import { AppError } from '../../platform/errors.ts';
-import {
-  seesPlacement,
-  waysInTable,
-  viewerStatement,
-  type Viewer,
-} from '../access/access-sql.ts';
+import { seesPlacement, waysInTable, viewerStatement, type Viewer } from '../access/access-sql.ts';
 import { noteOpenings } from '../openings.ts';
 import { ITEM_FIELDS, opened, PREVIEW } from './list.ts';
 

@@ -2,7 +2,7 @@ import type { Colour, HandedFolder, NewThing, NewThings, StaffRoom } from '@samm
 import { and, eq, isNotNull, sql, type SQL } from 'drizzle-orm';
 import { at, rows, type Queries } from '../../db/database.ts';
 import { jsonArray, jsonObject, type Field } from '../../db/json-sql.ts';
-import { statement } from '../../db/statement.ts';
+import { LONG, statement } from '../../db/statement.ts';
 import { people, schools } from '../../db/schema/index.ts';
 import {
   accessParams,
@@ -90,7 +90,8 @@ function came(params: AccessParams, within: SQL) {
 const RELEASED = sql`left join class_releases release_ on release_.placement_id = p.id and release_.class_id = k.reading`;
 
 /** Whether a thing that came in came by a class, or, for `me`, by none. */
-const cameBy = (by: SQL) => sql`(${by} is null or ${by} = any (class_ids::text[]) or (${by} = 'me' and cardinality(class_ids) = 0))`;
+const cameBy = (by: SQL) =>
+  sql`(${by} is null or ${by} = any (class_ids::text[]) or (${by} = 'me' and cardinality(class_ids) = 0))`;
 
 /** `mine`: the viewer's classes; to a teacher who sees as somebody else, those that the teacher teaches or has handed to. */
 const mineTable = (params: AccessParams) => sql`mine as materialized (
@@ -122,11 +123,7 @@ const THING_FIELDS: readonly Field[] = [
     ])} end`,
   ],
   ['cameAt', 'instant', sql`page.at`],
-  [
-    'classes',
-    'json',
-    sql`sets.classes`,
-  ],
+  ['classes', 'json', sql`sets.classes`],
 ];
 
 /** What came at the same moment is ordered by folder; on the page, there from A to Z. */
@@ -140,7 +137,9 @@ const cameStatement = viewerStatement<{
   classes: string;
   counts: { unopened: number; forMe: number };
 }>(
-  (params) => sql`with ${came(params, sql`${sql.placeholder('within')}::uuid[]`)}, ${mineTable(params)},
+  (
+    params,
+  ) => sql`with ${came(params, sql`${sql.placeholder('within')}::uuid[]`)}, ${mineTable(params)},
     fresh as (select * from came where not opened),
     page as materialized (
       select page.*, row_number() over () as place from (
@@ -162,6 +161,7 @@ const cameStatement = viewerStatement<{
         )}
         from mine left join (select c.id, count(*) as n from fresh, unnest(class_ids) c (id) group by c.id) counted on counted.id = mine.id) as classes,
       (select json_build_object('unopened', count(*), 'forMe', count(*) filter (where cardinality(class_ids) = 0)) from fresh) as counts`,
+  LONG,
 );
 
 /**
@@ -248,6 +248,7 @@ const foldersStatement = viewerStatement<CountedRecord>(
       from shown join folders f on f.id = shown.id
         left join counted on counted.id = shown.id and counted.reading is not distinct from shown.class_id
       order by f.keep_on_top desc, counted.newest desc nulls last, f.position, f.title collate natural_order`,
+  LONG,
 );
 
 /** The folders of others that were handed out to staff or to the viewer by name, each topmost one once. */

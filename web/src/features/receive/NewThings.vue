@@ -26,12 +26,10 @@ import PageState from '../../app/PageState.vue';
 import SmallPicture from '../../app/SmallPicture.vue';
 import { useKeepPlace } from '../../ui/keepPlace.ts';
 import { walkRows } from '../../ui/listKeys.ts';
-import { runsOf, withNews, type Run } from './came.ts';
+import { runsOf, withNews, type Run, STEP } from './came.ts';
 import ClassCards from './ClassCards.vue';
 import { useClasses } from './classes.ts';
 
-/** What came in, by day, newest first. */
-const STEP = 100;
 const { t } = useI18n();
 const { dayHeading, size } = useFormat();
 const place = useReadingPlace();

@@ -1,5 +1,8 @@
 import type { CameNews, NewThing, NewThings } from '@sammlung/contract';
 
+/** So many things are shown at first, and so many more each time that older ones are asked for. */
+export const STEP = 50;
+
 type By = string | undefined;
 
 /** Whether a thing came by a class, or for `me` by none; everything did without one. */

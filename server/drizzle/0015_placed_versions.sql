@@ -3,10 +3,11 @@ ALTER TABLE "placements" ADD COLUMN "version_at" timestamp with time zone;--> st
 UPDATE placements p SET version_id = v.id, version_at = v.created_at
 FROM items i JOIN versions v ON v.id = i.current_version_id WHERE i.id = p.item_id;
 --> statement-breakpoint
+-- Whoever gives the item another version meanwhile waits, and then finds the placement.
 CREATE FUNCTION placement_version() RETURNS trigger LANGUAGE plpgsql AS $$
 BEGIN
-  SELECT v.id, v.created_at INTO NEW.version_id, NEW.version_at
-  FROM items i LEFT JOIN versions v ON v.id = i.current_version_id WHERE i.id = NEW.item_id;
+  SELECT current_version_id INTO NEW.version_id FROM items WHERE id = NEW.item_id FOR SHARE;
+  NEW.version_at := (SELECT created_at FROM versions WHERE id = NEW.version_id);
   RETURN NEW;
 END $$;
 --> statement-breakpoint

@@ -267,6 +267,18 @@ describe('uploads', () => {
     await full.stop();
   });
 
+  it('uploads and open lines answer with the headers of all other replies', async () => {
+    const { inner } = await server.scene();
+    const begun = await uploader(server).begin('owner', inner, 'a.txt', 5);
+    const line = await call('owner', 'GET', `/api/folders/${inner}/live`);
+    for (const { headers } of [begun, line]) {
+      expect(headers.get('x-content-type-options')).toBe('nosniff');
+      expect(headers.get('content-security-policy')).toContain("frame-ancestors 'none'");
+      expect(headers.get('x-robots-tag')).toBe('noindex, nofollow');
+    }
+    await line.body!.cancel();
+  });
+
   it('content decides the type: a page in disguise is only ever downloaded', async () => {
     const { inner } = await server.scene();
     const page = '<script>alert(1)</script>';

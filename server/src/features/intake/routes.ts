@@ -4,6 +4,7 @@ import type { FastifyReply, FastifyRequest } from 'fastify';
 import { z } from 'zod';
 import type { App } from '../../app-type.ts';
 import { AppError } from '../../platform/errors.ts';
+import { takeOver } from '../../platform/take-over.ts';
 import { registerRoutes } from '../../platform/register-routes.ts';
 import { giveUpRoom } from '../../domain/quota.ts';
 import { signedIn } from '../../platform/sessions.ts';
@@ -75,8 +76,7 @@ export async function intakeRoutes(app: App) {
     reply: FastifyReply,
     subject: Parameters<typeof tus.handle>[2],
   ) {
-    reply.hijack();
-    await tus.handle(request.raw, reply.raw, subject);
+    await tus.handle(request.raw, takeOver(reply), subject);
   }
 }
 

@@ -1,4 +1,5 @@
 import type { FastifyReply } from 'fastify';
+import { takeOver } from '../take-over.ts';
 
 /** An open page's line: events go out on it until one side ends it (server-sent events, HTML standard). */
 export interface Stream {
@@ -12,10 +13,7 @@ export interface Stream {
 const WAITING = 4 << 20;
 
 export function openStream(reply: FastifyReply): Stream {
-  reply.hijack();
-  const { raw } = reply;
-  for (const [name, value] of Object.entries(reply.getHeaders()))
-    if (value !== undefined) raw.setHeader(name, value);
+  const raw = takeOver(reply);
   raw.writeHead(200, {
     'content-type': 'text/event-stream; charset=utf-8',
     'cache-control': 'no-store',

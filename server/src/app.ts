@@ -72,6 +72,11 @@ export async function buildApp(needs: AppNeeds): Promise<App> {
       contentSecurityPolicy: false,
       strictTransportSecurity: settings.address?.startsWith('https:') ?? false,
       referrerPolicy: { policy: 'same-origin' },
+      // For browsers that nobody has had for years.
+      xDnsPrefetchControl: false,
+      xDownloadOptions: false,
+      xPermittedCrossDomainPolicies: false,
+      xXssProtection: false,
     }),
     'x-robots-tag': 'noindex, nofollow',
     'content-security-policy': policy("'none'"),

@@ -36,7 +36,7 @@ class Statement<T extends Record<string, unknown>> {
   readonly #name: string;
   /** The placeholders, and of which of them the values are arrays themselves. */
   readonly #columns: readonly { name: string; array: boolean }[];
-  readonly #gates = new WeakMap<Queries, DataLoader<Values, T[]>>();
+  readonly #loaders = new WeakMap<Queries, DataLoader<Values, T[]>>();
 
   readonly #gathering: Gathering;
 
@@ -63,12 +63,12 @@ class Statement<T extends Record<string, unknown>> {
 
   ask(db: Queries, values: Values): Promise<T[]> {
     if (!('$client' in db)) return this.#run(db, [values]).then(([rows]) => rows!);
-    let gate = this.#gates.get(db);
-    if (!gate) {
-      gate = gather(this.#gathering, (all) => this.#run(db, all));
-      this.#gates.set(db, gate);
+    let loader = this.#loaders.get(db);
+    if (!loader) {
+      loader = gather(this.#gathering, (all) => this.#run(db, all));
+      this.#loaders.set(db, loader);
     }
-    return gate.load(values);
+    return loader.load(values);
   }
 
   async #run(db: Queries, all: readonly Values[]): Promise<T[][]> {

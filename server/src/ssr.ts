@@ -87,13 +87,8 @@ export function pageRenderer(app: App, pages: PageRenderer, manifest: Manifest) 
     return reply.statusCode === 200 ? reply.payload : null;
   }
 
-  /**
-   * Adds the replies that the page at a path asks for next. Resolves to false when it is not one that is made, or something
-   * is not for whoever sent the request.
-   */
-  async function askMore(request: FastifyRequest, path: string, told: Told): Promise<boolean> {
-    const asked = pages.asks(path, told.replies);
-    if (!asked) return false;
+  /** Adds the replies asked for. Resolves to false where one of them is not for whoever sent the request. */
+  async function tell(request: FastifyRequest, asked: readonly string[], told: Told) {
     const replies = await Promise.all(
       asked
         .filter((one) => !told.has(one))
@@ -138,16 +133,20 @@ export function pageRenderer(app: App, pages: PageRenderer, manifest: Manifest) 
     const path = request.url.split('?', 1)[0]!;
     const at = app.services.now();
     const told = new Told();
-    if (!(await askMore(request, path, told)) || !pages.asks(path, told.replies)) return false;
+    const first = pages.asks(path, told.replies);
+    if (!first || !(await tell(request, first, told))) return false;
+    // What more there is to ask depends on who it is, or on the door.
+    const more = pages.asks(path, told.replies);
+    if (!more) return false;
     const language = languageOf(request, told.replies);
     const [head, rest] = page
       .replace('<html lang="en">', `<html lang="${language}">`)
       .split(EMPTY) as [string, string];
 
     /** The contents in their place, with what their scripts begin with. */
-    async function contents(): Promise<string> {
+    const contents = async (): Promise<string> => {
       try {
-        const made = (await askMore(request, path, told))
+        const made = (await tell(request, more, told))
           ? await draw(path, language, told, at, head)
           : null;
         if (!made) return EMPTY;
@@ -160,7 +159,7 @@ export function pageRenderer(app: App, pages: PageRenderer, manifest: Manifest) 
         app.log.error(error);
         return EMPTY;
       }
-    }
+    };
 
     // It is of one person: no one else may come upon it, and nobody who comes back to it later.
     reply.header('cache-control', 'no-store').type('text/html; charset=utf-8');

@@ -51,11 +51,6 @@ class Told {
   }
 }
 
-interface Made {
-  /** What the page loads, and its contents, without the name of whoever it is for. */
-  readonly html: string;
-}
-
 /** How many characters of pages that have been made are remembered. */
 const REMEMBERED = 8_000_000;
 /** What is shown depends on the day, which begins at a quarter of an hour wherever a school is. Milliseconds. */
@@ -70,12 +65,15 @@ const SOON = 20;
  * application.
  */
 export function pageRenderer(app: App, pages: PageRenderer, manifest: Manifest) {
-  /** Pages that have been drawn, or are being drawn, by all that they were made of. */
-  const drawn = new LRUCache<string, Made>({
+  /**
+   * Pages that have been drawn, or are being drawn, by all that they were made of: what they load, and their contents, without
+   * the name of whoever they are for.
+   */
+  const drawn = new LRUCache<string, string>({
     maxSize: REMEMBERED,
-    sizeCalculation: ({ html }) => html.length,
+    sizeCalculation: (html) => html.length,
   });
-  const drawing = new Map<string, Promise<Made | null>>();
+  const drawing = new Map<string, Promise<string | null>>();
 
   /** What the API answers to the sender of a request; null when that is a refusal. */
   async function ask(request: FastifyRequest, path: string): Promise<string | null> {
@@ -116,13 +114,13 @@ export function pageRenderer(app: App, pages: PageRenderer, manifest: Manifest) 
     return made;
   }
 
-  async function make(page: PageNeeds, head: string): Promise<Made | null> {
+  async function make(page: PageNeeds, head: string): Promise<string | null> {
     const made = await pages.make(page);
     if (!made) return null;
     const loads = [...scripts(made.modules)]
       .filter((file) => !head.includes(file))
       .map((file) => `<link rel="modulepreload" crossorigin href="/${file}">`);
-    return { html: `${loads.join('')}<div id="app">${made.html}</div>` };
+    return `${loads.join('')}<div id="app">${made.html}</div>`;
   }
 
   return async function sendMade(
@@ -151,7 +149,7 @@ export function pageRenderer(app: App, pages: PageRenderer, manifest: Manifest) 
           : null;
         if (!made) return EMPTY;
         const session = told.replies[SESSION] as Session | undefined;
-        const html = session ? pages.withName(made.html, session) : made.html;
+        const html = session ? pages.withName(made, session) : made;
         const initial = `{"at":"${new Date(at).toISOString()}","replies":${told.text()}}`;
         return `${html}<script type="application/json" id="initial-state">${initial.replaceAll('<', '\\u003c')}</script>`;
       } catch (error) {

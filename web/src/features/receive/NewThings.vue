@@ -26,7 +26,7 @@ import PageState from '../../app/PageState.vue';
 import SmallPicture from '../../app/SmallPicture.vue';
 import { useKeepPlace } from '../../ui/keepPlace.ts';
 import { walkRows } from '../../ui/listKeys.ts';
-import { runsOf, withNews, type Run, STEP } from './came.ts';
+import { runsOf, STEP, withNews, type Run } from './came.ts';
 import ClassCards from './ClassCards.vue';
 import { useClasses } from './classes.ts';
 

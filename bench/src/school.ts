@@ -53,8 +53,8 @@ export async function plantSchool(db: Database, placements: number) {
       'application/pdf', 'x.pdf', f.owner_id, now() - abs(hashtext(f.id::text || k)) % 8640000 * interval '1 second'
     from folders f, generate_series(1, 10) k`);
     await tx.execute(sql`
-    insert into placements (school_id, folder_id, item_id, name_key, position, added_by, added_at, version_id, version_at)
-    select f.school_id, f.id, v.item_id, 'sheet ' || k || '.pdf', k, f.owner_id, v.created_at, v.id, v.created_at
+    insert into placements (school_id, folder_id, item_id, name_key, position, added_by, added_at, version_id, version_at, several)
+    select f.school_id, f.id, v.item_id, 'sheet ' || k || '.pdf', k, f.owner_id, v.created_at, v.id, v.created_at, false
     from folders f cross join generate_series(1, 10) k join versions v on v.id = bench_id('v' || f.id::text || k)`);
     await tx.execute(sql`
     insert into grants (school_id, folder_id, audience_kind, class_id, created_by)

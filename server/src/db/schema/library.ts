@@ -182,6 +182,18 @@ export const placements = pgTable(
     /** The item's current version and since when it is that, kept by triggers: what is new to somebody is found here alone. */
     versionId: uuid(),
     versionAt: instant(),
+    /** When what is here now came here. */
+    cameAt: instant().generatedAlwaysAs(sql`greatest(added_at, version_at)`),
+    /** Whether there is, or was, a release of it for a class. Kept by a trigger. */
+    released: boolean().notNull().default(false),
+    /** Whether its folder alone decides who sees it: it is not in the Bin and has no release, for a class or for all. */
+    plain: boolean()
+      .notNull()
+      .generatedAlwaysAs(
+        sql`not (held or released or from_at is not null or until_at is not null or binned_at is not null)`,
+      ),
+    /** Whether its item may reach somebody in another way too: it is, or was, in other folders, or handed out by itself. Kept by triggers. */
+    several: boolean().notNull().default(true),
     position: doublePrecision().notNull().default(0),
     keepOnTop: boolean().notNull().default(false),
     ...release(),
@@ -205,7 +217,16 @@ export const placements = pgTable(
       .on(t.folderId, t.nameKey)
       .where(sql`${t.binnedAt} is null`),
     index('placements_by_hand').on(t.folderId, t.position, t.id),
-    index('placements_newest').on(t.folderId, t.addedAt),
+    // All that New asks of nearly everything that came, so that it need not read the table.
+    index('placements_came')
+      .on(t.folderId, t.cameAt.desc().nullsFirst(), t.id, t.itemId, t.versionId, t.several)
+      .where(sql`${t.plain}`),
+    index('placements_special')
+      .on(t.folderId)
+      .where(sql`not ${t.plain}`),
+    index('placements_several')
+      .on(t.folderId)
+      .where(sql`${t.plain} and ${t.several}`),
     index('placements_binned')
       .on(t.binnedAt)
       .where(sql`${t.binnedAt} is not null`),

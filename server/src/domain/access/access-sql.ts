@@ -123,11 +123,13 @@ export function openWaysIn(path: SQL, params: AccessParams): SQL {
     where not exists (select from ${nodesOn(path, sql`way_`)} and ${shutAt(sql`way_`, params)}))`;
 }
 
-/** The folders on `path`, with their years and their releases for the class of the way in `k`. */
-const nodesOn = (path: SQL, k: SQL) => sql`folders node_
-  left join years year_ on year_.id = node_.year_id
-  left join class_releases release_ on release_.folder_id = node_.id and release_.class_id = ${k}.reading
-  where node_.id = any (${path})`;
+/** The year of folder `node_`, and its release for the class of the way in `k`. */
+const nodeState = (k: SQL) => sql`left join years year_ on year_.id = node_.year_id
+  left join class_releases release_ on release_.folder_id = node_.id and release_.class_id = ${k}.reading`;
+
+/** The folders on `path`, with those. */
+const nodesOn = (path: SQL, k: SQL) =>
+  sql`folders node_ ${nodeState(k)} where node_.id = any (${path})`;
 
 /** Whether a folder of `nodesOn` lets nobody through who comes on the way in `k`. */
 const shutAt = (k: SQL, { only, t, own }: AccessParams) =>
@@ -183,6 +185,25 @@ export function handedTable(params: AccessParams): SQL {
   return sql`handed as (
     select h.folder_id, h.item_id, h.level, k.kind, k.id as way_id, k.reading, k.exempt, greatest(h.created_at, h.from_at) as since
     from ways_in k join ${handings(params)} h on ${handedTo(sql`h`, sql`k`, params)})`;
+}
+
+/**
+ * `walked(folder_id, title, path, owner_id, kind, way_id, reading, exempt, since, opened_at)`, a recursive common table
+ * expression: the folders below those of `roots` (rows of `handed`) to which their ways in lead, once for each root that lies
+ * above; with when that was handed out (`since`) and since when all on the path has been out (`opened_at`). It goes down from
+ * the roots, since most folders say nothing of their own: what lies above is looked at once.
+ */
+export function walkedTable(roots: SQL, params: AccessParams): SQL {
+  return sql`walked as (
+    select root_.id as folder_id, root_.title, root_.path, root_.owner_id, o.kind, o.way_id, o.reading, o.exempt, o.since, state.opened_at
+    from ${roots} o join folders root_ on root_.id = o.folder_id
+      cross join lateral ${pathState(sql`root_.path`, sql`o`, params)} state
+    where not state.shut
+    union all
+    select node_.id, node_.title, node_.path, node_.owner_id, k.kind, k.way_id, k.reading, k.exempt, k.since,
+      greatest(k.opened_at, ${outSince(sql`node_`, sql`release_`)})
+    from walked k join folders node_ on node_.parent_id = k.folder_id ${nodeState(sql`k`)}
+    where not ${shutAt(sql`k`, params)})`;
 }
 
 /** Whether placement `p` is out on the way in `k`, by the release of a class in `release_` where there is one, else by its own. */

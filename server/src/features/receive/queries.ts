@@ -13,11 +13,12 @@ import {
   placementOut,
   rightIn,
   viewerStatement,
+  walkedTable,
   type AccessParams,
   type Viewer,
 } from '../../domain/access/access-sql.ts';
 import { CHANGED, ITEM_FIELDS, PREVIEW } from '../../domain/files/list.ts';
-import { notOpened, type Opened } from '../../domain/openings.ts';
+import { notOpened, notOpenedOf, openedTable, type Opened } from '../../domain/openings.ts';
 import { Json } from '../../platform/json.ts';
 
 /** Audiences by roster are announced; school and public are not, they open by their door. */
@@ -26,20 +27,16 @@ const ANNOUNCED = sql`('person', 'class', 'course')`;
 /**
  * `ways_in`, `roots` (what was handed out to the viewer by roster), and `reached`: the folders below, once for each way in on
  * which they were handed out and that leads to them, with when they were handed out (`since`) and have been out
- * (`opened_at`); `within`, where it is given, leaves out all other folders.
+ * (`opened_at`); `within`, where it is given, leaves out all other folders. Recursive.
  */
 function reachedFolders(params: AccessParams, within: SQL) {
   return sql`${waysInTable(params)}, ${handedTable(params)},
     roots as materialized (select * from handed where kind in ${ANNOUNCED}),
-    below as materialized (
-      select f.id as folder_id, f.title, f.path, o.kind, o.way_id, o.reading, o.exempt, min(o.since) as since
-      from roots o join folders f on f.path @> array[o.folder_id]
-      where o.folder_id is not null and f.owner_id is distinct from ${params.me} and ${inFolders(sql`f.id`, within)}
-      group by f.id, o.kind, o.way_id, o.reading, o.exempt),
+    ${walkedTable(sql`roots`, params)},
     reached as materialized (
-      select below.*, state.opened_at
-      from below cross join lateral ${pathState(sql`below.path`, sql`below`, params)} state
-      where not state.shut)`;
+      select folder_id, title, path, kind, way_id, reading, exempt, opened_at, min(since) as since
+      from walked where owner_id is distinct from ${params.me} and ${inFolders(sql`folder_id`, within)}
+      group by folder_id, title, path, kind, way_id, reading, exempt, opened_at)`;
 }
 
 const inFolders = (id: SQL, within: SQL) => sql`(${within} is null or ${id} = any (${within}))`;
@@ -54,11 +51,15 @@ export interface Wanted {
 }
 
 /**
- * `came`: what was handed out to the viewer by roster and is out, each item once, where and when it came first
- * (`at`), all classes by which it came, and whether that state of it has been opened.
+ * What was handed out to the viewer by roster and is out, each item once. Nearly all of it is `PLAIN`: it comes by its folder and
+ * when that came or later, so `sources` (the folders, with when they came, `base`, and by which classes) stand for it. The rest is
+ * in `things`: where and when each came first, and all classes by which it came. Recursive.
  */
 function came(params: AccessParams, within: SQL) {
-  return sql`${reachedFolders(params, within)},
+  return sql`${reachedFolders(params, within)}, ${openedTable(params)},
+    sources as materialized (
+      select folder_id, title, min(greatest(opened_at, since)) as base, array_remove(array_agg(distinct reading), null) as class_ids
+      from reached group by folder_id, title),
     alone as materialized (
       select p.id as placement_id, o.reading, o.exempt, o.since, state.opened_at, (
           select r.title from reached r where r.folder_id = f.id and r.kind = o.kind and r.way_id = o.way_id
@@ -66,30 +67,43 @@ function came(params: AccessParams, within: SQL) {
       from roots o join placements p on p.item_id = o.item_id join folders f on f.id = p.folder_id
         cross join lateral ${pathState(sql`f.path`, sql`o`, params)} state
       where not state.shut and f.owner_id is distinct from ${params.me} and ${inFolders(sql`f.id`, within)}),
-    ways as materialized (
-      select p.id, p.item_id, p.version_id, p.version_at, k.reading, k.title,
-        greatest(k.opened_at, p.added_at, ${outSince(sql`p`, sql`release_`)}, k.since) as at
-      from reached k join placements p on p.folder_id = k.folder_id ${RELEASED}
+    special_ways as materialized (
+      select ${WAY}, k.title, ${cameAt(sql`k`)} as at, array_remove(array[k.reading], null) as class_ids
+      from reached k join placements p on p.folder_id = k.folder_id and not p.plain ${RELEASED}
       where ${placementOut(sql`p`, sql`k`, params)}
       union all
-      select p.id, p.item_id, p.version_id, p.version_at, k.reading, k.title,
-        greatest(k.opened_at, p.added_at, ${outSince(sql`p`, sql`release_`)}, k.since)
+      select ${WAY}, k.title, ${cameAt(sql`k`)}, array_remove(array[k.reading], null)
       from alone k join placements p on p.id = k.placement_id ${RELEASED}
       where ${placementOut(sql`p`, sql`k`, params)}),
-    several as (
-      select item_id, array_agg(distinct reading) as readings from ways
-      where item_id in (select item_id from ways group by item_id having count(*) > 1) group by item_id),
-    things as (
-      select distinct on (item_id) id, title as folder_title, version_id, greatest(at, version_at) as at,
-        array_remove(coalesce(several.readings, array[reading]), null) as class_ids
-      from ways left join several using (item_id)
-      order by item_id, ways.at, ways.id, ways.title),
-    came as materialized (select p.*, not ${notOpened(params, sql`p`, sql`p.at`)} as opened from things p)`;
+    several_ways as materialized (
+      select ${WAY}, k.title, greatest(k.base, p.added_at) as at, k.class_ids
+      from sources k join placements p on p.folder_id = k.folder_id and p.plain and p.several),
+    special_items as materialized (
+      select item_id from special_ways union (select item_id from several_ways group by item_id having count(*) > 1)),
+    ways as (select * from special_ways union all select * from several_ways where item_id in (select item_id from special_items)),
+    things as materialized (
+      select p.*, ${notOpenedOf(params, sql`p`, sql`p.at`)} as fresh from (
+        select (array_agg(ways.id order by at, ways.id, title))[1] as id, (array_agg(folder_id order by at, ways.id, title))[1] as folder_id,
+          (array_agg(title order by at, ways.id, title))[1] as title, (array_agg(version_id))[1] as version_id,
+          greatest(min(at), max(version_at)) as at, coalesce(array_agg(distinct c.id) filter (where c.id is not null), '{}') as class_ids
+        from ways left join lateral unnest(class_ids) c (id) on true
+        group by item_id) p)`;
 }
+
+const WAY = sql`p.id, p.item_id, p.folder_id, p.version_id, p.version_at`;
+
+/** When placement `p` came on the way `k`, whatever version it has now. */
+const cameAt = (k: SQL) =>
+  sql`greatest(${k}.opened_at, p.added_at, ${outSince(sql`p`, sql`release_`)}, ${k}.since)`;
 
 const RELEASED = sql`left join class_releases release_ on release_.placement_id = p.id and release_.class_id = k.reading`;
 
-/** Whether a thing that came in came by a class, or, for `me`, by none. */
+/** The placements `p` for which the source `k` stands. */
+const PLAIN = sql`placements p where p.folder_id = k.folder_id and p.plain
+  and not (p.several and p.item_id in (select item_id from special_items))`;
+const PLAIN_AT = sql`greatest(k.base, p.came_at)`;
+
+/** Whether a source or thing came by a class, or, for `me`, by none. */
 const cameBy = (by: SQL) =>
   sql`(${by} is null or ${by} = any (class_ids::text[]) or (${by} = 'me' and cardinality(class_ids) = 0))`;
 
@@ -117,9 +131,9 @@ const THING_FIELDS: readonly Field[] = [
   [
     'folder',
     'json',
-    sql`case when page.folder_title is not null then ${jsonObject([
-      ['id', 'word', sql`p.folder_id`],
-      ['title', 'text', sql`page.folder_title`],
+    sql`case when page.title is not null then ${jsonObject([
+      ['id', 'word', sql`page.folder_id`],
+      ['title', 'text', sql`page.title`],
     ])} end`,
   ],
   ['cameAt', 'instant', sql`page.at`],
@@ -127,10 +141,12 @@ const THING_FIELDS: readonly Field[] = [
 ];
 
 /** What came at the same moment is ordered by folder; on the page, there from A to Z. */
-const NEWEST_FIRST = sql`page.at desc, page.folder_title collate natural_order`;
+const NEWEST_FIRST = sql`page.at desc, page.title collate natural_order, page.folder_id`;
 
 const LIMIT = sql`${sql.placeholder('limit')}::int`;
+const BY = sql`${sql.placeholder('by')}::text`;
 
+/** Of the folders, as many are looked into as there may be things on the page: each holds one at least, and newer ones than all further folders. */
 const cameStatement = viewerStatement<{
   things: string;
   more: boolean;
@@ -139,15 +155,28 @@ const cameStatement = viewerStatement<{
 }>(
   (
     params,
-  ) => sql`with ${came(params, sql`${sql.placeholder('within')}::uuid[]`)}, ${mineTable(params)},
-    fresh as (select * from came where not opened),
+  ) => sql`with recursive ${came(params, sql`${sql.placeholder('within')}::uuid[]`)}, ${mineTable(params)},
+    counted as materialized (
+      select * from sources k cross join lateral (
+        select count(*) filter (where ${notOpenedOf(params, sql`p`, PLAIN_AT)}) as fresh, max(p.came_at) as newest from ${PLAIN}) plain
+      where newest is not null),
+    tops as (
+      select * from counted where ${cameBy(BY)} order by greatest(base, newest) desc, title collate natural_order, folder_id limit ${LIMIT} + 1),
     page as materialized (
       select page.*, row_number() over () as place from (
-        select * from came page where ${cameBy(sql`${sql.placeholder('by')}::text`)} order by ${NEWEST_FIRST}, page.id limit ${LIMIT} + 1) page),
+        select * from (
+          select p.*, k.title, k.class_ids from tops k cross join lateral (
+            select p.id, p.folder_id, ${PLAIN_AT} as at, p.came_at, not ${notOpenedOf(params, sql`p`, PLAIN_AT)} as opened
+            from ${PLAIN} order by p.came_at desc, p.id limit ${LIMIT} + 1) p
+          union all
+          select id, folder_id, at, at, not fresh, title, class_ids from things where ${cameBy(BY)}) page
+        order by ${NEWEST_FIRST}, came_at desc, id limit ${LIMIT} + 1) page),
     sets as materialized (
       select class_ids, (
         select ${jsonArray(jsonObject(CLASS_FIELDS), sql`mine.place`)} from mine where mine.id = any (class_ids)) as classes
-      from page group by class_ids)
+      from page group by class_ids),
+    unopened as materialized (
+      select class_ids, fresh as n from counted where fresh > 0 union all select class_ids, 1 from things where fresh)
     select (
         select ${jsonArray(jsonObject(THING_FIELDS), sql`${NEWEST_FIRST}, i.title collate natural_order, page.id`)}
         from page join sets on sets.class_ids = page.class_ids join placements p on p.id = page.id join items i on i.id = p.item_id
@@ -159,8 +188,10 @@ const cameStatement = viewerStatement<{
           jsonObject([...CLASS_FIELDS, ['unopened', 'number', sql`coalesce(counted.n, 0)`]]),
           sql`mine.place`,
         )}
-        from mine left join (select c.id, count(*) as n from fresh, unnest(class_ids) c (id) group by c.id) counted on counted.id = mine.id) as classes,
-      (select json_build_object('unopened', count(*), 'forMe', count(*) filter (where cardinality(class_ids) = 0)) from fresh) as counts`,
+        from mine left join (
+          select c.id, sum(n) as n from unopened, unnest(class_ids) c (id) group by c.id) counted on counted.id = mine.id) as classes,
+      (select json_build_object('unopened', coalesce(sum(n), 0), 'forMe', coalesce(sum(n) filter (where cardinality(class_ids) = 0), 0))
+        from unopened) as counts`,
   LONG,
 );
 
@@ -184,12 +215,18 @@ export function unopenedUntil(
   viewer: Viewer,
   { by, until }: { by?: string | undefined; until: number },
 ): Promise<Opened[]> {
+  const params = accessParams(viewer);
   return rows<Opened & Record<string, unknown>>(
     db,
-    sql`with ${came(accessParams(viewer), sql`null::uuid[]`)}
-      select p.school_id as "schoolId", p.id as "placementId", came.version_id as "versionId"
-      from came join placements p on p.id = came.id
-      where not came.opened and came.at <= ${at(until)} and ${cameBy(sql`${by ?? null}::text`)}`,
+    sql`with recursive ${came(params, sql`null::uuid[]`)},
+      unopened as (
+        select p.id, ${PLAIN_AT} as at, k.class_ids
+        from sources k cross join lateral (select * from ${PLAIN} and ${notOpenedOf(params, sql`p`, PLAIN_AT)}) p
+        union all
+        select id, at, class_ids from things where fresh)
+      select p.school_id as "schoolId", p.id as "placementId", p.version_id as "versionId"
+      from unopened join placements p on p.id = unopened.id
+      where unopened.at <= ${at(until)} and ${cameBy(sql`${by ?? null}::text`)}`,
   );
 }
 
@@ -221,7 +258,7 @@ export type CountedRecord = Omit<HandedFolder, 'folders'> & {
  */
 export const handedFolders = (db: Queries, viewer: Viewer) => foldersStatement(db, viewer, {});
 const foldersStatement = viewerStatement<CountedRecord>(
-  (params) => sql`with ${reachedFolders(params, sql`null::uuid[]`)},
+  (params) => sql`with recursive ${reachedFolders(params, sql`null::uuid[]`)},
       tops as (
         select distinct k.folder_id as id, k.reading as class_id
         from reached k join roots o on o.folder_id = k.folder_id and o.kind = k.kind and o.way_id = k.way_id

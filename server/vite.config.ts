@@ -21,6 +21,7 @@ export default defineConfig({
         doctor: source('doctor.ts'),
         settings: source('settings.ts'),
         'reading.worker': source('features/roster/reading.worker.ts'),
+        'clean.worker': source('domain/pages/clean.worker.ts'),
       },
       output: { entryFileNames: '[name].js', chunkFileNames: '[name]-[hash].js' },
     },

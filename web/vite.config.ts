@@ -117,8 +117,8 @@ export default defineConfig({
           'assets/{text,title,code,marks}-*.woff2',
           'assets/*-latin-ext-*.woff2',
         ],
-        // Teachers' charts and marks, which are large.
-        globIgnores: ['assets/{ShareBars,compact}-*'],
+        // Teachers' charts and marks, and what pages are written with, which are large.
+        globIgnores: ['assets/{ShareBars,compact,PageWriting,PageVersions}-*'],
         dontCacheBustURLsMatching: /^assets\//u,
       },
       manifest: {

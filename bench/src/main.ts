@@ -1,4 +1,4 @@
-// npm run bench [name …]: all figures, or only the groups named (pages, screens, live, archive, upload, download,
+// npm run bench [name …]: all figures, or only the groups named (pages, screens, typing, live, archive, upload, download,
 // handing, panel, morning, listing). Exits 1 where a bar is missed.
 import {
   startScratchPostgres,
@@ -17,6 +17,7 @@ import { benchMorning } from './morning.ts';
 import { benchPages } from './pages.ts';
 import { benchPanel } from './panel.ts';
 import { benchScreens } from './screens.ts';
+import { benchTyping } from './typing.ts';
 import { benchUpload } from './upload.ts';
 
 /** Those that need the server with the sample school. Each gets one of its own. */
@@ -26,6 +27,7 @@ const WITH_SERVER: Record<
 > = {
   pages: benchPages,
   screens: benchScreens,
+  typing: benchTyping,
   live: benchLive,
   archive: benchArchive,
   upload: benchUpload,

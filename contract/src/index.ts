@@ -29,5 +29,6 @@ export * from './why.ts';
 export * from './today.ts';
 export * from './oneroster.ts';
 export * from './preview.ts';
+export * from './page.ts';
 export * from './routes.ts';
 export * from './openapi.ts';

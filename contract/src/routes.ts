@@ -12,6 +12,7 @@ import { LAYOUT_ROUTES } from './layout.ts';
 import { LIBRARY_ROUTES } from './library.ts';
 import { NOTE_ROUTES } from './note.ts';
 import { OPENAPI_ROUTES } from './openapi.ts';
+import { PAGE_ROUTES, PAGE_SCOPED } from './page.ts';
 import { POST_ROUTES } from './post.ts';
 import { PREVIEW_SCOPED } from './preview.ts';
 import { READING_LIVE, READING_ROUTES, READING_SCOPED } from './reading.ts';
@@ -41,6 +42,7 @@ export const ROUTES = {
   ...LIBRARY_ROUTES,
   ...NOTE_ROUTES,
   ...OPENAPI_ROUTES,
+  ...PAGE_ROUTES,
   ...POST_ROUTES,
   ...READING_ROUTES,
   ...RECEIVE_ROUTES,
@@ -60,6 +62,9 @@ export const ROUTES = {
   ...under(OWN_PATH, PREVIEW_SCOPED),
   ...under(DOOR_PATH, PREVIEW_SCOPED),
   ...under(SEEN_AS_PATH, PREVIEW_SCOPED),
+  ...under(OWN_PATH, PAGE_SCOPED),
+  ...under(DOOR_PATH, PAGE_SCOPED),
+  ...under(SEEN_AS_PATH, PAGE_SCOPED),
   ...under(OWN_PATH, READING_LIVE),
   ...under(DOOR_PATH, READING_LIVE),
   ...under(OWN_PATH, DESK_SCOPED),
@@ -74,6 +79,7 @@ export type Routes = typeof ROUTES;
 export type ScopedRoutes = typeof READING_SCOPED &
   typeof ARCHIVE_SCOPED &
   typeof PREVIEW_SCOPED &
+  typeof PAGE_SCOPED &
   typeof READING_LIVE &
   typeof DESK_SCOPED &
   typeof RECEIVE_SCOPED &

@@ -11,6 +11,7 @@ export * from './intake.ts';
 export * from './tabs.ts';
 export * from './ordering.ts';
 export * from './outline.ts';
+export * from './page.ts';
 export * from './layout.ts';
 export * from './structure.ts';
 export * from './zone.ts';

@@ -33,7 +33,19 @@ export interface SampleAgain {
   readonly name: string;
   readonly added: Moment;
 }
-export type SampleEntry = SampleFile | SampleLink | SampleAgain;
+/** A page; in its text a picture is named by its key, `pictures/pit`. */
+export interface SamplePage {
+  readonly kind: 'page';
+  readonly title: string;
+  readonly added: Moment;
+  readonly pictures: Readonly<Record<string, () => Promise<Uint8Array>>>;
+  /** What each version says, oldest first; `date` writes a day from today in words. */
+  readonly versions: readonly {
+    readonly html: (date: (day: number) => string) => string;
+    readonly at: Moment;
+  }[];
+}
+export type SampleEntry = SampleFile | SampleLink | SampleAgain | SamplePage;
 
 export interface SampleFolder {
   readonly title: string;
@@ -175,6 +187,20 @@ One sheet for every quiz of this course.
 > What nobody got right was taught badly: teach it again.
 `;
 
+const pitLog = (date: (day: number) => string, last: string) => `${last}<h2>${date(-74)}</h2>
+<p>We read the wall from the top. Two measured, two drew, one wrote; then everybody moved on by one place.</p>
+<img src="pictures/pit" alt="The pit at the orchard edge, with the dark topsoil above pale clay" width="960" height="720" />
+<table><tbody><tr><th><p>Horizon</p></th><th><p>Depth</p></th><th><p>What we saw</p></th></tr>
+<tr><td><p>A</p></td><td><p>0 to 24 cm</p></td><td><p>dark, many roots, smells of <em>forest</em></p></td></tr>
+<tr><td><p>E</p></td><td><p>24 to 38 cm</p></td><td><p>pale and washed out</p></td></tr>
+<tr><td><p>B</p></td><td><p>38 to 90 cm</p></td><td><p>rust in streaks, clay that shines when it is cut</p></td></tr></tbody></table>
+<aside><p>Nobody stands at the edge while somebody is in the pit.</p></aside>
+<h2>${date(-75)}</h2>
+<p>First look, in the rain. Water stood on the clay for an hour: that alone tells where the B horizon begins.</p>
+<ul><li data-checked="true"><p>Spades cleaned</p></li><li data-checked="true"><p>Tape measure back in the shed</p></li><li data-checked="false"><p>Fence mended</p></li></ul>
+<details><summary>How to work out the share of pores</summary><p>Dry and weigh a ring of soil; what is missing is water and air.</p>
+<pre class="formula">n = 1 - \\frac{\\rho_b}{\\rho_s}</pre></details>`;
+
 const soilScience: SampleFolder = {
   title: 'Soil Science I',
   mark: '🪱',
@@ -233,6 +259,23 @@ const soilScience: SampleFolder = {
           { heading: 'Sketch your own pit' },
           { lines: 20 },
         ]),
+        {
+          kind: 'page',
+          title: 'What we saw in the pit',
+          added: { day: -75, minute: 840 },
+          pictures: { pit: () => makePicture('soilPit') },
+          versions: [
+            { html: (date) => pitLog(date, ''), at: { day: -74, minute: 900 } },
+            {
+              html: (date) =>
+                pitLog(
+                  date,
+                  `<h2>${date(-70)}</h2><p>Words in all our languages are in the list beside this page. <strong>Add yours</strong> before Thursday.</p>`,
+                ),
+              at: { day: -70, minute: 870 },
+            },
+          ],
+        },
         file('Soil pit at the orchard edge.jpg', JPG, -75, () => makePicture('soilPit'), {
           lesson: -75,
         }),

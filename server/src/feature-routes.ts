@@ -12,6 +12,7 @@ import { layoutRoutes } from './features/layout/routes.ts';
 import { libraryRoutes } from './features/library/routes.ts';
 import { openApiRoutes } from './features/openapi/routes.ts';
 import { noteRoutes } from './features/note/routes.ts';
+import { pageRoutes } from './features/page/routes.ts';
 import { postRoutes } from './features/post/routes.ts';
 import { previewRoutes } from './features/preview/routes.ts';
 import { readingRoutes } from './features/reading/routes.ts';
@@ -35,6 +36,7 @@ export const FEATURE_ROUTES = [
   findRoutes,
   spaceRoutes,
   readingRoutes,
+  pageRoutes,
   intakeRoutes,
   consequenceRoutes,
   boardRoutes,

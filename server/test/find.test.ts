@@ -1,8 +1,9 @@
 import type { FindFilters, Found } from '@sammlung/contract';
-import { eq, sql } from 'drizzle-orm';
+import { eq } from 'drizzle-orm';
 import { afterAll, describe, expect, it } from 'vitest';
 import { placements, previews } from '../src/db/schema/index.ts';
 import { prepare } from '../src/features/preview/prepare.ts';
+import { shownPage } from './pages.ts';
 import { startServer, type Who } from './harness.ts';
 import { uploader } from './upload.ts';
 
@@ -72,20 +73,14 @@ describe('finding', () => {
   });
 
   it('pages by what is written in them', async () => {
-    const { rows: made } = await server.db.execute<{ id: string }>(sql`
-      insert into items (school_id, owner_id, kind, title, body)
-      select school_id, owner_id, 'page', 'Read me', 'Bring the zwetschgen jar on Thursday.'
-      from folders where id = ${scene.inner}::uuid returning id`);
-    await server.db.execute(sql`
-      insert into placements (school_id, folder_id, item_id, added_by)
-      select school_id, id, ${made[0]!.id}::uuid, owner_id from folders where id = ${scene.inner}::uuid`);
+    await shownPage(server, scene.inner);
     for (const who of ['owner', 'student in'] as const) {
       const { hits } = await find(who, { words: 'zwetsch' });
-      expect(hits).toMatchObject([{ title: 'Read me', itemKind: 'page' }]);
+      expect(hits).toMatchObject([{ title: 'Page', itemKind: 'page' }]);
       expect(hits[0]?.excerpt).toContain('«zwetschgen»');
     }
     expect(await titles('student out', { words: 'zwetsch' })).toEqual([]);
-    expect(await titles('owner', { words: 'zwetsch', kind: 'page' })).toEqual(['Read me']);
+    expect(await titles('owner', { words: 'zwetsch', kind: 'page' })).toEqual(['Page']);
   });
 
   it('shows students and colleagues only what they see, and nothing above it', async () => {

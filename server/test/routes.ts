@@ -3,6 +3,7 @@ import { isNull } from 'drizzle-orm';
 import { grants, memberships, rateLimits, requests } from '../src/db/schema/index.ts';
 import { passwordToken } from '../src/platform/passwords.ts';
 import { mail, PASSWORD, startServer, type Scene, type Who } from './harness.ts';
+import { PNG, shownPage } from './pages.ts';
 import { uploader } from './upload.ts';
 
 export const server = await startServer({ postRoom: true });
@@ -137,6 +138,13 @@ const keeps = (s: Scene) =>
 const feed = () => ask<Feed>('student in', 'POST', '/api/feeds', { classId });
 const tokenOf = ({ address }: Feed) => new URL(address).pathname.split('/').at(-2)!;
 
+const page = async (s: Scene) => (await shownPage(server, s.handed)).id;
+const picture = async (s: Scene) => {
+  const { id, picture: hash } = await shownPage(server, s.handed);
+  return `placements/${id}/pictures/${hash}`;
+};
+const DRAFT = { html: '<p>More</p>', base: 1 };
+
 /** Every route for every kind of person. A route that is not here makes a test fail. */
 export const TABLE: Record<string, Row> = {
   'GET /api/session': {
@@ -206,6 +214,58 @@ export const TABLE: Record<string, Row> = {
   'POST /api/links': {
     ask: (s) => ({ path: '/api/links', body: { folderId: s.handed, url: 'https://a.example/' } }),
     expected: adders(201),
+  },
+  'POST /api/pages': {
+    ask: (s) => ({ path: '/api/pages', body: { folderId: s.handed, title: 'Page' } }),
+    expected: adders(201),
+  },
+  'GET /api/placements/:placement/page': {
+    ask: async (s) => ({ path: `/api/placements/${await page(s)}/page` }),
+    expected: readers(200),
+  },
+  'GET /api/open/:token/placements/:placement/page': {
+    ask: async (s) => ({ path: `/api/open/${s.token}/placements/${await page(s)}/page` }),
+    expected: everybody(200),
+  },
+  'GET /api/as/:as/:at/placements/:placement/page': {
+    ask: async (s) => ({ path: `/api/as/class.${classId}/now/placements/${await page(s)}/page` }),
+    expected: only({ owner: 200 }),
+  },
+  'GET /api/placements/:placement/pictures/:hash': {
+    ask: async (s) => ({ path: `/api/${await picture(s)}` }),
+    expected: readers(200),
+  },
+  'GET /api/open/:token/placements/:placement/pictures/:hash': {
+    ask: async (s) => ({ path: `/api/open/${s.token}/${await picture(s)}` }),
+    expected: everybody(200),
+  },
+  'GET /api/as/:as/:at/placements/:placement/pictures/:hash': {
+    ask: async (s) => ({ path: `/api/as/class.${classId}/now/${await picture(s)}` }),
+    expected: only({ owner: 200 }),
+  },
+  'GET /api/placements/:placement/draft': {
+    ask: async (s) => ({ path: `/api/placements/${await page(s)}/draft` }),
+    expected: managers(200),
+  },
+  'PUT /api/placements/:placement/draft': {
+    ask: async (s) => ({ path: `/api/placements/${await page(s)}/draft`, body: DRAFT }),
+    expected: managers(200),
+  },
+  'DELETE /api/placements/:placement/draft': {
+    ask: async (s) => ({ path: `/api/placements/${await page(s)}/draft` }),
+    expected: managers(204),
+  },
+  'POST /api/placements/:placement/shown': {
+    ask: async (s) => ({ path: `/api/placements/${await page(s)}/shown`, body: DRAFT }),
+    expected: managers(200),
+  },
+  'POST /api/placements/:placement/pictures': {
+    ask: async (s) => ({
+      path: `/api/placements/${await page(s)}/pictures`,
+      body: PNG,
+      headers: BYTES,
+    }),
+    expected: managers(200),
   },
   'POST /api/moves': {
     ask: (s) => ({

@@ -48,6 +48,8 @@ describe('the shape of the server', () => {
       // A version that is withdrawn takes its traces along.
       opening_counts: ['domain/openings.ts', 'domain/versions.ts'],
       openings: ['domain/openings.ts', 'domain/versions.ts'],
+      page_drafts: ['domain/pages/pages.ts'],
+      page_pictures: ['domain/pages/pages.ts'],
       people: ['domain/people.ts'],
       placements: ['domain/placements.ts', 'domain/positions.ts'],
       // A content is noted when it arrives; what is made of it, by whoever makes it.
@@ -55,9 +57,10 @@ describe('the shape of the server', () => {
       requests: ['domain/requests.ts'],
       sessions: ['platform/passwords.ts'],
       teacher_settings: ['domain/teacher-settings.ts'],
-      texts: ['features/preview/queries.ts'],
+      texts: ['domain/contents.ts', 'features/preview/queries.ts'],
       uploads: ['domain/versions.ts', 'features/intake/queries.ts'],
       verifications: ['platform/passwords.ts'],
+      version_pictures: ['domain/pages/pages.ts'],
       versions: ['domain/versions.ts'],
     });
   });

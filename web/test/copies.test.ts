@@ -85,6 +85,8 @@ class School {
   things: KeptThing[] = [kept()];
   rows: ItemRow[] = [row('a'), row('b')];
   views = new Map<string, Partial<PlacementView>>();
+  /** What pages say. */
+  pages = new Map<string, string>();
   asked: string[] = [];
   /** What it has been told of as opened. */
   opened: string[] = [];
@@ -107,6 +109,8 @@ class School {
     const [, placement, part] = /\/placements\/([^/]+)(.*)/u.exec(address) ?? [];
     const found = this.rows.find((one) => one.placementId === placement);
     if (found) {
+      if (part === '/page')
+        return json({ html: this.pages.get(found.placementId)!, version: found.version! });
       if (part) return new Response('0123456789', { headers: { date: DATE } });
       return json(view(found, this.views.get(found.placementId)));
     }
@@ -155,6 +159,28 @@ describe('what a student keeps, on the device', () => {
     await go();
     expect(school.asked.filter((address) => address.includes('/placements/'))).toEqual([]);
     expect(last()!.here).toBe(2);
+  });
+
+  it('has pages with their pictures, and of a newer text what is on it', async () => {
+    const [before, after] = ['ab', 'cd'].map((pair) => pair.repeat(32));
+    const page = row('p', { kind: 'page', extension: '', mediaType: 'text/html' });
+    school.rows = [page];
+    school.pages.set('p', `<p>One</p><img src="pictures/${before}" alt="">`);
+    await go();
+    expect(last()).toMatchObject({ files: 1, here: 1 });
+    expect(device.has('/api/placements/p/page')).toBe(true);
+    expect(device.has(`/api/placements/p/pictures/${before}`)).toBe(true);
+    school.asked = [];
+    await go();
+    expect(school.asked.filter((address) => address.includes('/placements/'))).toEqual([]);
+    expect(device.has(`/api/placements/p/pictures/${before}`)).toBe(true);
+    school.rows = [{ ...page, version: 2 }];
+    school.pages.set('p', `<p>Two</p><img src="pictures/${after}" alt="">`);
+    await go();
+    expect(device.has(`/api/placements/p/pictures/${before}`)).toBe(false);
+    expect(device.has(`/api/placements/p/pictures/${after}`)).toBe(true);
+    const text = await device.match(keyOf('/api/placements/p/page'));
+    expect(await text!.json()).toMatchObject({ version: 2 });
   });
 
   it('has a newer version in place of the older', async () => {

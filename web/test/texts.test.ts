@@ -12,6 +12,7 @@ const peoples = read('en.people.json');
 const viewers = read('en.viewer.json');
 const walls = read('en.wall.json');
 const desks = read('en.desk.json');
+const writing = read('en.page.json');
 const teaching = read('en.teaching.json');
 
 function* waysIn(node: object, prefix = ''): Generator<string> {
@@ -20,13 +21,15 @@ function* waysIn(node: object, prefix = ''): Generator<string> {
     else yield* waysIn(value as object, `${prefix}${key}.`);
   }
 }
-const ALL = [everybodys, viewers, walls, peoples, desks, teaching];
+const ALL = [everybodys, viewers, walls, peoples, desks, writing, teaching];
 const known = new Set(ALL.flatMap((texts) => [...waysIn(texts)]));
 /** What a visitor at a door comes to see. */
 const VISITING =
   /features\/(reading\/|door\/OpenDoor)|\/ui\/|app\/(App|NothingHere|ToastArea|api|place|format|meta|toast)\./u;
 /** Where the texts of a desk are loaded. */
 const DESK = /features\/(desk|intake)\/|app\/(FolderChooser|NameLine|shell\/OwnFiles)\./u;
+/** Where the texts for writing pages are loaded. */
+const WRITING = /features\/page\//u;
 /** What only people who teach ever open. */
 const TEACHING =
   /features\/(library|audience|release|board|today|why|roster|post|bin|layout|space)\/|features\/(door\/(DoorSheet|DoorsView)|receive\/StaffRoom)|app\/(session\/SeeAs|MomentField|changing|sentence|shell\/(LibraryPage|BoardPage|IncomingFiles))/u;
@@ -77,7 +80,12 @@ describe('the texts on the screen', () => {
       .filter((path) => VISITING.test(path))
       .map((path) => readFileSync(path, 'utf8'))
       .join('\n');
-    const more = [walls, peoples, desks, teaching].flatMap((texts) => [...waysIn(texts)]);
+    const reads = [...sources(root)]
+      .filter((path) => !WRITING.test(path))
+      .map((path) => readFileSync(path, 'utf8'))
+      .join('\n');
+    expect([...waysIn(writing)].filter((key) => reads.includes(`'${key}'`))).toEqual([]);
+    const more = [walls, peoples, desks, writing, teaching].flatMap((texts) => [...waysIn(texts)]);
     expect(more.filter((key) => visiting.includes(`'${key}'`))).toEqual([]);
     const folder = readFileSync(join(root, 'features/reading/FolderReading.vue'), 'utf8');
     expect([...waysIn(viewers)].filter((key) => folder.includes(`'${key}'`))).toEqual([]);
@@ -106,7 +114,7 @@ describe('the texts on the screen', () => {
 });
 
 describe('every other language', () => {
-  const groups = ['', '.viewer', '.wall', '.people', '.desk', '.teaching'];
+  const groups = ['', '.viewer', '.wall', '.people', '.desk', '.page', '.teaching'];
   const languages = readdirSync(join(root, 'locales'))
     .filter((name) => /^[a-z]{2}\.json$/u.test(name) && name !== 'en.json')
     .map((name) => name.slice(0, 2));

@@ -224,6 +224,10 @@ class Seed {
       await this.#place(folderId, item!.id, ownerId, position, entry.added);
       return;
     }
+    if (entry.kind === 'page') {
+      await this.#page(entry, folderId, ownerId, position);
+      return;
+    }
     const name = fileName(entry.name)!;
     const [item] = await this.tx
       .insert(s.items)
@@ -239,11 +243,7 @@ class Seed {
       .returning({ id: s.items.id });
     const itemId = item!.id;
     for (const [n, { make, at }] of entry.versions.entries()) {
-      const content = await this.storage.put(schoolId, await make());
-      await this.tx
-        .insert(s.blobs)
-        .values({ schoolId, ...content })
-        .onConflictDoNothing();
+      const content = await this.#content(await make());
       const [version] = await this.tx
         .insert(s.versions)
         .values({
@@ -265,6 +265,75 @@ class Seed {
     this.#items.set(entry.name, itemId);
     await this.#place(folderId, itemId, ownerId, position, entry.added, entry);
   }
+
+  async #page(
+    { title, added, pictures, versions }: SampleEntry & { kind: 'page' },
+    folderId: string,
+    ownerId: string,
+    position: number,
+  ) {
+    const schoolId = this.#schoolId;
+    const [item] = await this.tx
+      .insert(s.items)
+      .values({ schoolId, ownerId, kind: 'page', title, createdAt: this.#at(added) })
+      .returning({ id: s.items.id });
+    const itemId = item!.id;
+    const hashes = new Map<string, string>();
+    for (const [name, make] of Object.entries(pictures)) {
+      const content = await this.#content(await make());
+      await this.tx
+        .insert(s.pagePictures)
+        .values({ schoolId, itemId, ...content, mediaType: 'image/jpeg' });
+      hashes.set(name, content.hash);
+    }
+    for (const [n, { html, at }] of versions.entries()) {
+      const text = html((day) => this.#words(day)).replace(
+        /"pictures\/(\w+)"/gu,
+        (_, name: string) => `"pictures/${hashes.get(name)!}"`,
+      );
+      const content = await this.#content(Buffer.from(text));
+      const body = text
+        .replace(/<[^>]+>/gu, ' ')
+        .replace(/\s+/gu, ' ')
+        .trim();
+      await this.tx
+        .insert(s.texts)
+        .values({ schoolId, hash: content.hash, body, opening: body.slice(0, 400) })
+        .onConflictDoNothing();
+      const [version] = await this.tx
+        .insert(s.versions)
+        .values({
+          ...{ schoolId, itemId, number: n + 1, ...content, mediaType: 'text/html' },
+          ...{ originalName: `${title}.html`, createdBy: ownerId, createdAt: this.#at(at) },
+        })
+        .returning({ id: s.versions.id });
+      const versionId = version!.id;
+      await this.tx
+        .insert(s.versionPictures)
+        .values([...hashes.values()].map((hash) => ({ schoolId, itemId, versionId, hash })));
+      await this.tx
+        .update(s.items)
+        .set({ currentVersionId: versionId })
+        .where(eq(s.items.id, itemId));
+    }
+    await this.#place(folderId, itemId, ownerId, position, added);
+  }
+
+  /** Keeps a content, with its record. */
+  async #content(bytes: Uint8Array) {
+    const content = await this.storage.put(this.#schoolId, bytes);
+    await this.tx
+      .insert(s.blobs)
+      .values({ schoolId: this.#schoolId, ...content })
+      .onConflictDoNothing();
+    return content;
+  }
+
+  /** A day from today in words. */
+  #words = (day: number) =>
+    new Intl.DateTimeFormat('en-GB', { weekday: 'long', day: 'numeric', month: 'long' }).format(
+      this.#at({ day }),
+    );
 
   async #place(
     folderId: string,

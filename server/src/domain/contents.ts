@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { rows, type Database, type Queries } from '../db/database.ts';
-import { blobs, previews } from '../db/schema/index.ts';
+import { blobs, previews, texts } from '../db/schema/index.ts';
 import { isPreparable } from './previews.ts';
 import type { Storage } from '../platform/storage.ts';
 
@@ -11,18 +11,30 @@ export async function lockContent(tx: Queries, schoolId: string, hash: string): 
   );
 }
 
-/** Notes that a content is there, and that something can be made of it where that is so. Under `lockContent`. */
+/** How much of a text stands for it where there is no picture of it, in characters. */
+export const OPENING = 400;
+
+/**
+ * Notes that a content is there, and what is written in it (`text`), or that this can be made where that is so. Under
+ * `lockContent`.
+ */
 export async function recordContent(
   tx: Queries,
-  { schoolId, hash, size, mediaType }: typeof blobs.$inferInsert & { mediaType: string },
+  content: typeof blobs.$inferInsert & { mediaType?: string; text?: string },
 ): Promise<void> {
+  const { schoolId, hash, size, mediaType, text } = content;
   await tx.insert(blobs).values({ schoolId, hash, size }).onConflictDoNothing();
-  if (isPreparable(mediaType))
+  if (text !== undefined)
+    await tx
+      .insert(texts)
+      .values({ schoolId, hash, body: text, opening: text.slice(0, OPENING) })
+      .onConflictDoNothing();
+  else if (mediaType && isPreparable(mediaType))
     await tx.insert(previews).values({ schoolId, hash, mediaType }).onConflictDoNothing();
 }
 
 /**
- * Clears away those of the contents that no version uses, whether there is still a record of them or not: the file first,
+ * Clears away those of the contents that no version and no page uses, whether there is still a record of them or not: the file first,
  * so that no file is forgotten. Resolves to how many were.
  */
 export async function sweep(
@@ -36,7 +48,8 @@ export async function sweep(
       await lockContent(tx, schoolId, hash);
       const used = await rows(
         tx,
-        sql`select id from versions where school_id = ${schoolId}::uuid and hash = ${hash} limit 1`,
+        sql`select from versions where school_id = ${schoolId}::uuid and hash = ${hash}
+          union all select from page_pictures where school_id = ${schoolId}::uuid and hash = ${hash} limit 1`,
       );
       if (used.length > 0) return;
       await tx.execute(

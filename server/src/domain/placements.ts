@@ -1,3 +1,4 @@
+import { freeTitle, nameKey } from '@sammlung/core';
 import { and, eq, inArray, isNull, sql } from 'drizzle-orm';
 import { at, rows, uuids, type Queries } from '../db/database.ts';
 import { items, placements } from '../db/schema/index.ts';
@@ -127,6 +128,12 @@ export async function lockedPlacement(
     .innerJoin(items, eq(items.id, placements.itemId))
     .where(eq(placements.id, id));
   return found ?? null;
+}
+
+/** A title that nothing in the folder has: the one given, or that with a number. */
+export async function freeItemTitle(db: Queries, folderId: string, title: string): Promise<string> {
+  const taken = await itemNamesIn(db, folderId, nameKey(title).slice(0, 20));
+  return freeTitle(title, new Set(taken.keys()));
 }
 
 /** What is in a folder, by the keys of the names there; with `beginning` only names that begin with it. */

@@ -84,7 +84,8 @@ export async function destroy(
   const items = uuids(dead.map((i) => i.id));
   const hashes = await rows<{ schoolId: string; hash: string }>(
     tx,
-    sql`select distinct school_id as "schoolId", hash from versions where item_id = any (${items})`,
+    sql`select school_id as "schoolId", hash from versions where item_id = any (${items})
+      union select school_id, hash from page_pictures where item_id = any (${items})`,
   );
   const places = sql`(select id from placements where folder_id = any (${folders}) or item_id = any (${items}))`;
   const grants = sql`(select id from grants where folder_id = any (${folders}) or item_id = any (${items}))`;
@@ -102,8 +103,10 @@ export async function destroy(
     sql`delete from doors where id in ${doors}`,
     sql`delete from placements where id in ${places}`,
     sql`update items set copy_of_item_id = null, copy_of_version_id = null where copy_of_item_id = any (${items})`,
-    // Items and versions refer to each other: a file is let go of together with its versions.
-    sql`update items set kind = 'page', body = '', current_version_id = null where id = any (${items}) and kind = 'file'`,
+    sql`delete from page_drafts where item_id = any (${items})`,
+    sql`delete from page_pictures where item_id = any (${items})`,
+    // Items and versions refer to each other.
+    sql`update items set current_version_id = null where id = any (${items})`,
     sql`delete from versions where item_id = any (${items})`,
     sql`delete from items where id = any (${items})`,
     // Children first: deleting by depth would need many statements, one statement checks at its end.

@@ -1,9 +1,18 @@
 import type { PlacementView } from '@sammlung/contract';
 
 export type Shown =
-  'pdf' | 'picture' | 'table' | 'markdown' | 'text' | 'sound' | 'video' | 'waiting' | 'facts';
+  | 'page'
+  | 'pdf'
+  | 'picture'
+  | 'table'
+  | 'markdown'
+  | 'text'
+  | 'sound'
+  | 'video'
+  | 'waiting'
+  | 'facts';
 
-/** Ways of showing in which somebody is in the middle of something. */
+/** Ways of showing in which somebody is in the middle of something; a page stays where it is when its text changes. */
 export const CONTENT: ReadonlySet<Shown> = new Set([
   'pdf',
   'picture',
@@ -14,13 +23,15 @@ export const CONTENT: ReadonlySet<Shown> = new Set([
   'video',
 ]);
 /** Ways of showing that go on paper as they stand; a PDF has a way of its own. */
-export const PRINTS: ReadonlySet<Shown> = new Set(['picture', 'table', 'markdown', 'text']);
+export const PRINTS: ReadonlySet<Shown> = new Set(['page', 'picture', 'table', 'markdown', 'text']);
 
 /** In which way an item is shown. What browsers do not show themselves has a form that the server has made of it. */
 export function howShown({
+  kind,
   preview,
   mediaType,
-}: Pick<PlacementView, 'preview' | 'mediaType'>): Shown {
+}: Pick<PlacementView, 'kind' | 'preview' | 'mediaType'>): Shown {
+  if (kind === 'page') return 'page';
   const type = preview?.shown ?? mediaType ?? '';
   if (type === 'application/pdf') return 'pdf';
   if (/^image\/(png|jpeg|gif|webp|avif)$/u.test(type)) return 'picture';

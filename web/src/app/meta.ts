@@ -9,7 +9,7 @@ export function useMeta() {
   return (item: Pick<ItemRow, 'kind' | 'lessonDate' | 'changedAt' | 'size' | 'version' | 'url'>) =>
     [
       day(item.lessonDate ?? item.changedAt),
-      item.size === null ? '' : size(item.size),
+      item.size === null || item.kind === 'page' ? '' : size(item.size),
       item.kind === 'link' && item.url ? new URL(item.url).host : '',
       (item.version ?? 1) > 1 ? t('item.version', { number: item.version }) : '',
     ]

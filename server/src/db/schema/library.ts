@@ -125,7 +125,6 @@ export const items = pgTable(
     description: text().notNull().default(''),
     lessonDate: date(),
     url: text(),
-    body: text(),
     currentVersionId: uuid(),
     /** Where this is somebody's own copy: what it was copied from. */
     copyOfItemId: uuid(),
@@ -138,8 +137,7 @@ export const items = pgTable(
     within(t, t.copyOfItemId, t),
     check('items_title', sql`length(${t.title}) between 1 and 121`),
     check('items_link', sql`(${t.kind} = 'link') = (${t.url} is not null)`),
-    check('items_page', sql`(${t.kind} = 'page') = (${t.body} is not null)`),
-    check('items_file', sql`${t.kind} = 'file' or ${t.currentVersionId} is null`),
+    check('items_version', sql`${t.kind} <> 'link' or ${t.currentVersionId} is null`),
     index().on(t.ownerId),
   ],
 );

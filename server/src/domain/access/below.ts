@@ -21,7 +21,6 @@ export interface ItemRecord extends Record<string, unknown> {
   title: string;
   extension: string;
   url: string | null;
-  body: string | null;
   hash: string | null;
   size: number;
   versionId: string | null;
@@ -52,7 +51,7 @@ function itemsOf(
     db,
     sql`with ${waysInTable(params)}
       select p.id as "placementId", p.folder_id as "folderId", f.title as "folderTitle", p.school_id as "schoolId",
-        i.id as "itemId", i.kind, i.title, i.extension, i.url, i.body, v.hash, coalesce(v.size, 0)::float8 as size,
+        i.id as "itemId", i.kind, i.title, i.extension, i.url, v.hash, coalesce(v.size, 0)::float8 as size,
         v.id as "versionId",
         to_json(greatest(p.added_at, v.created_at)) #>> '{}' as "changedAt"
       from placements p join folders f on f.id = p.folder_id join items i on i.id = p.item_id

@@ -46,10 +46,11 @@ const content = viewerStatement<{
   mediaType: string;
   title: string;
   extension: string;
+  page: boolean;
 }>(
   (params) => sql`with ${waysInTable(params)}
     select p.school_id as "schoolId", p.id as "placementId", v.id as "versionId", v.number as version, v.hash,
-      v.media_type as "mediaType", i.title, i.extension
+      v.media_type as "mediaType", i.title, i.extension, i.kind = 'page' as page
     from placements p join folders f on f.id = p.folder_id join items i on i.id = p.item_id
       join versions v on v.id = i.current_version_id
     where p.id = ${sql.placeholder('placement')}::uuid and ${seesPlacement(sql`p`, sql`f`, params)}`,
@@ -61,6 +62,8 @@ export interface OpenedFile {
   readonly hash: string;
   readonly mediaType: string;
   readonly name: string;
+  /** Whether it is a page, which goes out as a document. */
+  readonly page: boolean;
 }
 
 /**
@@ -81,6 +84,7 @@ export async function openFile(
     schoolId: found.schoolId,
     hash: found.hash,
     mediaType: found.mediaType,
-    name: withExtension(found.title, found.extension),
+    name: withExtension(found.title, found.page ? 'html' : found.extension),
+    page: found.page,
   };
 }

@@ -144,7 +144,8 @@ function existingIn(
     db,
     sql`select p.id as "placementId", i.id as "itemId", i.owner_id as "ownerId", p.added_by as "addedBy",
         i.title || case when i.extension = '' then '' else '.' || i.extension end as name,
-        coalesce(v.hash, '') as hash, (select max(w.number) from versions w where w.item_id = i.id) as number
+        case when i.kind = 'file' then v.hash else '' end as hash,
+        (select max(w.number) from versions w where w.item_id = i.id and i.kind = 'file') as number
       from placements p join items i on i.id = p.item_id left join versions v on v.id = i.current_version_id
       where p.folder_id = ${folderId}::uuid and p.binned_at is null
         and (starts_with(p.name_key, ${beginning}) or v.hash = ${hash}
@@ -159,7 +160,7 @@ function existingElsewhere(db: Queries, personId: string, hash: string) {
     sql`select i.id as "itemId", v.hash,
         i.title || case when i.extension = '' then '' else '.' || i.extension end as name
       from versions v join items i on i.current_version_id = v.id
-      where v.hash = ${hash} and i.owner_id = ${personId}::uuid
+      where v.hash = ${hash} and i.owner_id = ${personId}::uuid and i.kind = 'file'
         and exists (select from placements p join folders f on f.id = p.folder_id
           where p.item_id = i.id and p.binned_at is null
             and not exists (select from folders n where n.id = any (f.path) and n.binned_at is not null))

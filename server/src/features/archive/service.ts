@@ -1,4 +1,5 @@
 import { once } from 'node:events';
+import type { Readable } from 'node:stream';
 import { freeFileTitle, freeTitle, nameKey, withExtension } from '@sammlung/core';
 import { ZipArchive } from 'archiver';
 import type { Queries } from '../../db/database.ts';
@@ -6,8 +7,9 @@ import { noteOpenings } from '../../domain/openings.ts';
 import { thingsBelow, type FolderRecord, type ItemRecord } from '../../domain/access/below.ts';
 import type { Viewer } from '../../domain/access/access-sql.ts';
 import type { OpenContent, Storage } from '../../platform/storage.ts';
+import { pageDocument } from '../../domain/pages/document.ts';
 
-type Source = OpenContent | Buffer | string | null;
+type Source = OpenContent | Readable | Buffer | string | null;
 
 /** Files up to this size are read at once; so many entries are read ahead. */
 const SMALL = 1 << 20;
@@ -79,7 +81,7 @@ function entriesOf(
 }
 
 const extensionOf = ({ kind, extension }: ItemRecord) =>
-  kind === 'link' ? 'url' : kind === 'page' ? 'md' : extension;
+  kind === 'link' ? 'url' : kind === 'page' ? 'html' : extension;
 
 /**
  * The archive as a stream: one entry after the other, so that it takes little memory however large it is. Contents are
@@ -154,7 +156,7 @@ const isOpen = (source: Source): source is OpenContent =>
 /** What an entry holds: a small file as it is, a large one open; null when it is gone. */
 async function sourceOf(storage: Storage, item: ItemRecord): Promise<Source> {
   if (item.kind === 'link') return `[InternetShortcut]\r\nURL=${item.url}\r\n`;
-  if (item.kind === 'page') return item.body ?? '';
+  if (item.kind === 'page') return pageDocument(storage, item);
   const content = await storage.open({ schoolId: item.schoolId, hash: item.hash ?? '' });
   if (!content || content.size > SMALL) return content;
   try {

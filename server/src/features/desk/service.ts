@@ -18,6 +18,7 @@ import { AppError } from '../../platform/errors.ts';
 import { lockRoom, quotaOf, refuseBeyondQuota, usedBy } from '../../domain/quota.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
+import { copyPictures } from '../../domain/pages/pages.ts';
 import { addVersion } from '../../domain/versions.ts';
 import { heldBy, originalsOf, originsIn, topFolderOf, type Original } from './queries.ts';
 
@@ -130,7 +131,7 @@ async function copyItem(
   tx: Queries,
   person: SignedIn,
   folderId: string,
-  { itemId, kind, title, extension, url, body }: ItemRecord,
+  { itemId, kind, title, extension, url }: ItemRecord,
   original: Original,
   t: number,
 ): Promise<string> {
@@ -139,17 +140,19 @@ async function copyItem(
   const { schoolId, id: personId } = person;
   const createdAt = new Date(t);
   const copyId = await addItem(tx, {
-    ...{ schoolId, ownerId: personId, kind, extension, url, body, description, lessonDate },
+    ...{ schoolId, ownerId: personId, kind, extension, url, description, lessonDate },
     ...{ createdAt, copyOfItemId: itemId, copyOfVersionId: versionId },
     title: taken.has(nameKey(withExtension(title, extension)))
       ? freeFileTitle({ title, extension }, taken)
       : title,
   });
-  if (hash !== null)
-    await addVersion(tx, copyId, {
+  if (hash !== null) {
+    const copied = await addVersion(tx, copyId, {
       ...{ schoolId, hash, size: size!, mediaType: mediaType! },
       ...{ originalName: originalName!, createdBy: personId, createdAt },
     });
+    await copyPictures(tx, versionId!, { itemId: copyId, versionId: copied }, t);
+  }
   const putting = { schoolId, addedBy: personId, addedAt: createdAt };
   return addPlacement(tx, { ...putting, folderId, itemId: copyId });
 }
@@ -186,11 +189,12 @@ export async function renewCopy(
     await lockTree(tx, person.id);
     await refuseTooMuch(tx, settings, person, [original!]);
     const { hash, size, mediaType, originalName, versionId } = original!;
-    await addVersion(tx, itemId, {
+    const renewed = await addVersion(tx, itemId, {
       ...{ schoolId: person.schoolId, createdBy: person.id },
       ...{ hash: hash!, size: size!, mediaType: mediaType!, originalName: originalName! },
       createdAt: new Date(t),
     });
+    await copyPictures(tx, versionId!, { itemId, versionId: renewed }, t);
     await changeItem(tx, itemId, { copyOfVersionId: versionId });
   });
 }

@@ -115,8 +115,6 @@ export function found(
     else word_similarity(${words}, lower(${title})) end)`;
   const tsquery = sql`(websearch_to_tsquery('simple', ${withOneMinus(words)}) || prefix.query)`;
   const prefix = beginnings(words);
-  /** What is written in it: of a file in its text, of a page in the item itself. */
-  const written = sql`(case when i.kind = 'page' then to_tsvector('simple', left(i.body, 300000)) else x.words end)`;
   const onlyFolders = query.kind === 'folder';
   const onlyItems = query.kind !== undefined && !onlyFolders;
   const handed = query.class ? handedToAudience(sql`f.path`, query.class) : sql`true`;
@@ -147,7 +145,7 @@ export function found(
       placement_hits as (
         select distinct on (p.item_id) 'placement' as kind, p.id, p.item_id, p.folder_id,
           greatest(case when lower(i.title) like ${like} or ${words} <% lower(i.title) then ${fits(sql`i.title`)} else 0 end,
-            case when ${written} @@ ${tsquery} then 0.5 + ts_rank(${written}, ${tsquery}) else 0 end) as score,
+            case when x.words @@ ${tsquery} then 0.5 + ts_rank(x.words, ${tsquery}) else 0 end) as score,
           not (lower(i.title) like ${like} or ${words} <% lower(i.title)) as inside
         from seen s join folders f on f.id = s.folder_id join placements p on p.folder_id = s.folder_id
           join items i on i.id = p.item_id left join versions v on v.id = i.current_version_id
@@ -156,7 +154,7 @@ export function found(
         where ${onlyFolders ? sql`false` : sql`true`}
           and (case when s.own then p.binned_at is null else ${placementOpens(sql`p`, sql`s`, params)} end)
           and ${ofKind} and ${handed} and ${ofYear} and ${span}
-          and (lower(i.title) like ${like} or ${words} <% lower(i.title) or ${written} @@ ${tsquery}
+          and (lower(i.title) like ${like} or ${words} <% lower(i.title) or x.words @@ ${tsquery}
             or lower(coalesce(i.url, '')) like ${like})
         order by p.item_id, s.own desc, p.added_at),
       hits as (
@@ -184,7 +182,7 @@ export async function excerpts(db: Queries, itemIds: readonly string[], words: s
   if (parts === '' || itemIds.length === 0) return new Map<string, string>();
   const found = await rows<{ itemId: string; excerpt: string | null }>(
     db,
-    sql`select i.id as "itemId", ts_headline('simple', left(coalesce(x.body, i.body), 60000), to_tsquery('simple', ${parts}),
+    sql`select i.id as "itemId", ts_headline('simple', left(x.body, 60000), to_tsquery('simple', ${parts}),
         'StartSel=«, StopSel=», MaxFragments=1, MaxWords=18, MinWords=9') as excerpt
       from items i left join versions v on v.id = i.current_version_id
         left join texts x on x.school_id = v.school_id and x.hash = v.hash

@@ -9,9 +9,8 @@ import type {
   TopFolders,
   Tree,
 } from '@sammlung/contract';
-import { freeTitle, linkTitle, nameKey } from '@sammlung/core';
+import { linkTitle } from '@sammlung/core';
 import type { z } from 'zod';
-import type { Queries } from '../../db/database.ts';
 import { loadLibrary } from '../../domain/access/load-library.ts';
 import { Rights } from '../../domain/access/rights.ts';
 import { audienceNames, folderTabs } from '../../domain/access/tabs.ts';
@@ -24,7 +23,7 @@ import {
   addPlacements,
   changeItem,
   itemById,
-  itemNamesIn,
+  freeItemTitle,
   keepPlacementOnTop,
 } from '../../domain/placements.ts';
 import { AppError } from '../../platform/errors.ts';
@@ -137,18 +136,15 @@ export async function makeLink(
   const t = now();
   return db.transaction(async (tx) => {
     const folder = await new Rights(tx, person, t).folder(folderId, 'add');
-    const title = typed?.trim() ? checkedTitle(typed) : await freeIn(tx, folder.id, linkTitle(url));
+    const title = typed?.trim()
+      ? checkedTitle(typed)
+      : await freeItemTitle(tx, folder.id, linkTitle(url));
     const createdAt = new Date(t);
     const { schoolId, id: ownerId } = person;
     const itemId = await addItem(tx, { schoolId, ownerId, kind: 'link', title, url, createdAt });
     const putting = { schoolId, addedBy: ownerId, addedAt: createdAt };
     return { id: await addPlacement(tx, { ...putting, folderId: folder.id, itemId }), title };
   });
-}
-
-async function freeIn(tx: Queries, folderId: string, title: string): Promise<string> {
-  const taken = await itemNamesIn(tx, folderId, nameKey(title).slice(0, 20));
-  return freeTitle(title, new Set(taken.keys()));
 }
 
 /** One emoji. Throws `bad-request` for anything else. */

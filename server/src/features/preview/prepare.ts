@@ -19,6 +19,7 @@ import {
   type Paths,
   type Ran,
 } from '../../platform/programs.ts';
+import { OPENING } from '../../domain/contents.ts';
 import { beginPreparing, endPreparing, noteText } from './queries.ts';
 
 type Needs = Pick<Services, 'db' | 'storage' | 'settings'>;
@@ -28,7 +29,6 @@ const MB = 1024 * 1024;
 const BOUNDS: Bounds = { seconds: 60, memory: 4096 * MB, fileSize: 300 * MB };
 /** So much of a text can be found. */
 const TEXT_LIMIT = 1 * MB;
-const OPENING = 400;
 /** A content is tried so often, counting tries that ended with the server. */
 const TRIES = 3;
 const SMALL = 480;

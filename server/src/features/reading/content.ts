@@ -1,7 +1,9 @@
 import type { ContentQuery } from '@sammlung/contract';
 import type { FastifyReply, FastifyRequest } from 'fastify';
 import type { z } from 'zod';
+import { pageDocument } from '../../domain/pages/document.ts';
 import { disposition } from '../../platform/disposition.ts';
+import { AppError } from '../../platform/errors.ts';
 import { NEVER_RUN, sendStored } from '../../platform/send-stored.ts';
 import type { Storage } from '../../platform/storage.ts';
 import type { OpenedFile } from '../../domain/files/open.ts';
@@ -28,6 +30,7 @@ export async function sendContent(
   content: OpenedFile,
   as: As,
 ) {
+  if (content.page) return sendPage(reply, storage, content);
   const inline = as === 'inline' && SHOWN.test(content.mediaType);
   return sendStored(request, reply, storage, content, {
     'content-type': inline ? shownType(content.mediaType) : content.mediaType,
@@ -35,6 +38,21 @@ export async function sendContent(
     'cache-control': 'private, no-cache',
     ...NEVER_RUN,
   });
+}
+
+/** A page as one document, to take along. */
+async function sendPage(reply: FastifyReply, storage: Storage, page: OpenedFile) {
+  const title = page.name.replace(/\.html$/u, '');
+  const content = await pageDocument(storage, { ...page, title });
+  if (!content) throw new AppError('content-missing');
+  return reply
+    .headers({
+      'content-type': 'text/html; charset=utf-8',
+      'content-disposition': disposition(page.name, 'attachment'),
+      'cache-control': 'private, no-cache',
+      ...NEVER_RUN,
+    })
+    .send(content);
 }
 
 function shownType(mediaType: string): string {

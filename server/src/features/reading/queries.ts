@@ -51,6 +51,7 @@ export async function versionOfItem(db: Queries, itemId: string, versionId: stri
       mediaType: versions.mediaType,
       title: items.title,
       extension: items.extension,
+      page: sql<boolean>`${items.kind} = 'page'`,
       number: versions.number,
     })
     .from(versions)

@@ -5,6 +5,7 @@ import { Rights } from '../../domain/access/rights.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
+import { copyPictures } from '../../domain/pages/pages.ts';
 import { addVersion, versionById } from '../../domain/versions.ts';
 import { versionOfItem, versionsOfItem } from './queries.ts';
 
@@ -31,8 +32,9 @@ export async function versionContent(
   const placement = await new Rights(db, person, now()).item(placementId);
   const found = await versionOfItem(db, placement.itemId, versionId);
   if (!found) throw new AppError('not-found');
-  const { title, extension, number, ...content } = found;
-  return { ...content, name: withExtension(`${title}, version ${number}`, extension) };
+  const { title, extension, number, page, ...content } = found;
+  const name = withExtension(`${title}, version ${number}`, page ? 'html' : extension);
+  return { ...content, page, name };
 }
 
 /** Makes an earlier state the newest one again: it comes back as the next version, and nothing is lost. */
@@ -46,10 +48,12 @@ export async function bringBack(
     const { itemId } = await new Rights(tx, person, now()).item(placementId);
     const earlier = await versionById(tx, itemId, versionId);
     if (!earlier) throw new AppError('not-found');
-    await addVersion(tx, itemId, {
+    const t = now();
+    const made = await addVersion(tx, itemId, {
       ...earlier,
       createdBy: person.id,
-      createdAt: new Date(now()),
+      createdAt: new Date(t),
     });
+    await copyPictures(tx, versionId, { itemId, versionId: made }, t);
   });
 }

@@ -117,3 +117,22 @@ export function readAddress(
     ? shownAddress(place, placementId, version)
     : contentAddress(place, placementId, 'inline', version);
 }
+
+/** A picture on a page. */
+export function pictureAddress(base: string, placement: string, hash: string) {
+  return addressAt(base, 'GET /placements/:placement/pictures/:hash', {
+    params: { placement, hash },
+  });
+}
+
+const PICTURE = /<img src="pictures\/([0-9a-f]{64})"/gu;
+
+/** The pictures on a page, by their SHA-256. */
+export const picturesOn = (html: string) => [...html.matchAll(PICTURE)].map(([, hash]) => hash!);
+
+/** The same HTML of a page, with its pictures where they are found. */
+export const pictureAddresses = (base: string, placement: string, html: string) =>
+  html.replaceAll(
+    PICTURE,
+    (_, hash: string) => `<img loading="lazy" src="${pictureAddress(base, placement, hash)}"`,
+  );

@@ -3,10 +3,19 @@ import type {
   ItemRow,
   Kept,
   KeptThing,
+  PageText,
   PlacementView,
   Session,
 } from '@sammlung/contract';
-import { address, addressAt, baseOf, readAddress, smallAddress } from '../api/addresses.ts';
+import {
+  address,
+  addressAt,
+  baseOf,
+  pictureAddress,
+  picturesOn,
+  readAddress,
+  smallAddress,
+} from '../api/addresses.ts';
 import { CONTENT, howShown } from '../howShown.ts';
 import { AS_OF, keyOf } from './keys.ts';
 
@@ -147,12 +156,28 @@ export async function updateDevice(
         (await fetchJson<PlacementView>(address));
       if (!view) return;
       wanted.add(keyOf(address));
+      if (view.kind === 'page') return page(placement, unchanged);
       if (!CONTENT.has(howShown(view))) return;
       say({ files: one.files + 1 });
       if (await lasting(readAddress({ base }, view))) say({ here: one.here + 1 });
       if (view.small)
         for (const as of [undefined, 'line'] as const)
           await lasting(smallAddress({ base }, placement, view.small, as));
+    }
+
+    /** What a page says, with its pictures. */
+    async function page(placement: string, unchanged: boolean) {
+      const params = { placement };
+      const address = addressAt(base, 'GET /placements/:placement/page', { params });
+      say({ files: one.files + 1 });
+      const text =
+        (unchanged && (await held<PageText>(cache, keyOf(address)))) ||
+        (await fetchJson<PageText>(address));
+      if (!text) return;
+      wanted.add(keyOf(address));
+      say({ here: one.here + 1 });
+      for (const hash of picturesOn(text.html))
+        await lasting(pictureAddress(base, placement, hash));
     }
 
     async function folder(at: string) {

@@ -172,7 +172,7 @@ const places = computed(() => {
       <RouterView />
     </main>
     <nav
-      v-if="below && route.name !== 'item'"
+      v-if="below && route.name !== 'item' && route.name !== 'page'"
       :aria-label="t('shell.places')"
       class="sticky bottom-0 z-20 flex border-t border-line bg-frame px-1 pb-[env(safe-area-inset-bottom)] sm:hidden print:hidden"
     >

@@ -221,6 +221,22 @@ const ROUTES: RouteRecordRaw[] = [
         name: 'item',
         component: itemViewer,
       },
+      {
+        path: `write/:placement(${ID})`,
+        name: 'page',
+        component: async () => {
+          await loadTexts('page');
+          return import('../../features/page/PageWriting.vue');
+        },
+      },
+      {
+        path: `write/:placement(${ID})/versions`,
+        name: 'page-versions',
+        component: async () => {
+          await loadTexts('page');
+          return import('../../features/page/PageVersions.vue');
+        },
+      },
     ],
   },
   { path: '/:rest(.*)*', meta: { open: true }, component: () => import('./NothingHere.vue') },

@@ -2,10 +2,10 @@
 import type { FolderRow, ItemRow, Origin } from '@sammlung/contract';
 import { useQuery, useQueryCache } from '@pinia/colada';
 import { useDropZone } from '@vueuse/core';
-import { FolderPlus, Upload } from 'lucide-vue-next';
+import { FilePen, FolderPlus, Upload } from 'lucide-vue-next';
 import { computed, ref, useTemplateRef, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { RouterLink, useRoute } from 'vue-router';
+import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { api } from '../../app/api/api.ts';
 import { useAction } from '../../app/action.ts';
 import { readDropped } from '../../app/uploads/dropped.ts';
@@ -32,6 +32,7 @@ import { changeThing } from '../../app/things.ts';
 defineSlots<{ arriving(props: { folder: string }): unknown }>();
 const { t } = useI18n();
 const route = useRoute();
+const router = useRouter();
 const place = useReadingPlace();
 const cache = useQueryCache();
 const uploads = useUploads();
@@ -77,6 +78,12 @@ const makeFolder = async (name: string) => {
   await api('POST /api/folders', { body: { parentId: id.value, title: name } });
   await refresh();
 };
+const newPage = () =>
+  attempt(async () => {
+    const body = { folderId: id.value, title: t('library.page-title') };
+    const made = await api('POST /api/pages', { body });
+    await router.push({ name: 'page', params: { placement: made.id } });
+  });
 const rename = (one: Row) => async (name: string) => {
   await changeThing(thingOf(one), { title: name });
   await refresh();
@@ -213,6 +220,9 @@ const rows = computed<Row[]>(() => [
         </div>
         <AppButton :disabled="id === ''" @click="making = true">
           <FolderPlus :size="17" aria-hidden="true" />{{ t('library.new-folder') }}
+        </AppButton>
+        <AppButton :disabled="id === ''" @click="newPage">
+          <FilePen :size="17" aria-hidden="true" />{{ t('library.new-page') }}
         </AppButton>
         <AppButton tone="main" :disabled="id === ''" @click="add">
           <Upload :size="17" aria-hidden="true" />{{ t('desk.add') }}

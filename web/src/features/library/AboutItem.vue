@@ -29,7 +29,7 @@ const item = computed(() => view.data.value);
 const versions = useQuery({
   key: () => ['placement', 'versions', placement],
   query: () => api('GET /api/placements/:placement/versions', { params: { placement } }),
-  enabled: () => item.value?.kind === 'file' && item.value.mayChange,
+  enabled: () => item.value !== undefined && item.value.kind !== 'link' && item.value.mayChange,
 });
 
 const facts = ref({ title: '', lessonDate: '', description: '', url: '' });
@@ -193,7 +193,14 @@ const address = (id: string, as: 'inline' | 'attachment') => versionAddress(plac
                 {{ size(version.size) }}</span
               >
             </span>
+            <RouterLink
+              v-if="item?.kind === 'page'"
+              :to="{ name: 'page-versions', params: { placement }, query: { of: version.number } }"
+              class="text-petrol underline underline-offset-2"
+              >{{ t('versions.compare') }}</RouterLink
+            >
             <a
+              v-else
               :href="address(version.id, 'inline')"
               target="_blank"
               rel="noopener"

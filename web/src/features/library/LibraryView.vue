@@ -5,7 +5,7 @@ import { useEventListener } from '@vueuse/core';
 import { computed, defineAsyncComponent, onMounted, ref, useTemplateRef, watch } from 'vue';
 import { FolderTree as FolderTreeSign } from 'lucide-vue-next';
 import { useI18n } from 'vue-i18n';
-import { RouterLink, useRoute } from 'vue-router';
+import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { readDropped, readPicked, type Dropped } from '../../app/uploads/dropped.ts';
 import { archiveAddress } from '../../app/api/addresses.ts';
 import { isWall, useContents, useFolder, useReadingPlace } from '../../app/place.ts';
@@ -48,6 +48,7 @@ const emit = defineEmits<{
 const SchoolWall = defineAsyncComponent(() => import('../../app/shell/SchoolWall.vue'));
 const { t } = useI18n();
 const route = useRoute();
+const router = useRouter();
 const place = useReadingPlace();
 const uploads = useUploads();
 const changes = useLibraryChanges();
@@ -120,6 +121,12 @@ async function add(dropped: Dropped | Promise<Dropped>, into: { id: string; titl
     else say({ text: explain(t, failure), tone: 'bad' });
   }
 }
+const newPage = () =>
+  changes.attempt(async () => {
+    const made = await changes.makePage(here.value!.id);
+    await router.push({ name: 'page', params: { placement: made.id } });
+    return true;
+  });
 const here = computed(() =>
   view.value && mayAdd.value ? { id: view.value.id, title: view.value.title } : null,
 );
@@ -319,6 +326,7 @@ function again() {
                   @change="picked"
                 />
                 <AppButton @click="adding = 'link'">{{ t('library.add-link') }}</AppButton>
+                <AppButton @click="newPage">{{ t('library.new-page') }}</AppButton>
               </template>
               <AppButton
                 v-if="id !== null || rows.length > 0"

@@ -86,6 +86,10 @@ export function useLibraryChanges() {
     say({ text, undo: () => withRefresh(changeThing(row, before)) });
   }
 
+  /** Resolves to the placement of a new page. */
+  const makePage = (folderId: string) =>
+    withRefresh(api('POST /api/pages', { body: { folderId, title: t('library.page-title') } }));
+
   const makeFolder = (parentId: string | null, title: string) =>
     withRefresh(api('POST /api/folders', { body: { parentId, title } }));
   const binFolders = (ids: readonly string[]) => withRefresh(removeThings('folder', ids));
@@ -101,6 +105,7 @@ export function useLibraryChanges() {
     remove,
     change,
     makeFolder,
+    makePage,
     binFolders,
     addLink,
     takeAway,

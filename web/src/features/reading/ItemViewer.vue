@@ -4,7 +4,7 @@ import type { PlacementView } from '@sammlung/contract';
 import { useQueryCache } from '@pinia/colada';
 import { computed, defineAsyncComponent, ref, shallowRef, useTemplateRef, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { useRoute, useRouter } from 'vue-router';
+import { RouterLink, useRoute, useRouter } from 'vue-router';
 import CrumbLine from '../../ui/CrumbLine.vue';
 import { CONTENT, howShown, PRINTS } from '../../app/howShown.ts';
 import ViewerActions from './ViewerActions.vue';
@@ -30,6 +30,7 @@ const meta = useMeta();
 const PdfPages = defineAsyncComponent(() => import('./PdfPages.vue'));
 const PlainText = defineAsyncComponent(() => import('./PlainText.vue'));
 const CsvTable = defineAsyncComponent(() => import('./CsvTable.vue'));
+const PageText = defineAsyncComponent(() => import('./PageText.vue'));
 const MarkdownText = defineAsyncComponent(() => import('./MarkdownText.vue'));
 
 const id = computed(() => String(route.params.placement));
@@ -156,6 +157,12 @@ useLive(() => (place.live && item.value ? live() : null), {
               </template>
             </p>
           </div>
+          <RouterLink
+            v-if="item.kind === 'page' && item.mayChange && connected"
+            :to="{ name: 'page', params: { placement: id } }"
+            class="inline-flex min-h-10 items-center rounded-edge border border-action bg-action px-4 font-semibold text-white hover:brightness-115 pointer-coarse:min-h-11"
+            >{{ t('viewer.write') }}</RouterLink
+          >
           <ViewerActions v-bind="actions" class="max-sm:hidden">
             <TakeActions v-if="takes" :thing="{ kind: 'placement', id }" :title="item.title" />
           </ViewerActions>
@@ -174,8 +181,14 @@ useLive(() => (place.live && item.value ? live() : null), {
         </button>
       </p>
       <div ref="content" class="flex min-h-0 flex-1 flex-col bg-paper">
+        <PageText
+          v-if="shown === 'page'"
+          :key="id"
+          :placement-id="id"
+          :version="read?.version ?? null"
+        />
         <PdfPages
-          v-if="shown === 'pdf'"
+          v-else-if="shown === 'pdf'"
           :key="address"
           v-model:page="page"
           :address="address"

@@ -1,0 +1,112 @@
+import { z } from 'zod';
+import { Id, Instant, PlacementParams } from './common.ts';
+import { PAGE_LIMIT, PICTURE_LIMIT } from '@sammlung/core';
+import { BYTES, media, type RouteMap } from './route.ts';
+
+/**
+ * A page as a piece of an HTML document: headings `h2` to `h4`, paragraphs, lists (of checks: `li data-checked`), tables, `pre`
+ * with `code class="language-…"`, `blockquote`, `aside` (set apart), `details`, `hr`, formulas as TeX (`code` and `pre` of
+ * the class `formula`), and pictures of the page, `img src="pictures/<SHA-256>"`.
+ */
+const Html = z.string().max(PAGE_LIMIT);
+
+export const NewPage = z.object({ folderId: Id, title: z.string().max(400) });
+export const MadePage = z.object({ id: Id, title: z.string() });
+
+/** What readers get. */
+export const PageText = z.object({
+  html: z.string(),
+  /** 0 where nothing of it has been shown yet. */
+  version: z.number().int(),
+});
+export type PageText = z.infer<typeof PageText>;
+
+export const PageQuery = z.object({
+  /** An earlier version, for those who may change the page. */
+  version: Id.optional(),
+});
+
+/** What a person has written on a page and has not shown yet; `base` is the version from which they began. */
+export const DraftText = z.object({ html: Html, base: z.number().int().min(0) });
+export type DraftText = z.infer<typeof DraftText>;
+
+/** A page for whoever writes on it. */
+export const PageDraft = z.object({
+  title: z.string(),
+  /** What readers get. */
+  shown: PageText,
+  /** One's own draft; null where there is none. */
+  draft: DraftText.extend({ savedAt: Instant }).nullable(),
+  /** Others who have a draft of it, and since when they have not written on. */
+  others: z.array(z.object({ name: z.string(), savedAt: Instant })),
+});
+export type PageDraft = z.infer<typeof PageDraft>;
+
+/** When a draft was saved, and which version readers get by then. */
+export const SavedDraft = z.object({ savedAt: Instant, version: z.number().int() });
+export const ShownPage = z.object({ version: z.number().int() });
+export const MadePicture = z.object({ hash: z.string() });
+
+export const PictureParams = PlacementParams.extend({ hash: z.string().regex(/^[0-9a-f]{64}$/u) });
+
+/** Pages, for oneself, at a door, and as somebody else would see them. */
+export const PAGE_SCOPED = {
+  'GET /placements/:placement/page': {
+    summary: 'What a page says.',
+    params: PlacementParams,
+    query: PageQuery,
+    reply: PageText,
+    errors: ['content-missing'],
+  },
+  'GET /placements/:placement/pictures/:hash': {
+    summary: 'A picture on a page.',
+    params: PictureParams,
+    reply: media('image/*'),
+    errors: ['content-missing', 'range-not-there'],
+  },
+} as const satisfies RouteMap;
+
+/** Writing pages. */
+export const PAGE_ROUTES = {
+  'POST /api/pages': {
+    summary: 'Adds a page. Nobody but those who manage its folder sees it before it is shown.',
+    body: NewPage,
+    reply: MadePage,
+    status: 201,
+    errors: ['name-not-allowed'],
+  },
+  'GET /api/placements/:placement/draft': {
+    summary: 'A page with one’s own draft of it.',
+    params: PlacementParams,
+    reply: PageDraft,
+    errors: ['content-missing'],
+  },
+  'PUT /api/placements/:placement/draft': {
+    summary: 'Saves what one has written on a page; readers do not get it.',
+    params: PlacementParams,
+    body: DraftText,
+    largest: 2 * PAGE_LIMIT,
+    reply: SavedDraft,
+    errors: ['quota-full', 'file-too-large'],
+  },
+  'DELETE /api/placements/:placement/draft': {
+    summary: 'Drops one’s own draft of a page.',
+    params: PlacementParams,
+  },
+  'POST /api/placements/:placement/shown': {
+    summary: 'Shows what one has written: readers get it as the next version.',
+    params: PlacementParams,
+    body: DraftText,
+    largest: 2 * PAGE_LIMIT,
+    reply: ShownPage,
+    errors: ['quota-full', 'disk-full', 'too-slow', 'file-too-large'],
+  },
+  'POST /api/placements/:placement/pictures': {
+    summary: 'Adds a picture to a page; readers get it once it is shown there.',
+    params: PlacementParams,
+    body: BYTES,
+    largest: PICTURE_LIMIT,
+    reply: MadePicture,
+    errors: ['no-picture', 'quota-full', 'disk-full', 'file-too-large'],
+  },
+} as const satisfies RouteMap;

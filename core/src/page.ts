@@ -1,0 +1,8 @@
+/** What a page may hold. */
+
+/** How many characters a page may have, with its markup. */
+export const PAGE_LIMIT = 2_000_000;
+/** How many bytes a picture on a page may have. */
+export const PICTURE_LIMIT = 20_000_000;
+/** Kinds of pictures that browsers show by themselves. */
+export const PICTURE_TYPES = ['image/png', 'image/jpeg', 'image/gif', 'image/webp', 'image/avif'];

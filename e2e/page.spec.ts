@@ -1,0 +1,238 @@
+import { expect, test, type Page } from '@playwright/test';
+import { DEVICES } from './devices.ts';
+import { api, expectAccessible, openAs } from './steps.ts';
+
+/** A picture of one pixel. */
+const PNG =
+  'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==';
+
+const text = (page: Page) => page.getByRole('textbox', { name: 'Text of the page' });
+const state = (page: Page) => page.getByRole('status').filter({ visible: true }).last();
+
+/** A folder of the teacher, handed out to a class; resolves to its id. */
+async function handedFolder(teacher: Page, title: string): Promise<string> {
+  const { classes } = await api(teacher, 'GET /api/courses').then(({ courses }) => ({
+    classes: courses.flatMap((course) => course.classes),
+  }));
+  const { id } = await api(teacher, 'POST /api/folders', { body: { parentId: null, title } });
+  await api(teacher, 'POST /api/grants', {
+    body: {
+      things: [{ kind: 'folder', id }],
+      audiences: [{ kind: 'class', id: classes.find(({ code }) => code === 'SO1A')!.id }],
+    },
+  });
+  return id;
+}
+
+async function madePage(teacher: Page, folderId: string, title: string, html: string) {
+  const { id } = await api(teacher, 'POST /api/pages', { body: { folderId, title } });
+  if (html)
+    await api(teacher, 'POST /api/placements/:placement/shown', {
+      params: { placement: id },
+      body: { html, base: 0 },
+    });
+  return id;
+}
+
+test('a page is written by the keys alone, shown, and read; students have what is new at once', async ({
+  browser,
+}) => {
+  const teacher = await openAs(browser, 'teacher');
+  const student = await openAs(browser, 'studentA');
+  const folder = await handedFolder(teacher, 'Reader of the keys');
+  await teacher.goto(`/folder/${folder}`);
+  await teacher.getByRole('button', { name: 'New page' }).focus();
+  await teacher.keyboard.press('Enter');
+  await expect(teacher.getByLabel('Title of the page')).toBeFocused();
+  await teacher.keyboard.type('Autumn log');
+  await teacher.keyboard.press('Enter');
+  await expect(text(teacher)).toBeFocused();
+  await teacher.keyboard.type('# Friday');
+  await teacher.keyboard.press('Enter');
+  await teacher.keyboard.type('We read the strips in **daylight**, not under the lamp.');
+  await teacher.keyboard.press('Enter');
+  await teacher.keyboard.type('- Clay holds the lime longer.');
+  await teacher.keyboard.press('Enter');
+  await teacher.keyboard.type('One jar each.');
+  await teacher.keyboard.press('Enter');
+  await teacher.keyboard.press('Enter');
+  await teacher.keyboard.type('[ ] Bring the jar');
+  await expect(teacher.getByText(/Draft saved/u)).toBeVisible();
+  await student.goto(`/folder/${folder}`);
+  await expect(student.getByRole('heading', { name: 'Reader of the keys' })).toBeVisible();
+  await expect(student.getByText('Autumn log')).toHaveCount(0);
+
+  await teacher.getByRole('button', { name: 'Show it' }).focus();
+  await teacher.keyboard.press('Enter');
+  await expect(teacher.getByText('Readers get this text.')).toBeVisible();
+  await expectAccessible(teacher);
+
+  await student.getByRole('link', { name: 'Autumn log' }).click();
+  await expect(student.getByRole('heading', { level: 2, name: 'Friday' })).toBeVisible();
+  await expect(student.locator('.page-text strong')).toHaveText('daylight');
+  await expect(student.locator('.page-text li[data-checked=false]')).toHaveText('Bring the jar');
+  await expectAccessible(student);
+
+  await teacher.keyboard.press('Shift+Tab');
+  await text(teacher).focus();
+  await teacher.keyboard.press('Control+End');
+  await teacher.keyboard.type(' and a lid');
+  await teacher.getByRole('button', { name: 'Show it' }).click();
+  await expect(student.locator('.page-text')).toContainText('Bring the jar and a lid');
+  await Promise.all([teacher, student].map((page) => page.context().close()));
+});
+
+test('a page takes tables, pictures, formulas, notes set apart and parts that fold', async ({
+  browser,
+}) => {
+  const teacher = await openAs(browser, 'teacher');
+  const folder = await handedFolder(teacher, 'Reader of everything');
+  const id = await madePage(teacher, folder, 'Everything', '');
+  await teacher.goto(`/write/${id}`);
+  await text(teacher).click();
+  const insert = async (what: string) => {
+    await teacher.getByRole('button', { name: 'Insert something else' }).click();
+    await teacher.getByRole('menuitem', { name: what, exact: true }).click();
+  };
+  await teacher.keyboard.type('Before ');
+  await insert('Formula in the line');
+  await teacher.getByLabel('Formula in TeX').fill('\\frac{a}{b}');
+  await expect(text(teacher).locator('.katex')).toHaveCount(1);
+  await text(teacher).press('Control+End');
+  await teacher.keyboard.press('Enter');
+  await insert('Table');
+  await teacher.keyboard.type('Plot');
+  await teacher.keyboard.press('Tab');
+  await teacher.keyboard.type('pH');
+  await teacher.keyboard.press('Tab');
+  await teacher.keyboard.type('Lime');
+  await teacher.getByRole('button', { name: 'Add a row below' }).click();
+  await expect(text(teacher).locator('tr')).toHaveCount(4);
+  await text(teacher).press('Control+End');
+  await insert('Note set apart');
+  await teacher.keyboard.type('Not under the lamp.');
+  await text(teacher).press('Control+End');
+  await teacher.locator('input[type=file][accept="image/*"]').setInputFiles({
+    name: 'jar.png',
+    mimeType: 'image/png',
+    buffer: Buffer.from(PNG, 'base64'),
+  });
+  await expect(text(teacher).locator('img[src*="/pictures/"]')).toHaveCount(1);
+  await text(teacher).locator('img[src*="/pictures/"]').click();
+  await teacher.getByLabel(/What the picture shows/u).fill('A jar of soil');
+  await expectAccessible(teacher);
+  await teacher.getByRole('button', { name: 'Show it' }).click();
+  await expect(teacher.getByText('Readers get this text.')).toBeVisible();
+  await teacher.getByRole('link', { name: 'Read', exact: true }).click();
+  const read = teacher.locator('.page-text');
+  await expect(read.locator('.katex')).toHaveCount(1);
+  await expect(read.locator('th').first()).toHaveText('Plot');
+  await expect(read.locator('aside')).toHaveText('Not under the lamp.');
+  const picture = read.getByRole('img', { name: 'A jar of soil' });
+  await expect
+    .poll(() => picture.evaluate((img) => (img as HTMLImageElement).naturalWidth))
+    .toBe(1);
+  await expectAccessible(teacher);
+  await teacher.context().close();
+});
+
+test('what is pasted comes out clean, and nothing in it runs', async ({ browser }) => {
+  const teacher = await openAs(browser, 'teacher');
+  const folder = await handedFolder(teacher, 'Reader of pastes');
+  const id = await madePage(teacher, folder, 'Pasted', '');
+  await teacher.goto(`/write/${id}`);
+  await text(teacher).click();
+  const asked: string[] = [];
+  teacher.on('request', (request) => asked.push(request.url()));
+  await text(teacher).evaluate((element) => {
+    const html = `<meta charset=utf-8><style>p{color:red}</style><p class=MsoNormal style="mso-x:y" onclick="window.ran=1">
+      <b>Lime</b> <span style="font-size:30pt">holds</span><o:p></o:p></p><script>window.ran=1</scr${'ipt'}>
+      <img src="https://elsewhere.example/a.png" onerror="window.ran=1"><a href="javascript:window.ran=1">press</a>
+      <iframe src="https://elsewhere.example/"></iframe><h1>Water</h1>`;
+    const data = new DataTransfer();
+    data.setData('text/html', html);
+    data.setData('text/plain', 'Lime holds');
+    element.dispatchEvent(
+      new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }),
+    );
+  });
+  await expect(text(teacher).locator('strong')).toHaveText('Lime');
+  await expect(teacher.getByText('1 picture was left out')).toBeVisible();
+  await expect(text(teacher).locator('[style*=mso], script, iframe, [onclick]')).toHaveCount(0);
+  await teacher.getByRole('button', { name: 'Show it' }).click();
+  await teacher.getByRole('link', { name: 'Read', exact: true }).click();
+  await expect(teacher.locator('.page-text strong')).toHaveText('Lime');
+  await expect(teacher.locator('.page-text [href^=javascript]')).toHaveCount(0);
+  expect(await teacher.evaluate(() => 'ran' in window)).toBe(false);
+  expect(asked.filter((url) => url.includes('elsewhere.example'))).toEqual([]);
+  await teacher.context().close();
+});
+
+test('a draft is kept on the device while there is no connection, and goes on when there is', async ({
+  browser,
+}) => {
+  const teacher = await openAs(browser, 'teacher');
+  const folder = await handedFolder(teacher, 'Reader without a line');
+  const id = await madePage(teacher, folder, 'Offline', '<p>One</p>');
+  await teacher.goto(`/write/${id}`);
+  await text(teacher).click();
+  await teacher.context().setOffline(true);
+  await teacher.keyboard.press('Control+End');
+  await teacher.keyboard.type(' and two');
+  await expect(teacher.getByText(/kept on this device/u)).toBeVisible();
+  await teacher.context().setOffline(false);
+  await expect(teacher.getByText(/Draft saved/u)).toBeVisible();
+  await teacher.reload();
+  await expect(text(teacher)).toContainText('One and two');
+  await teacher.context().close();
+});
+
+test('of two who write on one page the later one sees both, and nothing is lost', async ({
+  browser,
+}) => {
+  const first = await openAs(browser, 'teacher');
+  const second = await openAs(browser, 'teacher');
+  const folder = await handedFolder(first, 'Reader of two');
+  const id = await madePage(first, folder, 'For two', '<p>Begun</p>');
+  await Promise.all([first, second].map((page) => page.goto(`/write/${id}`)));
+  await text(second).click();
+  await second.keyboard.press('Control+End');
+  await second.keyboard.type(' by the second');
+  await text(first).click();
+  await first.keyboard.press('Control+End');
+  await first.keyboard.type(' by the first');
+  await first.getByRole('button', { name: 'Show it' }).click();
+  await expect(first.getByText('Readers get this text.')).toBeVisible();
+  await second.getByRole('button', { name: 'Show it' }).click();
+  const both = second.getByRole('region', { name: 'What readers get now' });
+  await expect(both).toContainText('Begun by the first');
+  await expect(text(second)).toContainText('Begun by the second');
+  await expectAccessible(second);
+  await second.getByRole('button', { name: 'Put mine below theirs' }).click();
+  await second.getByRole('button', { name: 'Show it' }).click();
+  await expect(state(second)).toContainText('Readers get this text.');
+  await expect(text(second)).toContainText('Begun by the first');
+  await expect(text(second)).toContainText('Begun by the second');
+  await Promise.all([first, second].map((page) => page.context().close()));
+});
+
+for (const [device, options] of Object.entries(DEVICES))
+  test(`a page is read on a ${device}`, async ({ browser }) => {
+    const teacher = await openAs(browser, 'teacher');
+    const student = await openAs(browser, 'studentA', options);
+    const folder = await handedFolder(teacher, `Reader on a ${device}`);
+    const wide = `<table><tr>${'<td>wide cell</td>'.repeat(12)}</tr></table>`;
+    const id = await madePage(
+      teacher,
+      folder,
+      'Wide',
+      `<h2>Begin</h2>${wide}<pre><code>${'x'.repeat(300)}</code></pre>`,
+    );
+    await student.goto(`/item/${id}`);
+    await expect(student.getByRole('heading', { name: 'Begin' })).toBeVisible();
+    const beyond = () =>
+      student.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
+    expect(await beyond()).toBeLessThanOrEqual(0);
+    await expectAccessible(student);
+    await Promise.all([teacher, student].map((page) => page.context().close()));
+  });

@@ -1,0 +1,137 @@
+import { convert } from 'html-to-text';
+import sanitize, { type Attributes, type IOptions } from 'sanitize-html';
+
+/** How a picture of the page itself is named in it, by the SHA-256 of its content. */
+const PICTURE = /^pictures\/([0-9a-f]{64})$/u;
+/** Elements inside each other; whatever is deeper is left out with its tags, not its text. */
+const DEEPEST = 60;
+
+/** A page as it is stored. */
+export interface CleanPage {
+  readonly html: string;
+  /** What is written on it, for finding it. */
+  readonly text: string;
+  /** The pictures on it, by their SHA-256, each once. */
+  readonly pictures: readonly string[];
+}
+
+/** An attribute that is a number of pixels or cells, or none. */
+function count(value: string | undefined, most: number): string | undefined {
+  const n = Number(value);
+  return Number.isInteger(n) && n > 0 ? String(Math.min(n, most)) : undefined;
+}
+
+const present = (attributes: Record<string, string | undefined>) =>
+  Object.fromEntries(
+    Object.entries(attributes).filter((entry): entry is [string, string] => entry[1] !== undefined),
+  );
+
+const cell = (tagName: string, given: Attributes) => ({
+  tagName,
+  attribs: present({
+    dir: given.dir,
+    colspan: count(given.colspan, 50),
+    rowspan: count(given.rowspan, 500),
+  }),
+});
+
+const RULES: IOptions = {
+  allowedTags: [
+    ...[
+      'h2',
+      'h3',
+      'h4',
+      'p',
+      'ul',
+      'ol',
+      'li',
+      'blockquote',
+      'pre',
+      'aside',
+      'details',
+      'summary',
+    ],
+    ...['hr', 'br', 'table', 'tbody', 'thead', 'tr', 'th', 'td', 'img', 'a'],
+    ...['strong', 'em', 's', 'u', 'code', 'sub', 'sup', 'mark'],
+  ],
+  allowedAttributes: {
+    a: ['href'],
+    img: ['src', 'alt', 'width', 'height'],
+    ol: ['start'],
+    li: ['data-checked'],
+    td: ['colspan', 'rowspan'],
+    th: ['colspan', 'rowspan'],
+    code: ['class'],
+    pre: ['class'],
+    '*': ['dir'],
+  },
+  allowedClasses: { code: ['formula', /^language-[\w+#-]{1,30}$/u], pre: ['formula'] },
+  allowedSchemes: ['http', 'https', 'mailto', 'tel'],
+  allowProtocolRelative: false,
+  nestingLimit: DEEPEST,
+  nonTextTags: [
+    'script',
+    'style',
+    'textarea',
+    'option',
+    'noscript',
+    'template',
+    'title',
+    'svg',
+    'math',
+  ],
+  transformTags: {
+    h1: 'h2',
+    h5: 'h4',
+    h6: 'h4',
+    b: 'strong',
+    i: 'em',
+    strike: 's',
+    del: 's',
+    li: (tagName, { dir, 'data-checked': checked }) => ({
+      tagName,
+      attribs: present({
+        dir,
+        'data-checked': checked === undefined ? undefined : String(checked === 'true'),
+      }),
+    }),
+    td: cell,
+    th: cell,
+    img: (tagName, { src = '', alt, width, height }) => ({
+      tagName,
+      attribs: present({
+        ...{ src, alt: alt ?? '', width: count(width, 10_000), height: count(height, 10_000) },
+      }),
+    }),
+  },
+  exclusiveFilter: ({ tag, attribs }) => tag === 'img' && !PICTURE.test(attribs.src ?? ''),
+};
+
+/**
+ * A page out of whatever was sent: nothing in it runs, or is fetched from elsewhere. Cleaning what is clean changes nothing.
+ * Takes long for long pages (`cleanIn`).
+ */
+export function cleanPage(given: string): CleanPage {
+  const html = sanitize(given, RULES).trim();
+  const pictures = new Set<string>();
+  for (const [, hash] of html.matchAll(/<img src="pictures\/([0-9a-f]{64})"/gu))
+    pictures.add(hash!);
+  return { html, text: textOf(html), pictures: [...pictures] };
+}
+
+function textOf(html: string): string {
+  return convert(html, {
+    wordwrap: false,
+    selectors: [
+      { selector: 'img', format: 'skip' },
+      { selector: 'a', options: { ignoreHref: true } },
+      ...['h2', 'h3', 'h4', 'table'].map((selector) => ({
+        selector,
+        options: { uppercase: false, uppercaseHeadings: false },
+      })),
+      { selector: 'table', format: 'dataTable', options: { uppercaseHeaderCells: false } },
+    ],
+  })
+    .replace(/\n{3,}/gu, '\n\n')
+    .trim();
+}

@@ -1,0 +1,108 @@
+import { and, eq, sql } from 'drizzle-orm';
+import { at, iso, rows, type Queries } from '../../db/database.ts';
+import { pageDrafts, pagePictures, versionPictures } from '../../db/schema/index.ts';
+import { addVersion, type VersionFacts } from '../versions.ts';
+
+/** Drafts of pages and their pictures: nothing else writes them. */
+
+type Draft = typeof pageDrafts.$inferInsert;
+type Picture = typeof pagePictures.$inferSelect;
+
+/** Saves a draft in place of the one that the person has. */
+export async function saveDraft(tx: Queries, draft: Draft): Promise<void> {
+  await tx
+    .insert(pageDrafts)
+    .values(draft)
+    .onConflictDoUpdate({ target: [pageDrafts.itemId, pageDrafts.personId], set: draft });
+}
+
+/** Drops the draft that the person has of a page, if there is one. */
+export async function dropDraft(tx: Queries, itemId: string, personId: string): Promise<void> {
+  await tx
+    .delete(pageDrafts)
+    .where(and(eq(pageDrafts.itemId, itemId), eq(pageDrafts.personId, personId)));
+}
+
+/** How many bytes the draft has that the person has of a page; 0 where there is none. */
+export async function draftLength(tx: Queries, itemId: string, personId: string): Promise<number> {
+  const [found] = await rows<{ bytes: number }>(
+    tx,
+    sql`select octet_length(html) as bytes from page_drafts
+      where item_id = ${itemId}::uuid and person_id = ${personId}::uuid`,
+  );
+  return found?.bytes ?? 0;
+}
+
+/** All drafts of a page, with the names of those who write them. */
+export function draftsOf(db: Queries, itemId: string) {
+  return rows<{ personId: string; name: string; html: string; base: number; savedAt: string }>(
+    db,
+    sql`select d.person_id as "personId", p.name, d.html, d.base, ${iso(sql`d.saved_at`)} as "savedAt"
+      from page_drafts d join people p on p.id = d.person_id where d.item_id = ${itemId}::uuid order by d.saved_at desc`,
+  );
+}
+
+/** Adds a picture to a page; one that it has already stays. */
+export async function addPicture(tx: Queries, picture: Omit<Picture, 'addedAt'>): Promise<void> {
+  await tx.insert(pagePictures).values(picture).onConflictDoNothing();
+}
+
+/** The version of a page that readers get from now on; pictures that the page does not have are left out of it. */
+export async function addPageVersion(
+  tx: Queries,
+  itemId: string,
+  facts: VersionFacts,
+  pictures: readonly string[],
+): Promise<string> {
+  const versionId = await addVersion(tx, itemId, facts);
+  await tx.execute(
+    sql`insert into version_pictures (school_id, version_id, item_id, hash)
+      select school_id, ${versionId}::uuid, item_id, hash from page_pictures
+      where item_id = ${itemId}::uuid and hash = any (${sql.param([...pictures])}::text[])`,
+  );
+  return versionId;
+}
+
+/** Gives a version the pictures of another one of the same page, or of the page of which it is a copy. */
+export async function copyPictures(
+  tx: Queries,
+  from: string,
+  to: { readonly itemId: string; readonly versionId: string },
+  t: number,
+): Promise<void> {
+  await tx.execute(
+    sql`with copied as (
+        insert into page_pictures (school_id, item_id, hash, size, media_type, added_at)
+        select w.school_id, ${to.itemId}::uuid, w.hash, w.size, w.media_type, ${at(t)}
+        from version_pictures x join page_pictures w on w.item_id = x.item_id and w.hash = x.hash
+        where x.version_id = ${from}::uuid
+        on conflict do nothing)
+      insert into version_pictures (school_id, version_id, item_id, hash)
+      select school_id, ${to.versionId}::uuid, ${to.itemId}::uuid, hash from version_pictures where version_id = ${from}::uuid`,
+  );
+}
+
+/** A picture that is in a version; null where it is not. */
+export async function pictureIn(db: Queries, versionId: string, hash: string) {
+  const [found] = await db
+    .select({ picture: pagePictures })
+    .from(versionPictures)
+    .innerJoin(
+      pagePictures,
+      and(
+        eq(pagePictures.itemId, versionPictures.itemId),
+        eq(pagePictures.hash, versionPictures.hash),
+      ),
+    )
+    .where(and(eq(versionPictures.versionId, versionId), eq(versionPictures.hash, hash)));
+  return found?.picture ?? null;
+}
+
+/** A picture that a page has, in whatever draft or version; null where it has not. */
+export async function pictureOf(db: Queries, itemId: string, hash: string) {
+  const [found] = await db
+    .select()
+    .from(pagePictures)
+    .where(and(eq(pagePictures.itemId, itemId), eq(pagePictures.hash, hash)));
+  return found ?? null;
+}

@@ -1,0 +1,48 @@
+import { sql } from 'drizzle-orm';
+import { AppError } from '../../platform/errors.ts';
+import { rows, type Queries } from '../../db/database.ts';
+import {
+  seesPlacement,
+  viewerStatement,
+  waysInTable,
+  type Viewer,
+} from '../../domain/access/access-sql.ts';
+
+const seen = viewerStatement<{
+  itemId: string;
+  schoolId: string;
+  versionId: string | null;
+  version: number;
+  hash: string | null;
+}>(
+  (params) => sql`with ${waysInTable(params)}
+    select i.id as "itemId", p.school_id as "schoolId", v.id as "versionId", coalesce(v.number, 0) as version, v.hash
+    from placements p join folders f on f.id = p.folder_id join items i on i.id = p.item_id
+      left join versions v on v.id = i.current_version_id
+    where p.id = ${sql.placeholder('placement')}::uuid and i.kind = 'page' and ${seesPlacement(sql`p`, sql`f`, params)}`,
+);
+
+/** A page that the viewer sees, in the version that readers get. Throws `not-found` otherwise. */
+export async function pageSeen(db: Queries, viewer: Viewer, placementId: string) {
+  const [found] = await seen(db, viewer, { placement: placementId });
+  if (!found) throw new AppError('not-found');
+  return found;
+}
+
+/** The version of a page that readers get; number 0 where nothing of it has been shown. */
+export async function shownVersion(db: Queries, itemId: string) {
+  const [found] = await rows<{ version: number; hash: string | null }>(
+    db,
+    sql`select coalesce(v.number, 0) as version, v.hash from items i left join versions v on v.id = i.current_version_id
+      where i.id = ${itemId}::uuid`,
+  );
+  return found!;
+}
+
+/** Places of an item that are held back for all alike, as a page is before it is shown for the first time. */
+export function heldPlaces(tx: Queries, itemId: string) {
+  return rows<{ id: string }>(
+    tx,
+    sql`select id from placements where item_id = ${itemId}::uuid and held and from_at is null and until_at is null and not released`,
+  );
+}

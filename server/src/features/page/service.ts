@@ -1,0 +1,270 @@
+import { createHash } from 'node:crypto';
+import type { DraftText, NewPage, PageDraft, PageText } from '@sammlung/contract';
+import { PICTURE_TYPES } from '@sammlung/core';
+import { fileTypeFromBuffer } from 'file-type';
+import type { z } from 'zod';
+import type { Queries } from '../../db/database.ts';
+import type { Viewer } from '../../domain/access/access-sql.ts';
+import { Rights } from '../../domain/access/rights.ts';
+import { lockContent, recordContent, sweep } from '../../domain/contents.ts';
+import { checkedTitle } from '../../domain/files/make-folder.ts';
+import { cleanIn } from '../../domain/pages/clean-in.ts';
+import { readPage } from '../../domain/pages/document.ts';
+import {
+  addPageVersion,
+  addPicture,
+  draftLength,
+  draftsOf,
+  dropDraft,
+  pictureIn,
+  pictureOf,
+  saveDraft,
+} from '../../domain/pages/pages.ts';
+import { addItem, addPlacement, freeItemTitle, itemById } from '../../domain/placements.ts';
+import { lockRoom, refuseBeyondQuota } from '../../domain/quota.ts';
+import { applyReleases } from '../../domain/releases.ts';
+import { versionById } from '../../domain/versions.ts';
+import { AppError } from '../../platform/errors.ts';
+import type { SignedIn } from '../../platform/sessions.ts';
+import type { Services } from '../../services.ts';
+import { heldPlaces, pageSeen, shownVersion } from './queries.ts';
+
+type Needs = Pick<Services, 'db' | 'now' | 'storage' | 'settings' | 'workers'>;
+
+/**
+ * Adds a page to a folder, under a name that is free there. It is held back until it is shown for the first time; on a
+ * student's desk nobody else sees it anyway.
+ */
+export async function makePage(
+  { db, now }: Pick<Needs, 'db' | 'now'>,
+  person: SignedIn,
+  { folderId, title: typed }: z.infer<typeof NewPage>,
+) {
+  const t = now();
+  const wanted = checkedTitle(typed);
+  return db.transaction(async (tx) => {
+    const folder = await new Rights(tx, person, t).folder(folderId, 'add');
+    const title = await freeItemTitle(tx, folder.id, wanted);
+    const { schoolId, id: ownerId } = person;
+    const createdAt = new Date(t);
+    const itemId = await addItem(tx, { schoolId, ownerId, kind: 'page', title, createdAt });
+    const putting = { schoolId, addedBy: ownerId, addedAt: createdAt };
+    const id = await addPlacement(tx, { ...putting, folderId, itemId });
+    if (person.kind !== 'student')
+      await applyReleases(tx, schoolId, [
+        { kind: 'placement', id, classId: null, release: { held: true, from: null, until: null } },
+      ]);
+    return { id, title };
+  });
+}
+
+/** What a page says to the viewer; an earlier `version` of it to those who may change it. */
+export async function pageText(
+  { db, now, storage }: Pick<Needs, 'db' | 'now' | 'storage'>,
+  viewer: Viewer,
+  placementId: string,
+  earlier: { person: SignedIn; version: string } | null,
+): Promise<PageText> {
+  const page = await pageSeen(db, viewer, placementId);
+  if (!earlier) return textOf(storage, page);
+  await new Rights(db, earlier.person, now()).item(placementId);
+  const found = await versionById(db, page.itemId, earlier.version);
+  if (!found) throw new AppError('not-found');
+  return textOf(storage, { ...found, version: found.number });
+}
+
+async function textOf(
+  storage: Needs['storage'],
+  page: { schoolId: string; hash: string | null; version: number },
+): Promise<PageText> {
+  const html = await readPage(storage, page);
+  if (html === null) throw new AppError('content-missing');
+  return { html, version: page.version };
+}
+
+/** A picture on a page: to its readers those in the version they get, to those who may change it (`writer`) all. */
+export async function pictureSeen(
+  { db, now }: Pick<Needs, 'db' | 'now'>,
+  viewer: Viewer,
+  placementId: string,
+  hash: string,
+  writer: SignedIn | null,
+) {
+  const { itemId, versionId } = await pageSeen(db, viewer, placementId);
+  const shown = versionId && (await pictureIn(db, versionId, hash));
+  if (shown) return shown;
+  const found = writer && (await pictureOf(db, itemId, hash));
+  if (!found || !(await mayWrite(db, writer, placementId, now()))) throw new AppError('not-found');
+  return found;
+}
+
+/** Whether somebody who sees a page may change it. */
+async function mayWrite(db: Queries, person: SignedIn, placementId: string, t: number) {
+  try {
+    await new Rights(db, person, t).item(placementId);
+    return true;
+  } catch (error) {
+    if (error instanceof AppError && error.code === 'not-allowed') return false;
+    throw error;
+  }
+}
+
+/** The page at a placement, for whoever may change it. Throws `not-found` for what is no page. */
+async function ownPage(db: Queries, person: SignedIn, placementId: string, t: number) {
+  const { itemId } = await new Rights(db, person, t).item(placementId);
+  const item = await itemById(db, itemId);
+  if (item?.kind !== 'page') throw new AppError('not-found');
+  return item;
+}
+
+/** A page with one's own draft of it. */
+export async function draftOf(
+  { db, now, storage }: Pick<Needs, 'db' | 'now' | 'storage'>,
+  person: SignedIn,
+  placementId: string,
+): Promise<PageDraft> {
+  const item = await ownPage(db, person, placementId, now());
+  const [shown, drafts] = await Promise.all([
+    shownVersion(db, item.id).then((found) => textOf(storage, { ...item, ...found })),
+    draftsOf(db, item.id),
+  ]);
+  const own = drafts.find(({ personId }) => personId === person.id);
+  return {
+    title: item.title,
+    shown,
+    draft: own ? { html: own.html, base: own.base, savedAt: own.savedAt } : null,
+    others: drafts.filter((one) => one !== own).map(({ name, savedAt }) => ({ name, savedAt })),
+  };
+}
+
+/** Saves what one has written; tells which version readers get by now. Throws `quota-full`. */
+export async function keepDraft(
+  { db, now, settings }: Pick<Needs, 'db' | 'now' | 'settings'>,
+  person: SignedIn,
+  placementId: string,
+  { html, base }: DraftText,
+) {
+  const t = now();
+  return db.transaction(async (tx) => {
+    await lockRoom(tx, person.id);
+    const { id: itemId, schoolId } = await ownPage(tx, person, placementId, t);
+    // Whoever deletes the page for good waits.
+    if (!(await itemById(tx, itemId, true))) throw new AppError('not-found');
+    const before = await draftLength(tx, itemId, person.id);
+    const more = Buffer.byteLength(html) - before;
+    // What makes it shorter is never refused.
+    if (more > 0) await refuseBeyondQuota(tx, settings, person, more);
+    const savedAt = new Date(t);
+    await saveDraft(tx, { schoolId, itemId, personId: person.id, html, base, savedAt });
+    const { version } = await shownVersion(tx, itemId);
+    return { savedAt: savedAt.toISOString(), version };
+  });
+}
+
+/** Drops one's own draft: what readers get is what there is. */
+export async function giveUpDraft(
+  { db, now }: Pick<Needs, 'db' | 'now'>,
+  person: SignedIn,
+  placementId: string,
+) {
+  const { id } = await ownPage(db, person, placementId, now());
+  await dropDraft(db, id, person.id);
+}
+
+/**
+ * Shows what one has written: it is the next version of the page, and the draft is gone. With the first one the page is no
+ * longer held back, unless somebody has said when it goes out. Throws `changed-since` when readers get another version by now
+ * than the one from which was begun.
+ */
+export async function showPage(
+  needs: Needs,
+  person: SignedIn,
+  placementId: string,
+  { html, base }: DraftText,
+): Promise<{ version: number }> {
+  const { db, now, storage, settings, workers } = needs;
+  const t = now();
+  await ownPage(db, person, placementId, t);
+  const page = await cleanIn(workers, html);
+  const bytes = Buffer.from(page.html);
+  const { schoolId } = person;
+  const content = { schoolId, hash: sha256(bytes), size: bytes.length };
+  return keeping(needs, content, () =>
+    db.transaction(async (tx) => {
+      await lockRoom(tx, person.id);
+      await lockContent(tx, schoolId, content.hash);
+      const item = await ownPage(tx, person, placementId, t);
+      await itemById(tx, item.id, true);
+      const current = await shownVersion(tx, item.id);
+      if (current.version !== base) throw new AppError('changed-since');
+      await dropDraft(tx, item.id, person.id);
+      if (current.hash === content.hash) return { version: base };
+      await refuseBeyondQuota(tx, settings, person, content.size);
+      await storage.put(schoolId, bytes);
+      await recordContent(tx, { ...content, text: page.text });
+      const facts = {
+        ...{ mediaType: 'text/html', originalName: `${item.title}.html` },
+        ...{ createdBy: person.id, createdAt: new Date(t) },
+      };
+      await addPageVersion(tx, item.id, { ...content, ...facts }, page.pictures);
+      if (base === 0) {
+        const out = { held: false, from: null, until: null };
+        const held = await heldPlaces(tx, item.id);
+        await applyReleases(
+          tx,
+          schoolId,
+          held.map(({ id }) => ({ kind: 'placement', id, classId: null, release: out })),
+        );
+      }
+      return { version: base + 1 };
+    }),
+  );
+}
+
+/** Adds a picture to a page. Throws `no-picture`, `quota-full`. */
+export async function keepPicture(
+  needs: Needs,
+  person: SignedIn,
+  placementId: string,
+  bytes: Buffer,
+): Promise<{ hash: string }> {
+  const { db, now, storage, settings } = needs;
+  const t = now();
+  await ownPage(db, person, placementId, t);
+  const mediaType = (await fileTypeFromBuffer(bytes))?.mime;
+  if (!mediaType || !PICTURE_TYPES.includes(mediaType)) throw new AppError('no-picture');
+  const { schoolId } = person;
+  const content = { schoolId, hash: sha256(bytes), size: bytes.length };
+  await keeping(needs, content, () =>
+    db.transaction(async (tx) => {
+      await lockRoom(tx, person.id);
+      await lockContent(tx, schoolId, content.hash);
+      const { id: itemId } = await ownPage(tx, person, placementId, t);
+      await itemById(tx, itemId, true);
+      if (await pictureOf(tx, itemId, content.hash)) return;
+      await refuseBeyondQuota(tx, settings, person, content.size);
+      await storage.put(schoolId, bytes);
+      await recordContent(tx, content);
+      await addPicture(tx, { ...content, itemId, mediaType });
+    }),
+  );
+  return { hash: content.hash };
+}
+
+/** Does what keeps a content; where that fails, nothing is left of the content. Throws `disk-full` where there is no room. */
+async function keeping<T>(
+  { db, storage, settings }: Needs,
+  content: { schoolId: string; hash: string; size: number },
+  work: () => Promise<T>,
+): Promise<T> {
+  if ((await storage.free()) - content.size < settings.diskReserve) throw new AppError('disk-full');
+  try {
+    return await work();
+  } catch (error) {
+    // No record speaks of what was kept.
+    await sweep(db, storage, [content]);
+    throw error;
+  }
+}
+
+const sha256 = (bytes: Buffer) => createHash('sha256').update(bytes).digest('hex');

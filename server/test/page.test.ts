@@ -1,0 +1,371 @@
+import type {
+  Contents,
+  Found,
+  NewThings,
+  PageDraft,
+  PageText,
+  PlacementView,
+  Versions,
+} from '@sammlung/contract';
+import fc from 'fast-check';
+import { afterAll, describe, expect, it } from 'vitest';
+import { cleanPage } from '../src/domain/pages/clean.ts';
+import { startServer, type Who } from './harness.ts';
+import { addPicture, PNG, shownPage } from './pages.ts';
+
+const server = await startServer();
+const { ask, call, refused } = server;
+afterAll(() => server.stop());
+
+const make = (folderId: string, title = 'Autumn log') =>
+  ask<{ id: string; title: string }>('owner', 'POST', '/api/pages', { folderId, title });
+const show = (id: string, html: string, base: number, who: Who = 'owner') =>
+  ask<{ version: number }>(who, 'POST', `/api/placements/${id}/shown`, { html, base });
+const save = (id: string, html: string, base: number, who: Who = 'owner') =>
+  ask<{ version: number }>(who, 'PUT', `/api/placements/${id}/draft`, { html, base });
+const text = (id: string, who: Who = 'student in') =>
+  ask<PageText>(who, 'GET', `/api/placements/${id}/page`);
+const draft = (id: string, who: Who = 'owner') =>
+  ask<PageDraft>(who, 'GET', `/api/placements/${id}/draft`);
+
+describe('a page', () => {
+  it('is nobody’s but its writer’s until it is shown, and then its readers’', async () => {
+    const scene = await server.scene();
+    const { id, title } = await make(scene.handed);
+    expect(title).toBe('Autumn log');
+    expect((await make(scene.handed)).title).toBe('Autumn log 2');
+    await save(id, '<p>We read the strips in daylight.</p>', 0);
+    const path = `/api/placements/${id}`;
+    for (const route of [path, `${path}/page`, `${path}/content`])
+      expect((await call('student in', 'GET', route)).status, route).toBe(404);
+    const names = async () =>
+      (await ask<Contents>('student in', 'GET', `/api/folders/${scene.handed}/contents`)).items.map(
+        (item) => item.title,
+      );
+    expect(await names()).toEqual([]);
+    expect(await draft(id)).toMatchObject({
+      shown: { html: '', version: 0 },
+      draft: { html: '<p>We read the strips in daylight.</p>', base: 0 },
+    });
+
+    expect(await show(id, '<p>We read the strips in daylight.</p>', 0)).toEqual({ version: 1 });
+    expect(await names()).toContain('Autumn log');
+    expect(await text(id)).toEqual({ html: '<p>We read the strips in daylight.</p>', version: 1 });
+    expect((await draft(id)).draft).toBeNull();
+    const { things } = await ask<NewThings>('student in', 'GET', '/api/new');
+    expect(things[0]).toMatchObject({
+      ...{ kind: 'page', title: 'Autumn log', opened: false },
+      opening: 'We read the strips in daylight.',
+    });
+  });
+
+  it('goes out when its teacher says, where that has been said before it is shown', async () => {
+    const scene = await server.scene();
+    const { id } = await make(scene.handed);
+    const from = new Date(server.clock.now + 86_400_000).toISOString();
+    await ask('owner', 'POST', '/api/releases', {
+      things: [{ kind: 'placement', id }],
+      rules: [{ classId: null, release: { held: false, from, until: null } }],
+    });
+    await show(id, '<p>For tomorrow</p>', 0);
+    expect((await call('student in', 'GET', `/api/placements/${id}`)).status).toBe(404);
+  });
+
+  it('has drafts that only their writers get, and tells the later one', async () => {
+    const scene = await server.scene();
+    const { id } = await make(scene.handed);
+    await show(id, '<p>One</p>', 0);
+    await save(id, '<p>One and more</p>', 1);
+    expect(await show(id, '<p>Two</p>', 1)).toEqual({ version: 2 });
+    expect(await save(id, '<p>From the other device</p>', 1)).toMatchObject({ version: 2 });
+    const late = { html: '<p>From the other device</p>', base: 1 };
+    const reply = await call('owner', 'POST', `/api/placements/${id}/shown`, late);
+    await refused(reply, 409, 'changed-since');
+    const found = await draft(id);
+    expect(found.shown).toEqual({ html: '<p>Two</p>', version: 2 });
+    expect(found.draft).toMatchObject(late);
+    expect(await text(id)).toEqual({ html: '<p>Two</p>', version: 2 });
+    await ask('owner', 'DELETE', `/api/placements/${id}/draft`);
+    expect((await draft(id)).draft).toBeNull();
+  });
+
+  it('takes several at once: one is shown, the others are told', async () => {
+    const scene = await server.scene();
+    const { id } = await make(scene.handed);
+    const replies = await Promise.all(
+      Array.from({ length: 8 }, (_, n) =>
+        call('owner', 'POST', `/api/placements/${id}/shown`, { html: `<p>${n}</p>`, base: 0 }),
+      ),
+    );
+    expect(replies.map(({ status }) => status).sort()).toEqual([200, ...Array(7).fill(409)]);
+    expect((await text(id)).version).toBe(1);
+  });
+
+  it('shown without a change is no new version', async () => {
+    const scene = await server.scene();
+    const { id } = await make(scene.handed);
+    await show(id, '<p>One</p>', 0);
+    expect(await show(id, '<p>One</p>', 1)).toEqual({ version: 1 });
+  });
+
+  it('keeps its versions, and each can be brought back with its pictures', async () => {
+    const scene = await server.scene();
+    const { id, picture, html } = await shownPage(server, scene.handed);
+    await show(id, '<p>Without the picture</p>', 1);
+    const at = `/api/placements/${id}/pictures/${picture}`;
+    expect((await call('student in', 'GET', at)).status).toBe(404);
+    expect((await call('owner', 'GET', at)).status).toBe(200);
+    const { versions } = await ask<Versions>('owner', 'GET', `/api/placements/${id}/versions`);
+    expect(versions.map(({ number, createdBy }) => [number, createdBy])).toEqual([
+      [2, 'owner'],
+      [1, 'owner'],
+    ]);
+    const first = versions[1]!.id;
+    const earlier = `/api/placements/${id}/page?version=${first}`;
+    expect(await ask<PageText>('owner', 'GET', earlier)).toEqual({
+      html: html.replace('A jar">', 'A jar" />'),
+      version: 1,
+    });
+    expect(await ask<PageText>('student in', 'GET', earlier).catch(String)).toContain('403');
+    await ask('owner', 'POST', `/api/placements/${id}/versions`, { versionId: first });
+    expect((await text(id)).version).toBe(3);
+    expect((await call('student in', 'GET', at)).status).toBe(200);
+  });
+
+  it('is found by what it says', async () => {
+    const scene = await server.scene();
+    await shownPage(server, scene.handed);
+    const { hits } = await ask<Found>('student in', 'GET', '/api/find?words=zwetschgen');
+    expect(hits[0]).toMatchObject({
+      itemKind: 'page',
+      excerpt: expect.stringContaining('Bring the «zwetschgen»'),
+    });
+  });
+
+  it('goes along as one document with its pictures in it', async () => {
+    const scene = await server.scene();
+    const { id } = await shownPage(server, scene.handed);
+    const reply = await call('student in', 'GET', `/api/placements/${id}/content`);
+    expect(reply.headers.get('content-disposition')).toBe('attachment; filename="Page.html"');
+    expect(reply.headers.get('content-security-policy')).toContain('sandbox');
+    const document = await reply.text();
+    expect(document).toContain('<h1>Page</h1>');
+    expect(document).toContain(`src="data:image/png;base64,${PNG.toString('base64')}"`);
+    const archive = await call('student in', 'GET', `/api/folders/${scene.handed}/archive`);
+    expect(Buffer.from(await archive.arrayBuffer()).includes('Page.html')).toBe(true);
+  });
+
+  it('is copied to a desk with its pictures', async () => {
+    const scene = await server.scene();
+    const { id, picture } = await shownPage(server, scene.handed);
+    const copied = await ask<{ things: { id: string }[] }>('student in', 'POST', '/api/copies', {
+      things: [{ kind: 'placement', id }],
+    });
+    const copy = copied.things[0]!.id;
+    expect((await text(copy)).html).toContain('zwetschgen');
+    await ask('owner', 'POST', '/api/bin', { things: [{ kind: 'placement', id }] });
+    await ask('owner', 'POST', '/api/bin/empty', { things: [{ kind: 'placement', id }] });
+    const at = `/api/placements/${copy}/pictures/${picture}`;
+    const reply = await call('student in', 'GET', at);
+    expect(Buffer.from(await reply.arrayBuffer())).toEqual(PNG);
+    // On one's own desk nothing is held back.
+    await show(copy, '<p>My own</p>', 1, 'student in');
+    expect((await text(copy)).version).toBe(2);
+  });
+
+  it('is not taken for a file of its name', async () => {
+    const scene = await server.scene();
+    const { id } = await shownPage(server, scene.handed);
+    const item = await ask<PlacementView>('owner', 'GET', `/api/placements/${id}`);
+    expect(item).toMatchObject({ kind: 'page', extension: '', version: 1 });
+    const file = `/api/placements/${scene.placement}`;
+    for (const route of ['page', 'draft'])
+      expect((await call('owner', 'GET', `${file}/${route}`)).status).toBe(404);
+  });
+});
+
+describe('the room of a student', () => {
+  it('holds their drafts, too: what makes one shorter is never refused', async () => {
+    const { folderId } = await ask<{ folderId: string }>('student in', 'POST', '/api/desk');
+    const at = async (title: string) => {
+      const body = { folderId, title };
+      return (await ask<{ id: string }>('student in', 'POST', '/api/pages', body)).id;
+    };
+    const [first, second] = [await at('One'), await at('Two')];
+    const put = (id: string, length: number) =>
+      call('student in', 'PUT', `/api/placements/${id}/draft`, {
+        html: 'x'.repeat(length),
+        base: 0,
+      });
+    expect((await put(first, 900_000)).status).toBe(200);
+    await refused(await put(second, 200_000), 413, 'quota-full');
+    expect((await put(first, 800_000)).status).toBe(200);
+    const shown = { html: '<p>x</p>'.repeat(40_000), base: 0 };
+    await refused(
+      await call('student in', 'POST', `/api/placements/${second}/shown`, shown),
+      413,
+      'quota-full',
+    );
+    for (const id of [first, second])
+      await ask('student in', 'DELETE', `/api/placements/${id}/draft`);
+    expect((await put(second, 200_000)).status).toBe(200);
+  });
+});
+
+describe('a picture', () => {
+  it('is one that browsers show, and no larger than may be', async () => {
+    const scene = await server.scene();
+    const { id } = await make(scene.handed);
+    const send = (body: Buffer) =>
+      call('owner', 'POST', `/api/placements/${id}/pictures`, body, {
+        'content-type': 'application/octet-stream',
+      });
+    const svg = '<svg xmlns="http://www.w3.org/2000/svg"><script>alert(1)</script></svg>';
+    await refused(await send(Buffer.from(svg)), 422, 'no-picture');
+    await refused(await send(Buffer.from('')), 422, 'no-picture');
+    expect((await send(Buffer.alloc(20_000_001))).status).toBe(413);
+  });
+
+  it('of a draft is not its readers’, though they know it', async () => {
+    const scene = await server.scene();
+    const { id } = await make(scene.handed);
+    await show(id, '<p>Without</p>', 0);
+    const hash = await addPicture(server, id);
+    const at = `/api/placements/${id}/pictures/${hash}`;
+    expect((await call('student in', 'GET', at)).status).toBe(404);
+    const reply = await call('owner', 'GET', at);
+    expect(reply.headers.get('content-type')).toBe('image/png');
+    expect(reply.headers.get('x-content-type-options')).toBe('nosniff');
+  });
+
+  it('that is another page’s does not come along by its name', async () => {
+    const scene = await server.scene();
+    const { picture } = await shownPage(server, scene.handed);
+    const { id } = await make(scene.handed, 'Other');
+    await show(id, `<p>x</p><img src="pictures/${picture}">`, 0);
+    const at = `/api/placements/${id}/pictures/${picture}`;
+    expect((await call('student in', 'GET', at)).status).toBe(404);
+    expect((await call('owner', 'GET', at)).status).toBe(404);
+  });
+});
+
+describe('what is sent as a page', () => {
+  const HASH = 'ab'.repeat(32);
+  it.each([
+    ['<script>alert(1)</script><p>x</p>', '<p>x</p>'],
+    ['<p onclick="alert(1)" style="color:red" class="a" id="b">x</p>', '<p>x</p>'],
+    ['<a href="javascript:alert(1)">x</a>', '<a>x</a>'],
+    ['<a href="JaVa\tScRiPt:alert(1)">x</a>', '<a>x</a>'],
+    ['<a href="data:text/html,<script>">x</a>', '<a>x</a>'],
+    ['<a href="//elsewhere.example">x</a>', '<a>x</a>'],
+    [
+      '<a href="https://a.example/?b=1" target="_top">x</a>',
+      '<a href="https://a.example/?b=1">x</a>',
+    ],
+    ['<img src="https://elsewhere.example/a.png">', ''],
+    ['<img src=x onerror=alert(1)>', ''],
+    [
+      `<img src="pictures/${HASH}" onload="alert(1)" width="9e9">`,
+      `<img src="pictures/${HASH}" alt="" width="10000" />`,
+    ],
+    ['<svg><a xlink:href="javascript:alert(1)"><text>x</text></a></svg><p>y</p>', '<p>y</p>'],
+    ['<math><mtext></form><form><mglyph><style></math><img src onerror=alert(1)>', ''],
+    [
+      '<iframe src="https://a.example"></iframe><object data="x"></object><embed src="x"><p>y</p>',
+      '<p>y</p>',
+    ],
+    ['<form action="/api/session"><button>x</button><input value="y"></form>', 'x'],
+    ['<h1>A</h1><h6>B</h6>', '<h2>A</h2><h4>B</h4>'],
+    ['<b>a</b><i>b</i><strike>c</strike>', '<strong>a</strong><em>b</em><s>c</s>'],
+    ['<span style="x">a</span><div>b</div>', 'ab'],
+    ['<pre class="formula x">a&lt;<img src=x>b</pre>', '<pre class="formula">a&lt;b</pre>'],
+    [
+      '<pre><code class="language-python evil">x</code></pre>',
+      '<pre><code class="language-python">x</code></pre>',
+    ],
+    [
+      '<ul><li data-checked="true">x</li><li data-checked="<b>">y</li></ul>',
+      '<ul><li data-checked="true">x</li><li data-checked="false">y</li></ul>',
+    ],
+    ['<td colspan="1000000">x</td>', '<td colspan="50">x</td>'],
+    ['<o:p>a</o:p><!--[if mso]><p>b</p><![endif]--><p class=MsoNormal>c</p>', 'a<p>c</p>'],
+    [
+      '<base href="https://a.example"><meta http-equiv="refresh" content="0"><link rel=stylesheet href=x>',
+      '',
+    ],
+    ['<p dir="rtl">שלום</p>', '<p dir="rtl">שלום</p>'],
+    ['<noscript><p title="</noscript><img src=x onerror=alert(1)>">', ''],
+  ])('%s', (given, clean) => expect(cleanPage(given).html).toBe(clean));
+
+  it('is the same when it is cleaned again, and holds nothing that runs', () => {
+    const pieces = fc.constantFrom(
+      ...[
+        '<script>',
+        '</script>',
+        '<p>',
+        '</p>',
+        '<img src=x onerror=alert(1)>',
+        '<svg/onload=alert(1)>',
+      ],
+      ...[
+        '<a href="javascript:1">',
+        '</a>',
+        '<style>',
+        '</style>',
+        '<!--',
+        '-->',
+        '<![CDATA[',
+        ']]>',
+        '&lt;script&gt;',
+      ],
+      ...[
+        '<table><td>',
+        '<li data-checked=true>',
+        '<code class=formula>',
+        '</code>',
+        '<math>',
+        '<noscript>',
+        '"',
+        "'",
+        '<',
+        '>',
+        '&',
+      ],
+      ...[
+        '<textarea>',
+        '<title>',
+        '<template>',
+        "<div data-formula='\"><script>'>",
+        'text',
+        '\u202e',
+        '<pre><code class=language-x>',
+      ],
+    );
+    fc.assert(
+      fc.property(fc.array(pieces, { maxLength: 30 }), (parts) => {
+        const { html } = cleanPage(parts.join(''));
+        expect(cleanPage(html).html).toBe(html);
+        expect(html.replace(/"[^"]*"/gu, '')).not.toMatch(
+          /<(script|style|svg|math|iframe|textarea|template)|\son\w+=|javascript:/iu,
+        );
+      }),
+    );
+  });
+
+  it('may be nested, long and wide, and is read all the same', async () => {
+    const nested = cleanPage(`${'<ul><li>'.repeat(5000)}deep${'</li></ul>'.repeat(5000)}`);
+    expect(nested.text).toContain('deep');
+    expect(nested.html.length).toBeLessThan(2000);
+    const scene = await server.scene();
+    const { id } = await make(scene.handed);
+    const long = `<p>${'Lorem ipsum dolor. '.repeat(100)}</p>`.repeat(1000);
+    expect(await show(id, long, 0)).toEqual({ version: 1 });
+    expect((await text(id)).html).toBe(long.replaceAll(' </p>', ' </p>'));
+    const tooLong = { html: 'x'.repeat(2_000_001), base: 1 };
+    const reply = await call('owner', 'PUT', `/api/placements/${id}/draft`, tooLong);
+    await refused(reply, 400, 'bad-request');
+    const broken = { html: '<p>\ud800</p>', base: 1 };
+    const half = await call('owner', 'PUT', `/api/placements/${id}/draft`, broken);
+    await refused(half, 400, 'bad-request');
+  });
+});

@@ -1,0 +1,375 @@
+<script setup lang="ts">
+import '../../ui/page-text.css';
+import { PICTURE_LIMIT, PICTURE_TYPES } from '@sammlung/core';
+import { Editor } from '@tiptap/core';
+import { useQueryCache } from '@pinia/colada';
+import { useThrottleFn } from '@vueuse/core';
+import {
+  computed,
+  nextTick,
+  onBeforeUnmount,
+  onMounted,
+  ref,
+  shallowRef,
+  useTemplateRef,
+  watch,
+} from 'vue';
+import { useI18n } from 'vue-i18n';
+import { RouterLink, useRoute } from 'vue-router';
+import { api } from '../../app/api/api.ts';
+import { pictureAddress } from '../../app/api/addresses.ts';
+import { explain } from '../../app/api/problems.ts';
+import { previewChange } from '../../app/change-preview.ts';
+import { useFormat } from '../../app/format.ts';
+import PageState from '../../app/PageState.vue';
+import { usePlacement, useReadingPlace } from '../../app/place.ts';
+import { useSentences } from '../../app/sentence.ts';
+import { useSession } from '../../app/session/session.ts';
+import { usePageTitle } from '../../app/shell/title.ts';
+import { say } from '../../app/shell/toast.ts';
+import { changeThing } from '../../app/things.ts';
+import CrumbLine from '../../ui/CrumbLine.vue';
+import { useDraft } from './draft.ts';
+import { focusText, foreignPictures, pageExtensions } from './editor.ts';
+import PageTools from './PageTools.vue';
+import ShownMeanwhile from './ShownMeanwhile.vue';
+
+/** Writing on a page. It saves itself; readers get it when it is shown. */
+const { t } = useI18n();
+const route = useRoute();
+const place = useReadingPlace();
+const session = useSession();
+const cache = useQueryCache();
+const { moment } = useFormat();
+const { describe } = useSentences();
+const id = String(route.params.placement);
+const placement = usePlacement(place, () => id);
+
+/** On one's own desk nobody else reads. */
+const alone = session.person!.kind === 'student';
+
+const editor = shallowRef<Editor>();
+/** What is shown of the place where one writes follows when the keys leave time for it. */
+const state = ref(0);
+const follow = useThrottleFn(() => (state.value += 1), 120, true);
+const draft = useDraft(id, session.person!.id, () => editor.value!.getHTML());
+const host = useTemplateRef('host');
+const titleField = useTemplateRef('titleField');
+watch(host, (element) => element && editor.value?.mount(element), { flush: 'post' });
+const failed = shallowRef<unknown>();
+/** What the first showing would mean, in a sentence. */
+const means = ref('');
+
+onMounted(async () => {
+  try {
+    const html = await draft.open();
+    editor.value = new Editor({
+      element: null,
+      content: html,
+      extensions: pageExtensions((hash) => pictureAddress(place.base, id, hash), t('page.begin')),
+      editorProps: {
+        attributes: {
+          class: 'page-text min-h-[55vh] outline-none',
+          'aria-label': t('page.text'),
+          role: 'textbox',
+          'aria-multiline': 'true',
+        },
+        handlePaste: (_view, event) => takePictures(event.clipboardData),
+        handleDrop: (_view, event) => takePictures(event.dataTransfer),
+        transformPastedHTML(pasted) {
+          const left = foreignPictures(pasted);
+          if (left > 0) say({ text: t('page.pictures-left', left) });
+          return pasted;
+        },
+      },
+      onTransaction: () => void follow(),
+      onUpdate: () => draft.changed(),
+    });
+    await nextTick();
+    if (draft.base.value === 0 && html === '') titleField.value?.select();
+    else focusText(editor.value, 1);
+    if (draft.base.value === 0 && !alone) void tellMeaning();
+  } catch (error) {
+    failed.value = error;
+  }
+});
+onBeforeUnmount(() => void draft.save().finally(() => editor.value?.destroy()));
+
+/** Who will see the page once it is shown for the first time. */
+async function tellMeaning() {
+  const release = { held: false, from: null, until: null };
+  const things = [{ kind: 'placement' as const, id }];
+  means.value = describe(
+    await previewChange({ do: 'release', things, rules: [{ classId: null, release }] }),
+  );
+}
+
+// Pictures.
+function takePictures(data: DataTransfer | null): boolean {
+  const files = [...(data?.files ?? [])].filter((file) => file.type.startsWith('image/'));
+  // An office program brings along a picture of the text it copies.
+  if (files.length === 0 || data?.getData('text/plain')) return false;
+  void addPictures(files);
+  return true;
+}
+async function addPictures(files: readonly File[]) {
+  for (const file of files)
+    try {
+      if (!PICTURE_TYPES.includes(file.type)) throw new Error(t('page.no-picture'));
+      if (file.size > PICTURE_LIMIT) throw new Error(t('page.picture-too-large'));
+      const [{ hash }, { width, height }] = await Promise.all([
+        api('POST /api/placements/:placement/pictures', {
+          params: { placement: id },
+          body: file,
+        }),
+        measured(file),
+      ]);
+      editor.value?.chain().focus().addPicture({ hash, width, height }).run();
+    } catch (error) {
+      say({ text: `${file.name}: ${explain(t, error)}`, tone: 'bad' });
+    }
+}
+async function measured(file: File) {
+  const bitmap = await createImageBitmap(file);
+  const { width, height } = bitmap;
+  bitmap.close();
+  return { width, height };
+}
+
+// The title.
+const title = ref<string>();
+const titleNow = computed(
+  () => title.value ?? placement.data.value?.title ?? draft.page.value?.title ?? '',
+);
+const titleFault = ref('');
+async function rename() {
+  const wanted = title.value?.trim();
+  const before = placement.data.value?.title;
+  if (wanted === undefined || wanted === before) return;
+  titleFault.value = '';
+  try {
+    await changeThing({ kind: 'placement', id }, { title: wanted });
+    await placement.refetch();
+    title.value = undefined;
+  } catch (error) {
+    titleFault.value = explain(t, error);
+  }
+}
+usePageTitle(() => titleNow.value);
+
+// Showing.
+const showing = ref(false);
+const conflict = ref(false);
+async function show() {
+  if (showing.value) return;
+  showing.value = true;
+  try {
+    const done = await draft.show();
+    conflict.value = !done;
+    if (!done) return;
+    means.value = '';
+    for (const key of ['folder', 'placement', 'page', 'tree'])
+      void cache.invalidateQueries({ key: [key] });
+    say({ text: t(alone ? 'page.alone.done' : 'page.shown', { title: titleNow.value }) });
+  } catch (error) {
+    say({ text: explain(t, error), tone: 'bad' });
+  } finally {
+    showing.value = false;
+  }
+}
+
+/** The later one decides: both texts are there, and nothing is lost. */
+async function settle(how: 'mine' | 'both' | 'theirs') {
+  if (how === 'theirs') {
+    const before = editor.value!.getHTML();
+    editor.value!.commands.setContent(await draft.drop());
+    say({
+      text: t('page.dropped'),
+      undo: async () => void editor.value?.commands.setContent(before),
+    });
+  } else {
+    const theirs = draft.page.value!.shown.html;
+    draft.takeBase();
+    if (how === 'both')
+      editor.value!.commands.setContent(`${theirs}<hr>${editor.value!.getHTML()}`);
+  }
+  conflict.value = false;
+}
+async function openConflict() {
+  await draft.look();
+  conflict.value = true;
+}
+
+const saidOfReaders = computed(() =>
+  alone
+    ? ''
+    : draft.base.value === 0
+      ? means.value || t('page.nobody-yet')
+      : t('page.readers', { n: draft.shownNow.value }),
+);
+const saidOfSaving = computed(() => {
+  switch (draft.saving.value) {
+    case 'shown':
+      return draft.base.value === 0 ? '' : t(alone ? 'page.alone.shown' : 'page.state.shown');
+    case 'saved':
+      return t(alone ? 'page.alone.saved' : 'page.state.saved', {
+        at: moment(draft.savedAt.value!),
+      });
+    case 'refused':
+      return explain(t, draft.problem.value);
+    default:
+      return t(`page.state.${draft.saving.value}`);
+  }
+});
+const bad = computed(() => ['kept-here', 'too-long', 'refused'].includes(draft.saving.value));
+const mayShow = computed(
+  () => draft.saving.value !== 'shown' && draft.saving.value !== 'too-long' && !showing.value,
+);
+const others = computed(() => draft.page.value?.others ?? []);
+</script>
+
+<template>
+  <div class="flex w-full flex-1 flex-col bg-paper">
+    <div v-if="failed" class="mx-auto w-full max-w-4xl px-5 py-7">
+      <PageState :error="failed" />
+    </div>
+    <PageState v-else-if="!editor" class="mx-auto w-full max-w-4xl px-5" />
+    <template v-else>
+      <h1 class="sr-only">{{ t('page.writing', { title: titleNow }) }}</h1>
+      <div class="sticky top-0 z-20">
+        <PageTools :editor="editor" :state="state" @pictures="addPictures" />
+      </div>
+      <div class="mx-auto w-full max-w-4xl flex-1 px-3 py-5 sm:px-6 sm:py-8">
+        <div v-if="placement.data.value" class="mb-3 px-2">
+          <CrumbLine :crumbs="placement.data.value.crumbs" :to="place.folder" />
+        </div>
+        <p
+          v-if="draft.newer.value && !conflict"
+          role="status"
+          class="mb-3 flex flex-wrap items-center gap-x-3 border-l-4 border-saffron bg-sheet px-4 py-2.5"
+        >
+          {{ t('page.newer') }}
+          <button
+            type="button"
+            class="min-h-9 font-semibold text-petrol underline"
+            @click="openConflict"
+          >
+            {{ t('page.newer-look') }}
+          </button>
+        </p>
+        <p v-for="other in others" :key="other.name" class="mb-3 px-2 text-meta text-soft">
+          {{ t('page.other', { name: other.name, at: moment(other.savedAt) }) }}
+        </p>
+        <ShownMeanwhile
+          v-if="conflict"
+          class="mb-5"
+          :html="draft.page.value!.shown.html"
+          :placement-id="id"
+          @settle="settle"
+          @later="conflict = false"
+        />
+        <div class="border border-line bg-sheet px-5 py-6 shadow-sm sm:px-14 sm:py-11">
+          <input
+            ref="titleField"
+            :value="titleNow"
+            :aria-label="t('page.title')"
+            :aria-invalid="titleFault !== ''"
+            maxlength="120"
+            class="w-full bg-transparent font-title text-[31px] font-semibold outline-offset-4"
+            @input="title = ($event.target as HTMLInputElement).value"
+            @change="rename"
+            @keydown.enter.prevent="focusText(editor, 1)"
+          />
+          <p role="alert" class="text-meta font-medium text-brick-ink empty:hidden">
+            {{ titleFault }}
+          </p>
+          <div ref="host" class="mt-5" />
+        </div>
+      </div>
+      <div
+        class="sticky bottom-0 z-20 flex flex-wrap items-center gap-x-5 gap-y-2 bg-frame px-4 py-3 text-frame-ink sm:px-8"
+      >
+        <p
+          role="status"
+          class="min-w-40 flex-1 text-[15px]"
+          :class="{ 'font-semibold text-white': bad }"
+        >
+          {{ saidOfSaving || t('page.state.empty') }}
+        </p>
+        <p v-if="saidOfReaders" class="text-meta max-sm:w-full">{{ saidOfReaders }}</p>
+        <RouterLink
+          :to="place.item(id)"
+          class="inline-flex min-h-9 items-center text-[15px] font-semibold underline-offset-2 hover:underline pointer-coarse:min-h-11"
+          >{{ t('page.read') }}</RouterLink
+        >
+        <button
+          type="button"
+          class="inline-flex min-h-9 items-center rounded-edge bg-saffron px-4 text-[15px] font-semibold text-[#1f2a2e] disabled:opacity-50 pointer-coarse:min-h-11"
+          :disabled="!mayShow"
+          @click="show"
+        >
+          {{ t(alone ? 'page.alone.show' : 'page.show') }}
+        </button>
+      </div>
+    </template>
+  </div>
+</template>
+
+<style>
+.page-text .is-editor-empty:first-child::before {
+  float: left;
+  height: 0;
+  color: var(--soft);
+  content: attr(data-placeholder);
+  pointer-events: none;
+}
+.page-text.ProseMirror li[data-checked]::before {
+  content: none;
+}
+.page-text.ProseMirror li[data-checked] {
+  display: flex;
+  gap: 0.5em;
+  margin-inline-start: -1.4em;
+}
+.ProseMirror li[data-checked] input {
+  width: 24px;
+  height: 24px;
+  margin: 1px 0;
+  accent-color: var(--petrol);
+}
+.page-text.ProseMirror li[data-checked] > div {
+  flex: 1;
+  margin-top: 0;
+}
+.page-text.ProseMirror {
+  overflow-x: auto;
+}
+.ProseMirror .ProseMirror-selectednode {
+  outline: 3px solid var(--petrol);
+  outline-offset: 2px;
+}
+.ProseMirror .selectedCell {
+  background: var(--petrol-pale);
+}
+.ProseMirror .folding {
+  border-block: 1px solid var(--line);
+  padding: 0.35em 0 0.35em 1.2em;
+}
+.ProseMirror .folding-title {
+  position: relative;
+  font-family: var(--font-text);
+  font-size: 16px;
+  font-weight: 600;
+}
+.ProseMirror .folding-title::before {
+  position: absolute;
+  left: -1.2em;
+  content: '▾';
+}
+.ProseMirror-gapcursor::after {
+  display: block;
+  width: 20px;
+  border-top: 1px solid var(--ink);
+  content: '';
+}
+</style>

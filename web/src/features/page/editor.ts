@@ -1,0 +1,51 @@
+import type { Editor } from '@tiptap/core';
+import Highlight from '@tiptap/extension-highlight';
+import { TableKit } from '@tiptap/extension-table';
+import { Placeholder } from '@tiptap/extensions';
+import StarterKit from '@tiptap/starter-kit';
+import {
+  Above,
+  Aside,
+  Below,
+  Check,
+  Checks,
+  Folding,
+  FoldingTitle,
+  Formula,
+  FormulaBlock,
+  Headings,
+  Picture,
+} from './nodes.ts';
+
+/** What a page may hold, for the editor; `addressOf` says where the browser finds a picture of the page. */
+export const pageExtensions = (addressOf: (hash: string) => string, placeholder: string) => [
+  StarterKit.configure({
+    heading: false,
+    link: {
+      openOnClick: false,
+      defaultProtocol: 'https',
+      protocols: ['mailto', 'tel'],
+      HTMLAttributes: { target: null, rel: null },
+    },
+  }),
+  Headings,
+  Highlight,
+  TableKit.configure({ table: { resizable: false } }),
+  Placeholder.configure({ placeholder }),
+  ...[Below, Above, Checks, Check, Aside, Folding, FoldingTitle, Formula, FormulaBlock],
+  Picture.configure({ addressOf }),
+];
+
+/** Goes on with the text straight away: Tiptap's own way waits for the next frame, and a quick key would go elsewhere. */
+export function focusText(editor: Editor, at?: number): void {
+  if (at !== undefined) editor.commands.setTextSelection(at);
+  editor.view.focus();
+}
+
+/** Pictures that pasted text names and that are somewhere else: they are not fetched. */
+export function foreignPictures(html: string): number {
+  const images = new DOMParser().parseFromString(html, 'text/html').images;
+  return [...images].filter(
+    (image) => !/^(pictures\/|data:|blob:)/u.test(image.getAttribute('src') ?? ''),
+  ).length;
+}

@@ -1,0 +1,52 @@
+<script setup lang="ts">
+import '../../ui/page-text.css';
+import { useQuery } from '@pinia/colada';
+import { useResizeObserver } from '@vueuse/core';
+import { computed, nextTick, useTemplateRef, watch } from 'vue';
+import { apiAt } from '../../app/api/api.ts';
+import { pictureAddresses } from '../../app/api/addresses.ts';
+import { finishPage, pageMarkup, reachScrolling } from '../../app/finishPage.ts';
+import PageState from '../../app/PageState.vue';
+import { useReadingPlace } from '../../app/place.ts';
+
+/** A page as its readers get it. The server has cleaned it: nothing in it runs or is fetched from elsewhere. */
+const { placementId, version } = defineProps<{ placementId: string; version: number | null }>();
+const place = useReadingPlace();
+const text = useQuery({
+  key: () => ['page', place.base, placementId, version],
+  // What was read stays until the newer text is there.
+  placeholderData: (before) => before,
+  query: () =>
+    apiAt(place.base, 'GET /placements/:placement/page', { params: { placement: placementId } }),
+});
+const html = computed(() =>
+  pageMarkup(pictureAddresses(place.base, placementId, text.data.value?.html ?? '')),
+);
+
+const sheet = useTemplateRef('sheet');
+watch(
+  [html, sheet],
+  async () => {
+    await nextTick();
+    if (sheet.value) await finishPage(sheet.value);
+  },
+  { immediate: true, flush: 'post' },
+);
+useResizeObserver(sheet, () => sheet.value && reachScrolling(sheet.value));
+</script>
+
+<template>
+  <div class="flex-1 bg-sheet px-5 py-8 sm:px-10 sm:py-12 print:p-0">
+    <PageState v-if="text.error.value" :error="text.error.value" @again="text.refetch()" />
+    <!-- eslint-disable vue/no-v-html -- the server has cleaned it -->
+    <div
+      v-else-if="text.data.value"
+      ref="sheet"
+      dir="auto"
+      class="page-text mx-auto max-w-2xl"
+      v-html="html"
+    />
+    <!-- eslint-enable vue/no-v-html -->
+    <PageState v-else />
+  </div>
+</template>

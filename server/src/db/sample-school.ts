@@ -292,10 +292,8 @@ class Seed {
         (_, name: string) => `"pictures/${hashes.get(name)!}"`,
       );
       const content = await this.#content(Buffer.from(text));
-      const body = text
-        .replace(/<[^>]+>/gu, ' ')
-        .replace(/\s+/gu, ' ')
-        .trim();
+      const pieces = text.split('<').map((piece) => piece.slice(piece.indexOf('>') + 1).trim());
+      const body = pieces.filter(Boolean).join(' ');
       await this.tx
         .insert(s.texts)
         .values({ schoolId, hash: content.hash, body, opening: body.slice(0, 400) })

@@ -29,7 +29,7 @@ async function madePage(teacher: Page, folderId: string, title: string, html: st
   if (html)
     await api(teacher, 'POST /api/placements/:placement/shown', {
       params: { placement: id },
-      body: { html, base: 0 },
+      body: { html, base: 0, after: null },
     });
   return id;
 }
@@ -187,6 +187,65 @@ test('a draft is kept on the device while there is no connection, and goes on wh
   await teacher.context().close();
 });
 
+test('what the same teacher wrote in two windows is in both, and neither is written over', async ({
+  browser,
+}) => {
+  const first = await openAs(browser, 'teacher');
+  const folder = await handedFolder(first, 'Reader of two windows');
+  const id = await madePage(first, folder, 'Two windows', '<p>Begun</p>');
+  await first.goto(`/write/${id}`);
+  const second = await first.context().newPage();
+  await second.goto(`/write/${id}`);
+  await text(second).click();
+  await text(first).press('Control+End');
+  await first.keyboard.type(' in the first');
+  await expect(first.getByText(/Draft saved/u)).toBeVisible();
+  await text(second).press('Control+End');
+  await second.keyboard.type(' in the second');
+  const elsewhere = second.getByRole('region', { name: 'What you wrote elsewhere' });
+  await expect(elsewhere).toContainText('Begun in the first');
+  await second.getByRole('button', { name: 'Put this text below that one' }).click();
+  await expect(second.getByText(/Draft saved/u)).toBeVisible();
+  await expect(text(second)).toContainText('in the first');
+  await expect(text(second)).toContainText('in the second');
+  await first.context().close();
+});
+
+test('versions of a page are compared, and an earlier one is made the newest', async ({
+  browser,
+}) => {
+  const teacher = await openAs(browser, 'teacher');
+  const folder = await handedFolder(teacher, 'Reader of versions');
+  const id = await madePage(teacher, folder, 'Versions', '<p>One jar each.</p><p>Same</p>');
+  await api(teacher, 'POST /api/placements/:placement/shown', {
+    params: { placement: id },
+    body: { html: '<p>One jar each, lid on.</p><p>Same</p>', base: 1, after: null },
+  });
+  await teacher.goto(`/write/${id}/versions`);
+  await expect(teacher.locator('ins')).toContainText(', lid on');
+  await expectAccessible(teacher);
+  await teacher.getByRole('button', { name: /Version 1/u }).click();
+  await teacher.getByRole('button', { name: 'Make version 1 the newest' }).click();
+  await expect(teacher.getByRole('button', { name: /Version 3/u })).toBeVisible();
+  await expect(teacher.locator('del')).toContainText(', lid on');
+  await teacher.context().close();
+});
+
+test('a student writes on a page of their desk', async ({ browser }) => {
+  const student = await openAs(browser, 'studentB');
+  await student.goto('/desk');
+  await student.getByRole('button', { name: 'New page' }).click();
+  await expect(student.getByLabel('Title of the page')).toBeFocused();
+  await student.keyboard.type('My notes');
+  await student.keyboard.press('Enter');
+  await student.keyboard.type('Clay holds lime.');
+  await student.getByRole('button', { name: 'Save', exact: true }).click();
+  await expect(student.getByText('My notes saved')).toBeVisible();
+  await student.getByRole('link', { name: 'Read', exact: true }).click();
+  await expect(student.locator('.page-text')).toHaveText('Clay holds lime.');
+  await student.context().close();
+});
+
 test('of two who write on one page the later one sees both, and nothing is lost', async ({
   browser,
 }) => {
@@ -208,7 +267,7 @@ test('of two who write on one page the later one sees both, and nothing is lost'
   await expect(both).toContainText('Begun by the first');
   await expect(text(second)).toContainText('Begun by the second');
   await expectAccessible(second);
-  await second.getByRole('button', { name: 'Put mine below theirs' }).click();
+  await second.getByRole('button', { name: 'Put this text below that one' }).click();
   await second.getByRole('button', { name: 'Show it' }).click();
   await expect(state(second)).toContainText('Readers get this text.');
   await expect(text(second)).toContainText('Begun by the first');

@@ -27,7 +27,7 @@ const PICTURES = [
   { name: 'public', who: null, door: true },
   { name: 'wall', who: TEACHER, path: '/library', before: findForeign, steps: openForeign },
   { name: 'today', who: TEACHER, path: '/today', before: askToSee },
-  { name: 'post-room', who: TEACHER, path: '/today', before: sendNote, steps: readPost },
+  { name: 'page', who: TEACHER, folder: '1 Soil profile', steps: write, wait: 1500 },
 ];
 
 /** The address of a folder that the student has no part in. */
@@ -71,22 +71,10 @@ async function seeAs(page) {
   await page.getByRole('link', { name: /See it as SO1A/u }).click();
   await page.getByText('You are seeing your library as SO1A does').waitFor();
 }
-async function sendNote({ page, folderId }) {
-  await page.goto(`/folder/${await folderId('Grafting')}`);
-  await page.getByRole('button', { name: 'Hand out to others …' }).click();
-  const sheet = page.getByRole('dialog');
-  await sheet.getByRole('checkbox', { name: /SO1B/u }).check();
-  await sheet.getByRole('button', { name: 'Add a cover note' }).click();
-  await sheet
-    .getByLabel('Cover note')
-    .fill('Please read lesson 3 before Thursday and bring your pruning knife.');
-  await sheet.getByRole('button', { name: 'Hand out', exact: true }).click();
-  await page.getByText(/is on its way to/u).waitFor();
-  await page.waitForTimeout(4000);
-}
-async function readPost(page) {
-  await page.goto('/post-room');
-  await page.getByRole('button', { name: /Priya Raghavane/u }).click();
+async function write(page) {
+  await page.getByRole('link', { name: 'What we saw in the pit' }).click();
+  await page.getByRole('link', { name: 'Write', exact: true }).click();
+  await page.getByRole('textbox', { name: 'Text of the page' }).click();
 }
 async function find(page) {
   await page.keyboard.press('/');

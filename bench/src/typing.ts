@@ -26,7 +26,7 @@ export async function benchTyping(_: ScratchPostgres, { address }: ServerProcess
   const html = await longPage(page, id);
   await api(page, 'POST /api/placements/:placement/shown', {
     params: { placement: id },
-    body: { html, base: 0 },
+    body: { html, base: 0, after: null },
   });
   await page.goto(`/write/${id}`);
   const text = page.getByRole('textbox', { name: 'Text of the page' });

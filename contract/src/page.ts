@@ -27,8 +27,14 @@ export const PageQuery = z.object({
 });
 
 /** What a person has written on a page and has not shown yet; `base` is the version from which they began. */
-export const DraftText = z.object({ html: Html, base: z.number().int().min(0) });
-export type DraftText = z.infer<typeof DraftText>;
+const DraftText = z.object({ html: Html, base: z.number().int().min(0) });
+
+/**
+ * What is written now. `after` says when the draft was saved that this continues; null where there was none. Refused
+ * (`changed-since`) when there is another one by now, written in another window or on another device.
+ */
+export const Written = DraftText.extend({ after: Instant.nullable() });
+export type Written = z.infer<typeof Written>;
 
 /** A page for whoever writes on it. */
 export const PageDraft = z.object({
@@ -84,7 +90,7 @@ export const PAGE_ROUTES = {
   'PUT /api/placements/:placement/draft': {
     summary: 'Saves what one has written on a page; readers do not get it.',
     params: PlacementParams,
-    body: DraftText,
+    body: Written,
     largest: 2 * PAGE_LIMIT,
     reply: SavedDraft,
     errors: ['quota-full', 'file-too-large'],
@@ -96,7 +102,7 @@ export const PAGE_ROUTES = {
   'POST /api/placements/:placement/shown': {
     summary: 'Shows what one has written: readers get it as the next version.',
     params: PlacementParams,
-    body: DraftText,
+    body: Written,
     largest: 2 * PAGE_LIMIT,
     reply: ShownPage,
     errors: ['quota-full', 'disk-full', 'too-slow', 'file-too-large'],

@@ -19,10 +19,19 @@ afterAll(() => server.stop());
 
 const make = (folderId: string, title = 'Autumn log') =>
   ask<{ id: string; title: string }>('owner', 'POST', '/api/pages', { folderId, title });
-const show = (id: string, html: string, base: number, who: Who = 'owner') =>
-  ask<{ version: number }>(who, 'POST', `/api/placements/${id}/shown`, { html, base });
-const save = (id: string, html: string, base: number, who: Who = 'owner') =>
-  ask<{ version: number }>(who, 'PUT', `/api/placements/${id}/draft`, { html, base });
+/** As one continues one's own draft, whatever it is. */
+const after = async (id: string, who: Who) =>
+  (await ask<PageDraft>(who, 'GET', `/api/placements/${id}/draft`)).draft?.savedAt ?? null;
+const show = async (id: string, html: string, base: number, who: Who = 'owner') =>
+  ask<{ version: number }>(who, 'POST', `/api/placements/${id}/shown`, {
+    ...{ html, base, after: await after(id, who) },
+  });
+const save = async (id: string, html: string, base: number, who: Who = 'owner') => {
+  server.clock.now += 1;
+  return ask<{ version: number; savedAt: string }>(who, 'PUT', `/api/placements/${id}/draft`, {
+    ...{ html, base, after: await after(id, who) },
+  });
+};
 const text = (id: string, who: Who = 'student in') =>
   ask<PageText>(who, 'GET', `/api/placements/${id}/page`);
 const draft = (id: string, who: Who = 'owner') =>
@@ -79,7 +88,9 @@ describe('a page', () => {
     expect(await show(id, '<p>Two</p>', 1)).toEqual({ version: 2 });
     expect(await save(id, '<p>From the other device</p>', 1)).toMatchObject({ version: 2 });
     const late = { html: '<p>From the other device</p>', base: 1 };
-    const reply = await call('owner', 'POST', `/api/placements/${id}/shown`, late);
+    const reply = await call('owner', 'POST', `/api/placements/${id}/shown`, {
+      ...{ ...late, after: await after(id, 'owner') },
+    });
     await refused(reply, 409, 'changed-since');
     const found = await draft(id);
     expect(found.shown).toEqual({ html: '<p>Two</p>', version: 2 });
@@ -89,12 +100,36 @@ describe('a page', () => {
     expect((await draft(id)).draft).toBeNull();
   });
 
+  it('keeps what the same person wrote in two windows: neither is written over', async () => {
+    const scene = await server.scene();
+    const { id } = await make(scene.handed);
+    const first = await save(id, '<p>In the first window</p>', 0);
+    const path = `/api/placements/${id}`;
+    const blind = { html: '<p>In the second</p>', base: 0, after: null };
+    await refused(await call('owner', 'PUT', `${path}/draft`, blind), 409, 'changed-since');
+    await refused(await call('owner', 'POST', `${path}/shown`, blind), 409, 'changed-since');
+    expect((await draft(id)).draft!.html).toBe('<p>In the first window</p>');
+    const seen = { ...blind, after: first.savedAt };
+    expect((await call('owner', 'PUT', `${path}/draft`, seen)).status).toBe(200);
+  });
+
+  it('gives back drafts as clean as pages', async () => {
+    const scene = await server.scene();
+    const { id } = await make(scene.handed);
+    await save(id, '<p onclick="alert(1)">x</p><script>alert(1)</script>', 0);
+    expect((await draft(id)).draft!.html).toBe('<p>x</p>');
+  });
+
   it('takes several at once: one is shown, the others are told', async () => {
     const scene = await server.scene();
     const { id } = await make(scene.handed);
     const replies = await Promise.all(
       Array.from({ length: 8 }, (_, n) =>
-        call('owner', 'POST', `/api/placements/${id}/shown`, { html: `<p>${n}</p>`, base: 0 }),
+        call('owner', 'POST', `/api/placements/${id}/shown`, {
+          html: `<p>${n}</p>`,
+          base: 0,
+          after: null,
+        }),
       ),
     );
     expect(replies.map(({ status }) => status).sort()).toEqual([200, ...Array(7).fill(409)]);
@@ -192,15 +227,15 @@ describe('the room of a student', () => {
       return (await ask<{ id: string }>('student in', 'POST', '/api/pages', body)).id;
     };
     const [first, second] = [await at('One'), await at('Two')];
-    const put = (id: string, length: number) =>
-      call('student in', 'PUT', `/api/placements/${id}/draft`, {
-        html: 'x'.repeat(length),
-        base: 0,
-      });
+    const put = async (id: string, length: number) => {
+      server.clock.now += 1;
+      const given = { html: 'x'.repeat(length), base: 0, after: await after(id, 'student in') };
+      return call('student in', 'PUT', `/api/placements/${id}/draft`, given);
+    };
     expect((await put(first, 900_000)).status).toBe(200);
     await refused(await put(second, 200_000), 413, 'quota-full');
     expect((await put(first, 800_000)).status).toBe(200);
-    const shown = { html: '<p>x</p>'.repeat(40_000), base: 0 };
+    const shown = { html: '<p>x</p>'.repeat(40_000), base: 0, after: null };
     await refused(
       await call('student in', 'POST', `/api/placements/${second}/shown`, shown),
       413,
@@ -361,10 +396,10 @@ describe('what is sent as a page', () => {
     const long = `<p>${'Lorem ipsum dolor. '.repeat(100)}</p>`.repeat(1000);
     expect(await show(id, long, 0)).toEqual({ version: 1 });
     expect((await text(id)).html).toBe(long.replaceAll(' </p>', ' </p>'));
-    const tooLong = { html: 'x'.repeat(2_000_001), base: 1 };
+    const tooLong = { html: 'x'.repeat(2_000_001), base: 1, after: null };
     const reply = await call('owner', 'PUT', `/api/placements/${id}/draft`, tooLong);
     await refused(reply, 400, 'bad-request');
-    const broken = { html: '<p>\ud800</p>', base: 1 };
+    const broken = { html: '<p>\ud800</p>', base: 1, after: null };
     const half = await call('owner', 'PUT', `/api/placements/${id}/draft`, broken);
     await refused(half, 400, 'bad-request');
   });

@@ -25,6 +25,6 @@ export async function shownPage(server: Server, folderId: string) {
   });
   const picture = await addPicture(server, id);
   const html = `<p>Bring the zwetschgen jar.</p><img src="pictures/${picture}" alt="A jar">`;
-  await server.ask('owner', 'POST', `/api/placements/${id}/shown`, { html, base: 0 });
+  await server.ask('owner', 'POST', `/api/placements/${id}/shown`, { html, base: 0, after: null });
   return { id, picture, html };
 }

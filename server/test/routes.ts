@@ -143,7 +143,7 @@ const picture = async (s: Scene) => {
   const { id, picture: hash } = await shownPage(server, s.handed);
   return `placements/${id}/pictures/${hash}`;
 };
-const DRAFT = { html: '<p>More</p>', base: 1 };
+const DRAFT = { html: '<p>More</p>', base: 1, after: null };
 
 /** Every route for every kind of person. A route that is not here makes a test fail. */
 export const TABLE: Record<string, Row> = {

@@ -23,14 +23,14 @@ export async function dropDraft(tx: Queries, itemId: string, personId: string): 
     .where(and(eq(pageDrafts.itemId, itemId), eq(pageDrafts.personId, personId)));
 }
 
-/** How many bytes the draft has that the person has of a page; 0 where there is none. */
-export async function draftLength(tx: Queries, itemId: string, personId: string): Promise<number> {
-  const [found] = await rows<{ bytes: number }>(
+/** The draft that the person has of a page: when it was saved, and how many bytes it has; null where there is none. */
+export async function draftBy(tx: Queries, itemId: string, personId: string) {
+  const [found] = await rows<{ savedAt: string; bytes: number }>(
     tx,
-    sql`select octet_length(html) as bytes from page_drafts
+    sql`select ${iso(sql`saved_at`)} as "savedAt", octet_length(html) as bytes from page_drafts
       where item_id = ${itemId}::uuid and person_id = ${personId}::uuid`,
   );
-  return found?.bytes ?? 0;
+  return found ?? null;
 }
 
 /** All drafts of a page, with the names of those who write them. */

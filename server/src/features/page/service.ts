@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import type { DraftText, NewPage, PageDraft, PageText } from '@sammlung/contract';
+import type { NewPage, PageDraft, PageText, Written } from '@sammlung/contract';
 import { PICTURE_TYPES } from '@sammlung/core';
 import { fileTypeFromBuffer } from 'file-type';
 import type { z } from 'zod';
@@ -13,7 +13,7 @@ import { readPage } from '../../domain/pages/document.ts';
 import {
   addPageVersion,
   addPicture,
-  draftLength,
+  draftBy,
   draftsOf,
   dropDraft,
   pictureIn,
@@ -119,7 +119,7 @@ async function ownPage(db: Queries, person: SignedIn, placementId: string, t: nu
 
 /** A page with one's own draft of it. */
 export async function draftOf(
-  { db, now, storage }: Pick<Needs, 'db' | 'now' | 'storage'>,
+  { db, now, storage, workers }: Pick<Needs, 'db' | 'now' | 'storage' | 'workers'>,
   person: SignedIn,
   placementId: string,
 ): Promise<PageDraft> {
@@ -132,9 +132,18 @@ export async function draftOf(
   return {
     title: item.title,
     shown,
-    draft: own ? { html: own.html, base: own.base, savedAt: own.savedAt } : null,
+    draft: own
+      ? { html: (await cleanIn(workers, own.html)).html, base: own.base, savedAt: own.savedAt }
+      : null,
     others: drafts.filter((one) => one !== own).map(({ name, savedAt }) => ({ name, savedAt })),
   };
+}
+
+/** How many bytes one's draft has, 0 where there is none. Throws `changed-since` where it is not the one saved at `after`. */
+async function continued(tx: Queries, itemId: string, person: SignedIn, after: string | null) {
+  const draft = await draftBy(tx, itemId, person.id);
+  if ((draft?.savedAt ?? null) !== after) throw new AppError('changed-since');
+  return draft?.bytes ?? 0;
 }
 
 /** Saves what one has written; tells which version readers get by now. Throws `quota-full`. */
@@ -142,7 +151,7 @@ export async function keepDraft(
   { db, now, settings }: Pick<Needs, 'db' | 'now' | 'settings'>,
   person: SignedIn,
   placementId: string,
-  { html, base }: DraftText,
+  { html, base, after }: Written,
 ) {
   const t = now();
   return db.transaction(async (tx) => {
@@ -150,7 +159,7 @@ export async function keepDraft(
     const { id: itemId, schoolId } = await ownPage(tx, person, placementId, t);
     // Whoever deletes the page for good waits.
     if (!(await itemById(tx, itemId, true))) throw new AppError('not-found');
-    const before = await draftLength(tx, itemId, person.id);
+    const before = await continued(tx, itemId, person, after);
     const more = Buffer.byteLength(html) - before;
     // What makes it shorter is never refused.
     if (more > 0) await refuseBeyondQuota(tx, settings, person, more);
@@ -180,7 +189,7 @@ export async function showPage(
   needs: Needs,
   person: SignedIn,
   placementId: string,
-  { html, base }: DraftText,
+  { html, base, after }: Written,
 ): Promise<{ version: number }> {
   const { db, now, storage, settings, workers } = needs;
   const t = now();
@@ -197,6 +206,7 @@ export async function showPage(
       await itemById(tx, item.id, true);
       const current = await shownVersion(tx, item.id);
       if (current.version !== base) throw new AppError('changed-since');
+      await continued(tx, item.id, person, after);
       await dropDraft(tx, item.id, person.id);
       if (current.hash === content.hash) return { version: base };
       await refuseBeyondQuota(tx, settings, person, content.size);

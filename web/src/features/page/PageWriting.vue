@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import '../../ui/page-text.css';
+import type { Change } from '@sammlung/contract';
 import { PICTURE_LIMIT, PICTURE_TYPES } from '@sammlung/core';
 import { Editor } from '@tiptap/core';
 import { useQueryCache } from '@pinia/colada';
@@ -16,7 +17,8 @@ import {
 } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink, useRoute } from 'vue-router';
-import { api } from '../../app/api/api.ts';
+import { useAction } from '../../app/action.ts';
+import { api, ApiError, OfflineError } from '../../app/api/api.ts';
 import { pictureAddress } from '../../app/api/addresses.ts';
 import { explain } from '../../app/api/problems.ts';
 import { previewChange } from '../../app/change-preview.ts';
@@ -85,6 +87,8 @@ onMounted(async () => {
       onTransaction: () => void follow(),
       onUpdate: () => draft.changed(),
     });
+    // What this device kept of an earlier time.
+    void draft.save();
     await nextTick();
     if (draft.base.value === 0 && html === '') titleField.value?.select();
     else focusText(editor.value, 1);
@@ -99,9 +103,13 @@ onBeforeUnmount(() => void draft.save().finally(() => editor.value?.destroy()));
 async function tellMeaning() {
   const release = { held: false, from: null, until: null };
   const things = [{ kind: 'placement' as const, id }];
-  means.value = describe(
-    await previewChange({ do: 'release', things, rules: [{ classId: null, release }] }),
-  );
+  const change: Change = { do: 'release', things, rules: [{ classId: null, release }] };
+  // Whoever may only add is not told.
+  const found = await previewChange(change).catch((error) => {
+    if (error instanceof ApiError || error instanceof OfflineError) return null;
+    throw error;
+  });
+  if (found) means.value = describe(found);
 }
 
 // Pictures.
@@ -115,8 +123,13 @@ function takePictures(data: DataTransfer | null): boolean {
 async function addPictures(files: readonly File[]) {
   for (const file of files)
     try {
-      if (!PICTURE_TYPES.includes(file.type)) throw new Error(t('page.no-picture'));
-      if (file.size > PICTURE_LIMIT) throw new Error(t('page.picture-too-large'));
+      const unfit = !PICTURE_TYPES.includes(file.type)
+        ? t('problem.no-picture')
+        : file.size > PICTURE_LIMIT && t('page.picture-too-large');
+      if (unfit) {
+        say({ text: `${file.name}: ${unfit}`, tone: 'bad' });
+        continue;
+      }
       const [{ hash }, { width, height }] = await Promise.all([
         api('POST /api/placements/:placement/pictures', {
           params: { placement: id },
@@ -129,8 +142,11 @@ async function addPictures(files: readonly File[]) {
       say({ text: `${file.name}: ${explain(t, error)}`, tone: 'bad' });
     }
 }
+/** Throws `no-picture` for what the browser cannot show. */
 async function measured(file: File) {
-  const bitmap = await createImageBitmap(file);
+  const bitmap = await createImageBitmap(file).catch(() => {
+    throw new ApiError({ code: 'no-picture', status: 422 });
+  });
   const { width, height } = bitmap;
   bitmap.close();
   return { width, height };
@@ -159,46 +175,36 @@ usePageTitle(() => titleNow.value);
 
 // Showing.
 const showing = ref(false);
-const conflict = ref(false);
+const attempt = useAction(() => (showing.value = false));
 async function show() {
   if (showing.value) return;
   showing.value = true;
-  try {
-    const done = await draft.show();
-    conflict.value = !done;
-    if (!done) return;
+  await attempt(async () => {
+    if (!(await draft.show())) return;
     means.value = '';
     for (const key of ['folder', 'placement', 'page', 'tree'])
       void cache.invalidateQueries({ key: [key] });
     say({ text: t(alone ? 'page.alone.done' : 'page.shown', { title: titleNow.value }) });
-  } catch (error) {
-    say({ text: explain(t, error), tone: 'bad' });
-  } finally {
-    showing.value = false;
-  }
+  });
 }
 
 /** The later one decides: both texts are there, and nothing is lost. */
-async function settle(how: 'mine' | 'both' | 'theirs') {
-  if (how === 'theirs') {
-    const before = editor.value!.getHTML();
-    editor.value!.commands.setContent(await draft.drop());
-    say({
-      text: t('page.dropped'),
-      undo: async () => void editor.value?.commands.setContent(before),
-    });
-  } else {
-    const theirs = draft.page.value!.shown.html;
-    draft.takeBase();
-    if (how === 'both')
-      editor.value!.commands.setContent(`${theirs}<hr>${editor.value!.getHTML()}`);
-  }
-  conflict.value = false;
-}
-async function openConflict() {
-  await draft.look();
-  conflict.value = true;
-}
+const settle = (how: 'mine' | 'both' | 'theirs') =>
+  attempt(async () => {
+    const { commands } = editor.value!;
+    const mine = editor.value!.getHTML();
+    const theirs = draft.other.value!.html;
+    if (how === 'theirs') {
+      commands.setContent(await draft.takeOther(), { emitUpdate: false });
+      say({
+        text: t('page.dropped'),
+        undo: async () => void editor.value?.commands.setContent(mine),
+      });
+      return;
+    }
+    if (how === 'both') commands.setContent(`${theirs}<hr>${mine}`, { emitUpdate: false });
+    draft.goOn();
+  });
 
 const saidOfReaders = computed(() =>
   alone
@@ -221,9 +227,11 @@ const saidOfSaving = computed(() => {
       return t(`page.state.${draft.saving.value}`);
   }
 });
-const bad = computed(() => ['kept-here', 'too-long', 'refused'].includes(draft.saving.value));
+const bad = computed(() =>
+  ['kept-here', 'meanwhile', 'too-long', 'refused'].includes(draft.saving.value),
+);
 const mayShow = computed(
-  () => draft.saving.value !== 'shown' && draft.saving.value !== 'too-long' && !showing.value,
+  () => !['shown', 'too-long', 'meanwhile'].includes(draft.saving.value) && !showing.value,
 );
 const others = computed(() => draft.page.value?.others ?? []);
 </script>
@@ -244,7 +252,7 @@ const others = computed(() => draft.page.value?.others ?? []);
           <CrumbLine :crumbs="placement.data.value.crumbs" :to="place.folder" />
         </div>
         <p
-          v-if="draft.newer.value && !conflict"
+          v-if="draft.newer.value && !draft.other.value"
           role="status"
           class="mb-3 flex flex-wrap items-center gap-x-3 border-l-4 border-saffron bg-sheet px-4 py-2.5"
         >
@@ -252,7 +260,7 @@ const others = computed(() => draft.page.value?.others ?? []);
           <button
             type="button"
             class="min-h-9 font-semibold text-petrol underline"
-            @click="openConflict"
+            @click="attempt(draft.meet)"
           >
             {{ t('page.newer-look') }}
           </button>
@@ -261,12 +269,11 @@ const others = computed(() => draft.page.value?.others ?? []);
           {{ t('page.other', { name: other.name, at: moment(other.savedAt) }) }}
         </p>
         <ShownMeanwhile
-          v-if="conflict"
+          v-if="draft.other.value"
           class="mb-5"
-          :html="draft.page.value!.shown.html"
+          v-bind="draft.other.value"
           :placement-id="id"
           @settle="settle"
-          @later="conflict = false"
         />
         <div class="border border-line bg-sheet px-5 py-6 shadow-sm sm:px-14 sm:py-11">
           <input

@@ -6,9 +6,13 @@ import { finishPage, pageMarkup } from '../../app/finishPage.ts';
 import { useReadingPlace } from '../../app/place.ts';
 import AppButton from '../../ui/AppButton.vue';
 
-/** Somebody else has shown the page meanwhile: their text, and what is to become of the two. */
-const { html, placementId } = defineProps<{ html: string; placementId: string }>();
-const emit = defineEmits<{ settle: [how: 'mine' | 'both' | 'theirs']; later: [] }>();
+/** Somebody else has shown the page meanwhile, or one has written elsewhere: that text, and what is to become of the two. */
+const { of, html, placementId } = defineProps<{
+  of: 'draft' | 'version';
+  html: string;
+  placementId: string;
+}>();
+const emit = defineEmits<{ settle: [how: 'mine' | 'both' | 'theirs'] }>();
 const { t } = useI18n();
 const place = useReadingPlace();
 const theirs = computed(() => pageMarkup(pictureAddresses(place.base, placementId, html)));
@@ -17,15 +21,18 @@ watch([theirs, sheet], () => sheet.value && finishPage(sheet.value), { flush: 'p
 </script>
 
 <template>
-  <section class="border-l-4 border-saffron bg-raised px-5 py-4" :aria-label="t('page.newer')">
-    <h2 class="text-[19px]">{{ t('page.meanwhile') }}</h2>
-    <p class="mt-1 text-soft">{{ t('page.meanwhile-text') }}</p>
+  <section
+    class="border-l-4 border-saffron bg-raised px-5 py-4"
+    :aria-label="t(`page.meanwhile.${of}`)"
+  >
+    <h2 class="text-[19px]">{{ t(`page.meanwhile.${of}`) }}</h2>
+    <p class="mt-1 text-soft">{{ t(`page.meanwhile.${of}-text`) }}</p>
     <!-- eslint-disable vue/no-v-html -- the server has cleaned it -->
     <div
       ref="sheet"
       tabindex="0"
       role="region"
-      :aria-label="t('page.theirs')"
+      :aria-label="t(`page.theirs.${of}`)"
       class="page-text mt-3 max-h-72 overflow-auto border border-line bg-sheet px-5 py-4"
       v-html="theirs"
     />
@@ -34,7 +41,6 @@ watch([theirs, sheet], () => sheet.value && finishPage(sheet.value), { flush: 'p
       <AppButton tone="main" @click="emit('settle', 'both')">{{ t('page.settle.both') }}</AppButton>
       <AppButton @click="emit('settle', 'mine')">{{ t('page.settle.mine') }}</AppButton>
       <AppButton @click="emit('settle', 'theirs')">{{ t('page.settle.theirs') }}</AppButton>
-      <AppButton @click="emit('later')">{{ t('page.settle.later') }}</AppButton>
     </div>
   </section>
 </template>

@@ -9,7 +9,8 @@ import { api, ApiError, OfflineError } from '../../app/api/api.ts';
 interface KeptHere {
   html: string;
   base: number;
-  at: number;
+  /** When the draft was saved that this continues. */
+  after: string | null;
 }
 
 /** After so long without a key what was written is saved, in milliseconds; while somebody writes on and on, so often. */
@@ -25,8 +26,13 @@ export type Saving =
   | 'saved'
   /** Kept on this device: there is no connection. */
   | 'kept-here'
+  /** Kept on this device: something else was written or shown meanwhile (`other`). */
+  | 'meanwhile'
   | 'too-long'
   | 'refused';
+
+const isChanged = (error: unknown) =>
+  error instanceof ApiError && error.problem.code === 'changed-since';
 
 /** Of what has not been sent yet there is one store on the device. */
 const store = () => createStore('sammlung-drafts', 'drafts');
@@ -46,42 +52,45 @@ export function useDraft(placementId: string, personId: string, written: () => s
   const saving = ref<Saving>('shown');
   const savedAt = ref<string | null>(null);
   const problem = shallowRef<unknown>();
+  /** What was written in another window, or shown by somebody else: until it is decided what becomes of the two, nothing is saved. */
+  const other = shallowRef<{ of: 'draft' | 'version'; html: string } | null>(null);
   /** Grows with each change; what has been saved is as of one of them. */
   let changes = 0;
   let saved = 0;
   const dirty = () => changes > saved;
 
-  /** Resolves to what is to be written on: what this device kept, one's draft, or what readers get. */
+  /**
+   * Resolves to what is to be written on: what this device kept, one's draft, or what readers get. What was kept has not been
+   * sent: `save` does that.
+   */
   async function open(): Promise<string> {
     const here = await get<KeptHere>(key, kept);
-    const found = await api('GET /api/placements/:placement/draft', { params }).catch((error) => {
-      if (error instanceof OfflineError && here) return null;
-      throw error;
-    });
-    if (!found) {
-      base.value = shownNow.value = here!.base;
-      changes += 1;
-      saving.value = 'kept-here';
-      return here!.html;
+    try {
+      page.value = await api('GET /api/placements/:placement/draft', { params });
+    } catch (error) {
+      if (!(error instanceof OfflineError && here)) throw error;
     }
-    page.value = found;
-    shownNow.value = found.shown.version;
-    const newest =
-      here && here.at > Date.parse(found.draft?.savedAt ?? '1970-01-01') ? here : found.draft;
-    base.value = newest?.base ?? found.shown.version;
-    savedAt.value = found.draft?.savedAt ?? null;
-    if (newest === here && here) {
+    const draft = page.value?.draft;
+    base.value = (here ?? draft)?.base ?? page.value!.shown.version;
+    shownNow.value = page.value?.shown.version ?? base.value;
+    savedAt.value = (here ? here.after : draft?.savedAt) ?? null;
+    if (here) {
       changes += 1;
       saving.value = 'kept-here';
-      void save();
-    } else if (newest) saving.value = 'saved';
-    return newest?.html ?? found.shown.html;
+    } else if (draft) saving.value = 'saved';
+    return (here ?? draft ?? page.value!.shown).html;
   }
 
-  const soon = useDebounceFn(() => save(), PAUSE_MS, { maxWait: AT_LEAST_MS });
+  /** Keeps what is written on this device. */
+  const keepHere = (html: string) =>
+    set(key, { html, base: base.value, after: savedAt.value } satisfies KeptHere, kept);
+
+  const soon = useDebounceFn(() => (other.value ? keepHere(written()) : save()), PAUSE_MS, {
+    maxWait: AT_LEAST_MS,
+  });
   function changed() {
     changes += 1;
-    saving.value = 'writing';
+    if (!other.value) saving.value = 'writing';
     void soon();
   }
 
@@ -89,7 +98,7 @@ export function useDraft(placementId: string, personId: string, written: () => s
   /** Saves what has not been saved; one save after the other. Resolves when that has been tried. */
   async function save(): Promise<void> {
     while (running) await running;
-    if (!dirty()) return;
+    if (!dirty() || other.value) return;
     running = saveOnce().finally(() => (running = null));
     await running;
   }
@@ -101,9 +110,9 @@ export function useDraft(placementId: string, personId: string, written: () => s
       saving.value = 'too-long';
       return;
     }
-    await set(key, { html, base: base.value, at: Date.now() } satisfies KeptHere, kept);
+    await keepHere(html);
     try {
-      const body = { html, base: base.value };
+      const body = { html, base: base.value, after: savedAt.value };
       const reply = await api('PUT /api/placements/:placement/draft', { params, body });
       await done(as);
       savedAt.value = reply.savedAt;
@@ -111,11 +120,24 @@ export function useDraft(placementId: string, personId: string, written: () => s
       saving.value = dirty() ? 'writing' : 'saved';
     } catch (error) {
       if (error instanceof OfflineError) saving.value = 'kept-here';
+      else if (isChanged(error)) await meet();
       else {
         problem.value = error;
         saving.value = 'refused';
       }
     }
+  }
+
+  /** Looks what else there is: another draft of one's own, or another version than the one from which was begun. */
+  async function meet() {
+    page.value = await api('GET /api/placements/:placement/draft', { params });
+    const { shown, draft } = page.value;
+    shownNow.value = shown.version;
+    saving.value = 'meanwhile';
+    other.value =
+      draft && draft.savedAt !== savedAt.value
+        ? { of: 'draft', html: draft.html }
+        : { of: 'version', html: shown.html };
   }
 
   /** What was written up to a change is safe. */
@@ -125,13 +147,14 @@ export function useDraft(placementId: string, personId: string, written: () => s
   }
 
   /**
-   * Shows what is written. Resolves to true; to false where readers get another version by now than the one from which was
-   * begun (`shownNow`): then nothing has changed. Throws ApiError or OfflineError.
+   * Shows what is written. Resolves to whether it was: not where there is something else by now (`other`), or what is written
+   * cannot be saved. Throws ApiError or OfflineError.
    */
   async function show(): Promise<boolean> {
-    while (running) await running;
+    await save();
+    if (dirty() || other.value) return false;
     const as = changes;
-    const body = { html: written(), base: base.value };
+    const body = { html: written(), base: base.value, after: savedAt.value };
     try {
       const reply = await api('POST /api/placements/:placement/shown', { params, body });
       base.value = shownNow.value = reply.version;
@@ -140,34 +163,33 @@ export function useDraft(placementId: string, personId: string, written: () => s
       saving.value = dirty() ? 'writing' : 'shown';
       return true;
     } catch (error) {
-      if (!(error instanceof ApiError) || error.problem.code !== 'changed-since') throw error;
-      await look();
+      if (!isChanged(error)) throw error;
+      await meet();
       return false;
     }
   }
 
-  /** Looks what readers get by now. */
-  async function look() {
-    page.value = await api('GET /api/placements/:placement/draft', { params });
-    shownNow.value = page.value.shown.version;
-  }
-
-  /** What is written now continues the version that readers get by now. */
-  function takeBase() {
-    base.value = shownNow.value;
+  /** What is written now goes on from what there is by now, and is saved in place of it. */
+  function goOn() {
+    const found = page.value!;
+    base.value = found.shown.version;
+    savedAt.value = found.draft?.savedAt ?? null;
+    other.value = null;
     changed();
   }
 
-  /** Drops one's own draft. Resolves to what readers get. */
-  async function drop(): Promise<string> {
+  /** Drops what is written here for what there is by now. Resolves to that. */
+  async function takeOther(): Promise<string> {
     while (running) await running;
-    await api('DELETE /api/placements/:placement/draft', { params });
-    await look();
-    base.value = shownNow.value;
+    const { of, html } = other.value!;
+    if (of === 'version') await api('DELETE /api/placements/:placement/draft', { params });
+    const { shown, draft } = page.value!;
+    base.value = (of === 'draft' ? draft?.base : null) ?? shown.version;
+    savedAt.value = of === 'draft' ? (draft?.savedAt ?? null) : null;
     await done(changes);
-    savedAt.value = null;
-    saving.value = 'shown';
-    return page.value!.shown.html;
+    saving.value = of === 'draft' ? 'saved' : 'shown';
+    other.value = null;
+    return html;
   }
 
   useIntervalFn(() => saving.value === 'kept-here' && void save(), RETRY_MS);
@@ -180,8 +202,8 @@ export function useDraft(placementId: string, personId: string, written: () => s
   });
 
   return {
-    ...{ page, base, shownNow, saving, savedAt, problem },
+    ...{ page, base, shownNow, saving, savedAt, problem, other },
     newer: computed(() => shownNow.value > base.value),
-    ...{ open, changed, save, show, look, takeBase, drop },
+    ...{ open, changed, save, show, meet, goOn, takeOther },
   };
 }

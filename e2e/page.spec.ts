@@ -1,6 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 import { DEVICES } from './devices.ts';
-import { api, expectAccessible, openAs } from './steps.ts';
+import { addFiles, api, expectAccessible, openAs, pick, row } from './steps.ts';
 
 /** A picture of one pixel. */
 const PNG =
@@ -148,7 +148,7 @@ test('what is pasted comes out clean, and nothing in it runs', async ({ browser 
     const html = `<meta charset=utf-8><style>p{color:red}</style><p class=MsoNormal style="mso-x:y" onclick="window.ran=1">
       <b>Lime</b> <span style="font-size:30pt">holds</span><o:p></o:p></p><script>window.ran=1</scr${'ipt'}>
       <img src="https://elsewhere.example/a.png" onerror="window.ran=1"><a href="javascript:window.ran=1">press</a>
-      <iframe src="https://elsewhere.example/"></iframe><h1>Water</h1>`;
+      <iframe src="https://elsewhere.example/"></iframe><h1>Water</h1><p>half \ud83d of one</p>`;
     const data = new DataTransfer();
     data.setData('text/html', html);
     data.setData('text/plain', 'Lime holds');
@@ -163,6 +163,7 @@ test('what is pasted comes out clean, and nothing in it runs', async ({ browser 
   await teacher.getByRole('link', { name: 'Read', exact: true }).click();
   await expect(teacher.locator('.page-text strong')).toHaveText('Lime');
   await expect(teacher.locator('.page-text [href^=javascript]')).toHaveCount(0);
+  await expect(teacher.locator('.page-text')).toContainText('half \ufffd of one');
   expect(await teacher.evaluate(() => 'ran' in window)).toBe(false);
   expect(asked.filter((url) => url.includes('elsewhere.example'))).toEqual([]);
   await teacher.context().close();
@@ -176,6 +177,8 @@ test('a draft is kept on the device while there is no connection, and goes on wh
   const id = await madePage(teacher, folder, 'Offline', '<p>One</p>');
   await teacher.goto(`/write/${id}`);
   await text(teacher).click();
+  // To open a page is no change of it.
+  await expect(teacher.getByText('Readers get this text.')).toBeVisible();
   await teacher.context().setOffline(true);
   await teacher.keyboard.press('Control+End');
   await teacher.keyboard.type(' and two');
@@ -209,6 +212,26 @@ test('what the same teacher wrote in two windows is in both, and neither is writ
   await expect(text(second)).toContainText('in the first');
   await expect(text(second)).toContainText('in the second');
   await first.context().close();
+});
+
+test('a Markdown file becomes a page, with its lists to tick off', async ({ browser }) => {
+  const teacher = await openAs(browser, 'teacher');
+  const folder = await handedFolder(teacher, 'Reader of Markdown');
+  await teacher.goto(`/folder/${folder}`);
+  const markdown =
+    '# Field day\n\n- [x] Spades\n- [ ] Jars\n\n<script>alert(1)</script> ![x](https://elsewhere.example/a.png)\n';
+  await addFiles(teacher, [
+    { name: 'Field day.md', mimeType: 'text/markdown', buffer: Buffer.from(markdown) },
+  ]);
+  await expect(row(teacher, 'Field day')).toBeVisible();
+  await pick(teacher, 'Field day', 'Make a page of it');
+  await expect(teacher.getByLabel('Title of the page')).toHaveValue('Field day');
+  await expect(text(teacher).getByRole('heading', { name: 'Field day' })).toBeVisible();
+  await expect(text(teacher).getByRole('checkbox')).toHaveCount(2);
+  await expect(text(teacher).getByRole('checkbox').first()).toBeChecked();
+  await expect(text(teacher)).toContainText('<script>alert(1)</script>');
+  await expect(text(teacher).locator('img[src*="elsewhere"]')).toHaveCount(0);
+  await teacher.context().close();
 });
 
 test('versions of a page are compared, and an earlier one is made the newest', async ({

@@ -74,7 +74,7 @@ async function seeAs(page) {
 async function write(page) {
   await page.getByRole('link', { name: 'What we saw in the pit' }).click();
   await page.getByRole('link', { name: 'Write', exact: true }).click();
-  await page.getByRole('textbox', { name: 'Text of the page' }).click();
+  await page.getByRole('textbox', { name: 'Text of the page' }).waitFor();
 }
 async function find(page) {
   await page.keyboard.press('/');

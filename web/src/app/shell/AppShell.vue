@@ -90,7 +90,10 @@ const places = computed(() => {
       {
         name: 'library',
         text: 'library',
-        active: ['library', 'folder', 'item', 'bin', 'lay-out', 'space', 'staff-room', 'doors'],
+        active: [
+          ...['library', 'folder', 'item', 'page', 'page-versions', 'bin', 'lay-out', 'space'],
+          ...['staff-room', 'doors'],
+        ],
       },
       { name: 'board', text: 'board', active: ['board'] },
       roster,
@@ -99,7 +102,7 @@ const places = computed(() => {
     { name: 'new', text: 'new', active: ['new'] },
     { name: 'classes', text: 'classes', active: ['classes', 'folder', 'item'] },
     { name: 'kept', text: 'kept', active: ['kept'] },
-    { name: 'desk', text: 'desk', active: ['desk', 'desk-folder'] },
+    { name: 'desk', text: 'desk', active: ['desk', 'desk-folder', 'page', 'page-versions'] },
   ];
 });
 </script>

@@ -3,8 +3,10 @@ import type { FolderView, TreeFolder } from '@sammlung/contract';
 import { useEventListener, useMediaQuery } from '@vueuse/core';
 import { computed, defineAsyncComponent, ref, useTemplateRef, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
+import { useRouter } from 'vue-router';
 import { explain } from '../../app/api/problems.ts';
 import { say } from '../../app/shell/toast.ts';
+import { readAsPage } from './asPage.ts';
 import { useLibraryChanges } from './changes.ts';
 import type { Choice } from './choice.ts';
 import { useLasso } from './lasso.ts';
@@ -37,6 +39,7 @@ const emit = defineEmits<{
   files: [items: readonly DataTransferItem[], into: { id: string; title: string }];
 }>();
 const { t } = useI18n();
+const router = useRouter();
 /** How many folders a row shows of those in it. */
 const FIRST_INSIDE = 8;
 const changes = useLibraryChanges();
@@ -95,6 +98,8 @@ function act(name: RowAct, row: Row) {
   if (name === 'rename') renaming.value = row.id;
   else if (name === 'mark') marking.value = row;
   else if (name === 'about') about.value = row;
+  else if (name === 'write') void write(row.id);
+  else if (name === 'to-page') void toPage(row);
   else if (name === 'remove') void removeRows(concerned, row);
   else if (name === 'hand-out') emit('handOut', row);
   else if (name === 'timing') emit('timing', row);
@@ -102,6 +107,14 @@ function act(name: RowAct, row: Row) {
   else if (name === 'top') void keepOnTop(row);
   else emit('put', name, concerned);
 }
+const write = (placement: string) => router.push({ name: 'page', params: { placement } });
+const toPage = ({ id, title, item }: Row) =>
+  changes.attempt(async () => {
+    const html = await readAsPage(id, item!.mediaType!);
+    const made = await changes.makePage(folder!.id, { title, html });
+    await write(made.id);
+    return true;
+  });
 async function removeRows(gone: readonly Row[], row: Row) {
   const at = rows.indexOf(row);
   if (await changes.remove(gone)) void focusRow(Math.min(at, rows.length - 1));

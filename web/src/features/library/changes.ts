@@ -86,9 +86,20 @@ export function useLibraryChanges() {
     say({ text, undo: () => withRefresh(changeThing(row, before)) });
   }
 
-  /** Resolves to the placement of a new page. */
-  const makePage = (folderId: string) =>
-    withRefresh(api('POST /api/pages', { body: { folderId, title: t('library.page-title') } }));
+  /** Resolves to the placement of a new page; what it is to say (`html`) is its draft. */
+  const makePage = (folderId: string, begun?: { title: string; html: string }) =>
+    withRefresh(
+      (async () => {
+        const title = begun?.title ?? t('library.page-title');
+        const made = await api('POST /api/pages', { body: { folderId, title } });
+        if (begun)
+          await api('PUT /api/placements/:placement/draft', {
+            params: { placement: made.id },
+            body: { html: begun.html, base: 0, after: null },
+          });
+        return made;
+      })(),
+    );
 
   const makeFolder = (parentId: string | null, title: string) =>
     withRefresh(api('POST /api/folders', { body: { parentId, title } }));

@@ -4,11 +4,23 @@ import { useFormat } from '../../app/format.ts';
 import { useMeta } from '../../app/meta.ts';
 import { contentAddress, folderArchiveAddress } from '../../app/api/addresses.ts';
 import { useReadingPlace } from '../../app/place.ts';
+import { TO_PAGE } from './asPage.ts';
 import type { DropPlace } from './drag.ts';
 import type { Row } from './library.ts';
 
 export type RowAct =
-  'rename' | 'move' | 'place' | 'mark' | 'about' | 'hand-out' | 'timing' | 'why' | 'top' | 'remove';
+  | 'write'
+  | 'to-page'
+  | 'rename'
+  | 'move'
+  | 'place'
+  | 'mark'
+  | 'about'
+  | 'hand-out'
+  | 'timing'
+  | 'why'
+  | 'top'
+  | 'remove';
 
 /** What a row is given, as a line or as a tile. */
 export interface RowProps {
@@ -90,7 +102,10 @@ export function useRowFacts(row: () => Row, mayChange: () => boolean, manages: (
   }[] => {
     const { item, folder, id } = row();
     return [
-      ...(folder || item?.kind === 'file'
+      ...(mayChange() && item?.kind === 'page'
+        ? [{ name: 'write' as const, text: t('library.write') }]
+        : []),
+      ...(folder || item?.kind !== 'link'
         ? [
             {
               name: 'download' as const,
@@ -103,6 +118,9 @@ export function useRowFacts(row: () => Row, mayChange: () => boolean, manages: (
         : []),
       ...(mayChange()
         ? [
+            ...(item?.kind === 'file' && TO_PAGE.has(item.mediaType)
+              ? [{ name: 'to-page' as const, text: t('library.to-page') }]
+              : []),
             { name: 'rename' as const, text: t('library.rename'), keys: 'F2' },
             ...(folder ? [{ name: 'mark' as const, text: t('library.mark') }] : []),
             ...(item ? [{ name: 'about' as const, text: t('library.about') }] : []),

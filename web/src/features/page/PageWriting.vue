@@ -32,7 +32,7 @@ import { say } from '../../app/shell/toast.ts';
 import { changeThing } from '../../app/things.ts';
 import CrumbLine from '../../ui/CrumbLine.vue';
 import { useDraft } from './draft.ts';
-import { focusText, foreignPictures, pageExtensions } from './editor.ts';
+import { focusText, foreignPictures, pageExtensions, writtenIn } from './editor.ts';
 import PageTools from './PageTools.vue';
 import ShownMeanwhile from './ShownMeanwhile.vue';
 
@@ -54,7 +54,7 @@ const editor = shallowRef<Editor>();
 /** What is shown of the place where one writes follows when the keys leave time for it. */
 const state = ref(0);
 const follow = useThrottleFn(() => (state.value += 1), 120, true);
-const draft = useDraft(id, session.person!.id, () => editor.value!.getHTML());
+const draft = useDraft(id, session.person!.id, () => writtenIn(editor.value!));
 const host = useTemplateRef('host');
 const titleField = useTemplateRef('titleField');
 watch(host, (element) => element && editor.value?.mount(element), { flush: 'post' });
@@ -87,8 +87,7 @@ onMounted(async () => {
       onTransaction: () => void follow(),
       onUpdate: () => draft.changed(),
     });
-    // What this device kept of an earlier time.
-    void draft.save();
+    draft.begin();
     await nextTick();
     if (draft.base.value === 0 && html === '') titleField.value?.select();
     else focusText(editor.value, 1);
@@ -192,7 +191,7 @@ async function show() {
 const settle = (how: 'mine' | 'both' | 'theirs') =>
   attempt(async () => {
     const { commands } = editor.value!;
-    const mine = editor.value!.getHTML();
+    const mine = writtenIn(editor.value!);
     const theirs = draft.other.value!.html;
     if (how === 'theirs') {
       commands.setContent(await draft.takeOther(), { emitUpdate: false });
@@ -207,7 +206,7 @@ const settle = (how: 'mine' | 'both' | 'theirs') =>
   });
 
 const saidOfReaders = computed(() =>
-  alone
+  alone || (draft.saving.value === 'shown' && draft.base.value > 0)
     ? ''
     : draft.base.value === 0
       ? means.value || t('page.nobody-yet')
@@ -353,7 +352,7 @@ const others = computed(() => draft.page.value?.others ?? []);
 }
 .ProseMirror .ProseMirror-selectednode {
   outline: 3px solid var(--petrol);
-  outline-offset: 2px;
+  outline-offset: -3px;
 }
 .ProseMirror .selectedCell {
   background: var(--petrol-pale);

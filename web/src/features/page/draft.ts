@@ -94,6 +94,15 @@ export function useDraft(placementId: string, personId: string, written: () => s
     void soon();
   }
 
+  /** As the editor has what was opened: that is no change yet. */
+  let opened = '';
+  /** The editor shows what `open` resolved to. */
+  function begin() {
+    opened = written();
+    // What this device kept of an earlier time.
+    void save();
+  }
+
   let running: Promise<void> | null = null;
   /** Saves what has not been saved; one save after the other. Resolves when that has been tried. */
   async function save(): Promise<void> {
@@ -106,6 +115,11 @@ export function useDraft(placementId: string, personId: string, written: () => s
   async function saveOnce() {
     const as = changes;
     const html = written();
+    if (html === opened && saving.value === 'writing' && savedAt.value === null) {
+      await done(as);
+      saving.value = 'shown';
+      return;
+    }
     if (html.length > PAGE_LIMIT) {
       saving.value = 'too-long';
       return;
@@ -160,6 +174,7 @@ export function useDraft(placementId: string, personId: string, written: () => s
       base.value = shownNow.value = reply.version;
       await done(as);
       savedAt.value = null;
+      opened = body.html;
       saving.value = dirty() ? 'writing' : 'shown';
       return true;
     } catch (error) {
@@ -204,6 +219,6 @@ export function useDraft(placementId: string, personId: string, written: () => s
   return {
     ...{ page, base, shownNow, saving, savedAt, problem, other },
     newer: computed(() => shownNow.value > base.value),
-    ...{ open, changed, save, show, meet, goOn, takeOther },
+    ...{ open, begin, changed, save, show, meet, goOn, takeOther },
   };
 }

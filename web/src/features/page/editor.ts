@@ -42,6 +42,18 @@ export function focusText(editor: Editor, at?: number): void {
   editor.view.focus();
 }
 
+const EMPTY = '<p></p>';
+
+/**
+ * What stands in the editor, as it is sent: without the empty line that the editor keeps at the end, and with a sign in place of
+ * halves of characters and NUL, which pasted text may hold and no server takes.
+ */
+export function writtenIn(editor: Editor): string {
+  let html = editor.getHTML().replaceAll(/[\p{Surrogate}\0]/gu, '\uFFFD');
+  while (html.endsWith(EMPTY)) html = html.slice(0, -EMPTY.length);
+  return html;
+}
+
 /** Pictures that pasted text names and that are somewhere else: they are not fetched. */
 export function foreignPictures(html: string): number {
   const images = new DOMParser().parseFromString(html, 'text/html').images;

@@ -9,12 +9,20 @@ const PNG =
 const text = (page: Page) => page.getByRole('textbox', { name: 'Text of the page' });
 const state = (page: Page) => page.getByRole('status').filter({ visible: true }).last();
 
+/** In which the folders of these journeys are: the tree of the library stays short for others. */
+let around: string | undefined;
+
 /** A folder of the teacher, handed out to a class; resolves to its id. */
 async function handedFolder(teacher: Page, title: string): Promise<string> {
   const { classes } = await api(teacher, 'GET /api/courses').then(({ courses }) => ({
     classes: courses.flatMap((course) => course.classes),
   }));
-  const { id } = await api(teacher, 'POST /api/folders', { body: { parentId: null, title } });
+  around ??= (
+    await api(teacher, 'POST /api/folders', {
+      body: { parentId: null, title: `Readers ${Date.now()}` },
+    })
+  ).id;
+  const { id } = await api(teacher, 'POST /api/folders', { body: { parentId: around, title } });
   await api(teacher, 'POST /api/grants', {
     body: {
       things: [{ kind: 'folder', id }],
@@ -212,6 +220,27 @@ test('what the same teacher wrote in two windows is in both, and neither is writ
   await expect(text(second)).toContainText('in the first');
   await expect(text(second)).toContainText('in the second');
   await first.context().close();
+});
+
+test('a new day begins at the top by one key, with the date of the school', async ({ browser }) => {
+  const teacher = await openAs(browser, 'teacher', { timezoneId: 'Pacific/Kiritimati' });
+  const folder = await handedFolder(teacher, 'Reader of days');
+  const id = await madePage(teacher, folder, 'Days', '<h2>Yesterday</h2><p>Clay</p>');
+  await teacher.goto(`/write/${id}`);
+  await text(teacher).click();
+  await text(teacher).press('Control+Enter');
+  await teacher.keyboard.type('We read the strips.');
+  const { person } = await api(teacher, 'GET /api/session');
+  const { timeZone } = person!.school;
+  const day = new Intl.DateTimeFormat('sv-SE', { timeZone }).format(new Date());
+  const heading = text(teacher).locator(`h2[data-day="${day}"]`);
+  await expect(heading).toHaveText(/^(Mon|Tues|Wednes|Thurs|Fri|Satur|Sun)day \d+ [A-Z][a-z]+$/u);
+  await expect(text(teacher).locator('> *').nth(1)).toHaveText('We read the strips.');
+  await teacher.getByRole('button', { name: 'Show it' }).click();
+  await expect(teacher.getByText('Readers get this text.')).toBeVisible();
+  await teacher.getByRole('button', { name: 'New day' }).click();
+  await expect(heading).toHaveCount(2);
+  await teacher.context().close();
 });
 
 test('a Markdown file becomes a page, with its lists to tick off', async ({ browser }) => {

@@ -4,7 +4,7 @@ import { PAGE_LIMIT, PICTURE_LIMIT } from '@sammlung/core';
 import { BYTES, media, type RouteMap } from './route.ts';
 
 /**
- * A page as a piece of an HTML document: headings `h2` to `h4`, paragraphs, lists (of checks: `li data-checked`), tables, `pre`
+ * A page as a piece of an HTML document: headings `h2` to `h4` (`h2 data-day`: what belongs to a day), paragraphs, lists (of checks: `li data-checked`), tables, `pre`
  * with `code class="language-…"`, `blockquote`, `aside` (set apart), `details`, `hr`, formulas as TeX (`code` and `pre` of
  * the class `formula`), and pictures of the page, `img src="pictures/<SHA-256>"`.
  */

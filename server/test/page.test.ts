@@ -311,6 +311,10 @@ describe('what is sent as a page', () => {
     ],
     ['<form action="/api/session"><button>x</button><input value="y"></form>', 'x'],
     ['<h1>A</h1><h6>B</h6>', '<h2>A</h2><h4>B</h4>'],
+    [
+      '<h2 data-day="2026-11-29">A</h2><h2 data-day="x">B</h2>',
+      '<h2 data-day="2026-11-29">A</h2><h2>B</h2>',
+    ],
     ['<b>a</b><i>b</i><strike>c</strike>', '<strong>a</strong><em>b</em><s>c</s>'],
     ['<span style="x">a</span><div>b</div>', 'ab'],
     ['<pre class="formula x">a&lt;<img src=x>b</pre>', '<pre class="formula">a&lt;b</pre>'],

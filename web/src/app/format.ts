@@ -52,6 +52,15 @@ export function useFormat() {
     );
   }
 
+  const inWords = (date: Date) =>
+    dates({ weekday: 'long', day: 'numeric', month: 'long' }).format(date);
+
+  /** `2026-12-07`, and in words, `Monday 7 December` */
+  function today(): { day: string; words: string } {
+    const at = new Date(now());
+    return { day: calendarDay(at), words: inWords(at) };
+  }
+
   /** `Mon 7 Dec, 08:00` */
   function moment(iso: string): string {
     return dates({
@@ -75,12 +84,8 @@ export function useFormat() {
     );
     if (days <= 0) return t('time.today');
     if (days === 1) return t('time.yesterday');
-    return dates({
-      weekday: 'long',
-      day: 'numeric',
-      month: 'long',
-    }).format(new Date(iso));
+    return inWords(new Date(iso));
   }
 
-  return { size, day, moment, dayHeading };
+  return { size, day, moment, today, dayHeading };
 }

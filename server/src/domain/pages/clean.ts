@@ -35,6 +35,12 @@ const cell = (tagName: string, given: Attributes) => ({
   }),
 });
 
+/** A heading may begin what belongs to a day. */
+const heading = (_: string, { dir, 'data-day': day = '' }: Attributes) => ({
+  tagName: 'h2',
+  attribs: present({ dir, 'data-day': /^\d{4}-\d\d-\d\d$/u.test(day) ? day : undefined }),
+});
+
 const RULES: IOptions = {
   allowedTags: [
     ...[
@@ -58,6 +64,7 @@ const RULES: IOptions = {
     a: ['href'],
     img: ['src', 'alt', 'width', 'height'],
     ol: ['start'],
+    h2: ['data-day'],
     li: ['data-checked'],
     td: ['colspan', 'rowspan'],
     th: ['colspan', 'rowspan'],
@@ -81,7 +88,7 @@ const RULES: IOptions = {
     'math',
   ],
   transformTags: {
-    h1: 'h2',
+    h1: heading,
     h5: 'h4',
     h6: 'h4',
     b: 'strong',
@@ -95,6 +102,7 @@ const RULES: IOptions = {
         'data-checked': checked === undefined ? undefined : String(checked === 'true'),
       }),
     }),
+    h2: heading,
     td: cell,
     th: cell,
     img: (tagName, { src = '', alt, width, height }) => ({

@@ -30,7 +30,7 @@ const { editor, state } = defineProps<{
   /** Grows with each change of text or place, so that what is shown here follows. */
   state: number;
 }>();
-const emit = defineEmits<{ pictures: [files: File[]] }>();
+const emit = defineEmits<{ pictures: [files: File[]]; day: [] }>();
 const { t } = useI18n();
 
 function chain() {
@@ -246,6 +246,14 @@ const FIELD =
         @change="picked"
       />
       <RowMenu :label="t('page.insert.more')" :actions="inserts" @act="act" />
+      <button
+        type="button"
+        class="ml-1 h-9 rounded-edge px-2.5 text-[15px] font-semibold text-petrol hover:bg-mark pointer-coarse:h-11"
+        :title="t('page.day-keys')"
+        @click="emit('day')"
+      >
+        {{ t('page.day') }}
+      </button>
       <span class="flex-1" />
       <button
         type="button"

@@ -32,7 +32,7 @@ import { say } from '../../app/shell/toast.ts';
 import { changeThing } from '../../app/things.ts';
 import CrumbLine from '../../ui/CrumbLine.vue';
 import { useDraft } from './draft.ts';
-import { focusText, foreignPictures, pageExtensions, writtenIn } from './editor.ts';
+import { beginDay, focusText, foreignPictures, pageExtensions, writtenIn } from './editor.ts';
 import PageTools from './PageTools.vue';
 import ShownMeanwhile from './ShownMeanwhile.vue';
 
@@ -42,7 +42,7 @@ const route = useRoute();
 const place = useReadingPlace();
 const session = useSession();
 const cache = useQueryCache();
-const { moment } = useFormat();
+const { moment, today } = useFormat();
 const { describe } = useSentences();
 const id = String(route.params.placement);
 const placement = usePlacement(place, () => id);
@@ -75,6 +75,11 @@ onMounted(async () => {
           'aria-label': t('page.text'),
           role: 'textbox',
           'aria-multiline': 'true',
+        },
+        handleKeyDown(_view, event) {
+          if (event.key !== 'Enter' || !(event.ctrlKey || event.metaKey)) return false;
+          newDay();
+          return true;
         },
         handlePaste: (_view, event) => takePictures(event.clipboardData),
         handleDrop: (_view, event) => takePictures(event.dataTransfer),
@@ -149,6 +154,12 @@ async function measured(file: File) {
   const { width, height } = bitmap;
   bitmap.close();
   return { width, height };
+}
+
+/** Today at the school, at the top of the page. */
+function newDay() {
+  const { day, words } = today();
+  beginDay(editor.value!, day, words);
 }
 
 // The title.
@@ -244,7 +255,7 @@ const others = computed(() => draft.page.value?.others ?? []);
     <template v-else>
       <h1 class="sr-only">{{ t('page.writing', { title: titleNow }) }}</h1>
       <div class="sticky top-0 z-20">
-        <PageTools :editor="editor" :state="state" @pictures="addPictures" />
+        <PageTools :editor="editor" :state="state" @pictures="addPictures" @day="newDay" />
       </div>
       <div class="mx-auto w-full max-w-4xl flex-1 px-3 py-5 sm:px-6 sm:py-8">
         <div v-if="placement.data.value" class="mb-3 px-2">

@@ -42,6 +42,17 @@ export function focusText(editor: Editor, at?: number): void {
   editor.view.focus();
 }
 
+/** Begins what belongs to a day, above all else on the page; `words` is the day as its heading has it. */
+export function beginDay(editor: Editor, day: string, words: string): void {
+  editor.commands.insertContentAt(0, [
+    { type: 'heading', attrs: { level: 2, day }, content: [{ type: 'text', text: words }] },
+    { type: 'paragraph' },
+  ]);
+  // Into the paragraph behind the heading.
+  focusText(editor, words.length + 3);
+  editor.commands.scrollIntoView();
+}
+
 const EMPTY = '<p></p>';
 
 /**

@@ -17,8 +17,23 @@ declare module '@tiptap/core' {
   }
 }
 
-/** Headings from the second level on: the first is the title. `# ` makes the highest that there is. */
+/**
+ * Headings from the second level on: the first is the title. `# ` makes the highest that there is. One may begin what belongs to a
+ * day.
+ */
 export const Headings = Heading.configure({ levels: [2, 3, 4] }).extend({
+  addAttributes() {
+    return {
+      ...this.parent?.(),
+      day: {
+        default: null,
+        parseHTML: (element: HTMLElement) => element.getAttribute('data-day'),
+        renderHTML: ({ day }: { day?: string | null }) => (day ? { 'data-day': day } : {}),
+        // What is written below it belongs to the same day.
+        keepOnSplit: false,
+      },
+    };
+  },
   addInputRules() {
     return [2, 3, 4].map((level) =>
       textblockTypeInputRule({

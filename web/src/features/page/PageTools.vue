@@ -23,6 +23,7 @@ import { computed, nextTick, ref, useTemplateRef } from 'vue';
 import { useI18n } from 'vue-i18n';
 import RowMenu from '../../ui/RowMenu.vue';
 import { focusText } from './editor.ts';
+import ToolButton from './ToolButton.vue';
 
 /** What can be done at the place where one writes. */
 const { editor, state } = defineProps<{
@@ -141,7 +142,6 @@ function setLink() {
     }).run();
   else at.setLink({ href: href.value }).run();
 }
-defineExpose({ openLink });
 
 // What the place where one writes is in has facts of its own.
 const fact = (node: string, name: string) =>
@@ -166,9 +166,6 @@ const TABLE = [
   'deleteTable',
 ] as const;
 
-const BUTTON =
-  'grid size-9 place-items-center rounded-edge text-ink hover:bg-mark disabled:text-soft disabled:opacity-50 pointer-coarse:size-11';
-const PRESSED = 'bg-petrol-pale text-petrol';
 const FIELD =
   'h-9 min-w-52 flex-1 rounded-edge border border-line bg-raised px-3 pointer-coarse:h-11';
 </script>
@@ -190,51 +187,31 @@ const FIELD =
           {{ t(`page.kinds.${name}`) }}
         </option>
       </select>
-      <button
+      <ToolButton
         v-for="mark in MARKS.filter(({ name }) => !narrow || !RARE.has(name))"
         :key="mark.name"
-        type="button"
-        :class="[BUTTON, { [PRESSED]: on(mark.name) }]"
-        :aria-label="t(`page.marks.${mark.name}`)"
-        :title="t(`page.marks.${mark.name}`)"
-        :aria-pressed="on(mark.name)"
+        :sign="mark.sign"
+        :label="t(`page.marks.${mark.name}`)"
+        :pressed="on(mark.name)"
         @click="mark.run"
-      >
-        <component :is="mark.sign" :size="17" aria-hidden="true" />
-      </button>
-      <button
-        type="button"
-        :class="[BUTTON, { [PRESSED]: on('link') }]"
-        :aria-label="t('page.marks.link')"
-        :title="t('page.marks.link')"
-        :aria-pressed="on('link')"
+      />
+      <ToolButton
+        :sign="Link"
+        :label="t('page.marks.link')"
+        :pressed="on('link')"
         @click="openLink"
-      >
-        <Link :size="17" aria-hidden="true" />
-      </button>
+      />
       <span class="mx-1 h-6 w-px bg-line" aria-hidden="true" />
-      <button
+      <ToolButton
         v-for="list in LISTS"
         :key="list.name"
-        type="button"
-        :class="[BUTTON, { [PRESSED]: on(list.name) }]"
-        :aria-label="t(`page.lists.${list.name}`)"
-        :title="t(`page.lists.${list.name}`)"
-        :aria-pressed="on(list.name)"
+        :sign="list.sign"
+        :label="t(`page.lists.${list.name}`)"
+        :pressed="on(list.name)"
         @click="list.run"
-      >
-        <component :is="list.sign" :size="17" aria-hidden="true" />
-      </button>
+      />
       <span class="mx-1 h-6 w-px bg-line" aria-hidden="true" />
-      <button
-        type="button"
-        :class="BUTTON"
-        :aria-label="t('page.insert.picture')"
-        :title="t('page.insert.picture')"
-        @click="picker?.click()"
-      >
-        <Image :size="17" aria-hidden="true" />
-      </button>
+      <ToolButton :sign="Image" :label="t('page.insert.picture')" @click="picker?.click()" />
       <input
         ref="picker"
         type="file"
@@ -255,24 +232,18 @@ const FIELD =
         {{ t('page.day') }}
       </button>
       <span class="flex-1" />
-      <button
-        type="button"
-        :class="BUTTON"
-        :aria-label="t('page.undo')"
+      <ToolButton
+        :sign="Undo2"
+        :label="t('page.undo')"
         :disabled="state < 0 || !editor.can().undo()"
         @click="chain().undo().run()"
-      >
-        <Undo2 :size="17" aria-hidden="true" />
-      </button>
-      <button
-        type="button"
-        :class="BUTTON"
-        :aria-label="t('page.redo')"
+      />
+      <ToolButton
+        :sign="Redo2"
+        :label="t('page.redo')"
         :disabled="state < 0 || !editor.can().redo()"
         @click="chain().redo().run()"
-      >
-        <Redo2 :size="17" aria-hidden="true" />
-      </button>
+      />
     </div>
     <form
       v-if="linking"

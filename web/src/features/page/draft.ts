@@ -94,11 +94,11 @@ export function useDraft(placementId: string, personId: string, written: () => s
     void soon();
   }
 
-  /** As the editor has what was opened: that is no change yet. */
-  let opened = '';
+  /** What readers get, as the editor has it, while that is known: to have it again is no change. */
+  let opened: string | null = null;
   /** The editor shows what `open` resolved to. */
   function begin() {
-    opened = written();
+    if (saving.value === 'shown') opened = written();
     // What this device kept of an earlier time.
     void save();
   }
@@ -115,7 +115,7 @@ export function useDraft(placementId: string, personId: string, written: () => s
   async function saveOnce() {
     const as = changes;
     const html = written();
-    if (html === opened && saving.value === 'writing' && savedAt.value === null) {
+    if (html === opened && savedAt.value === null) {
       await done(as);
       saving.value = 'shown';
       return;
@@ -133,11 +133,12 @@ export function useDraft(placementId: string, personId: string, written: () => s
       shownNow.value = reply.version;
       saving.value = dirty() ? 'writing' : 'saved';
     } catch (error) {
-      if (error instanceof OfflineError) saving.value = 'kept-here';
-      else if (isChanged(error)) await meet();
-      else {
-        problem.value = error;
-        saving.value = 'refused';
+      try {
+        if (!isChanged(error)) throw error;
+        await meet();
+      } catch (failure) {
+        problem.value = failure;
+        saving.value = failure instanceof OfflineError ? 'kept-here' : 'refused';
       }
     }
   }
@@ -190,6 +191,7 @@ export function useDraft(placementId: string, personId: string, written: () => s
     base.value = found.shown.version;
     savedAt.value = found.draft?.savedAt ?? null;
     other.value = null;
+    opened = null;
     changed();
   }
 
@@ -204,6 +206,7 @@ export function useDraft(placementId: string, personId: string, written: () => s
     await done(changes);
     saving.value = of === 'draft' ? 'saved' : 'shown';
     other.value = null;
+    opened = null;
     return html;
   }
 

@@ -88,6 +88,7 @@ const INSERTS = {
   rule: () => chain().setHorizontalRule().run(),
 };
 const inserts = () => [
+  ...(narrow.value ? [{ name: 'day', text: t('page.day') }] : []),
   ...(narrow.value ? MARKS.filter(({ name }) => RARE.has(name)) : []).map(({ name }) => ({
     name: name as string,
     text: t(`page.marks.${name}`),
@@ -97,10 +98,11 @@ const inserts = () => [
     text: t(`page.insert.${name}`),
   })),
 ];
-const act = (name: string) =>
-  name in INSERTS
-    ? INSERTS[name as keyof typeof INSERTS]()
-    : MARKS.find((mark) => mark.name === name)?.run();
+function act(name: string) {
+  if (name === 'day') emit('day');
+  else if (name in INSERTS) INSERTS[name as keyof typeof INSERTS]();
+  else MARKS.find((mark) => mark.name === name)?.run();
+}
 
 const picker = useTemplateRef('picker');
 function picked(event: Event) {
@@ -201,7 +203,7 @@ const FIELD =
         :pressed="on('link')"
         @click="openLink"
       />
-      <span class="mx-1 h-6 w-px bg-line" aria-hidden="true" />
+      <span class="mx-1 h-6 w-px bg-line max-sm:hidden" aria-hidden="true" />
       <ToolButton
         v-for="list in LISTS"
         :key="list.name"
@@ -210,7 +212,7 @@ const FIELD =
         :pressed="on(list.name)"
         @click="list.run"
       />
-      <span class="mx-1 h-6 w-px bg-line" aria-hidden="true" />
+      <span class="mx-1 h-6 w-px bg-line max-sm:hidden" aria-hidden="true" />
       <ToolButton :sign="Image" :label="t('page.insert.picture')" @click="picker?.click()" />
       <input
         ref="picker"
@@ -222,8 +224,15 @@ const FIELD =
         :aria-label="t('page.insert.picture')"
         @change="picked"
       />
-      <RowMenu :label="t('page.insert.more')" :actions="inserts" @act="act" />
+      <!-- At the right edge where the screen is narrow: its list opens to the left. -->
+      <RowMenu
+        class="max-sm:order-last"
+        :label="t('page.insert.more')"
+        :actions="inserts"
+        @act="act"
+      />
       <button
+        v-if="!narrow"
         type="button"
         class="ml-1 h-9 rounded-edge px-2.5 text-[15px] font-semibold text-petrol hover:bg-mark pointer-coarse:h-11"
         :title="t('page.day-keys')"

@@ -1,12 +1,14 @@
 import { z } from 'zod';
-import { Id, Instant, PlacementParams } from './common.ts';
-import { PAGE_LIMIT, PICTURE_LIMIT } from '@sammlung/core';
+import { Id, Instant, PlacementParams, Tab, Thing } from './common.ts';
+import { PAGE_LIMIT, PICTURE_LIMIT, REFERENCE_LIMIT } from '@sammlung/core';
+import { ThingCard } from './reading.ts';
 import { BYTES, media, type RouteMap } from './route.ts';
 
 /**
  * A page as a piece of an HTML document: headings `h2` to `h4` (`h2 data-day`: what belongs to a day), paragraphs, lists (of checks: `li data-checked`), tables, `pre`
  * with `code class="language-…"`, `blockquote`, `aside` (set apart), `details`, `hr`, formulas as TeX (`code` and `pre` of
- * the class `formula`), and pictures of the page, `img src="pictures/<SHA-256>"`.
+ * the class `formula`), pictures of the page, `img src="pictures/<SHA-256>"`, and references to things of the library,
+ * `p data-folder="<id>"` and `p data-placement="<id>"`, without text: what they are called is told to whoever sees them.
  */
 const Html = z.string().max(PAGE_LIMIT);
 
@@ -18,6 +20,8 @@ export const PageText = z.object({
   html: z.string(),
   /** 0 where nothing of it has been shown yet. */
   version: z.number().int(),
+  /** What it refers to, as far as the reader sees it; nothing else to which it refers is in its text. */
+  things: z.array(ThingCard),
 });
 export type PageText = z.infer<typeof PageText>;
 
@@ -40,13 +44,33 @@ export type Written = z.infer<typeof Written>;
 export const PageDraft = z.object({
   title: z.string(),
   /** What readers get. */
-  shown: PageText,
+  shown: PageText.omit({ things: true }),
   /** One's own draft; null where there is none. */
   draft: DraftText.extend({ savedAt: Instant }).nullable(),
   /** Others who have a draft of it, and since when they have not written on. */
   others: z.array(z.object({ name: z.string(), savedAt: Instant })),
 });
 export type PageDraft = z.infer<typeof PageDraft>;
+
+export const References = z.object({ things: z.array(Thing).max(REFERENCE_LIMIT) });
+
+/** A thing to which a page refers, for whoever writes on it. */
+export const Reference = ThingCard.extend({
+  /** Of those who get the page, who does not see the thing, neither now nor later. */
+  unseenBy: z.array(
+    Tab.pick({ kind: true, id: true, label: true, colour: true }).extend({
+      /** How many they are; null at a door. */
+      people: z.number().int().nullable(),
+      /** Whether it is handed out to them, and held back or ended. */
+      handedOut: z.boolean(),
+    }),
+  ),
+  /** Whether the writer decides who sees it. */
+  mayHandOut: z.boolean(),
+});
+export type Reference = z.infer<typeof Reference>;
+/** Those that the writer sees, in no order. */
+export const SeenReferences = z.object({ references: z.array(Reference) });
 
 /** When a draft was saved, and which version readers get by then. */
 export const SavedDraft = z.object({ savedAt: Instant, version: z.number().int() });
@@ -106,6 +130,12 @@ export const PAGE_ROUTES = {
     largest: 2 * PAGE_LIMIT,
     reply: ShownPage,
     errors: ['quota-full', 'disk-full', 'too-slow', 'file-too-large'],
+  },
+  'POST /api/placements/:placement/references': {
+    summary: 'What things on a page are, and which of its readers do not see them.',
+    params: PlacementParams,
+    body: References,
+    reply: SeenReferences,
   },
   'POST /api/placements/:placement/pictures': {
     summary: 'Adds a picture to a page; readers get it once it is shown there.',

@@ -9,6 +9,7 @@ import {
   Release,
   Right,
   Tab,
+  Thing,
 } from './common.ts';
 import { EVENTS, media, type RouteMap } from './route.ts';
 
@@ -87,6 +88,18 @@ export const ItemRow = z.object({
   alsoIn: z.array(Crumb.extend({ placementId: Id })).optional(),
 });
 export type ItemRow = z.infer<typeof ItemRow>;
+
+/** A folder or an item to which something refers, as far as has to be known to show that it is there. */
+export const ThingCard = Thing.extend({
+  title: z.string(),
+  /** Null for a folder. */
+  itemKind: ItemRow.shape.kind.nullable(),
+  extension: z.string(),
+  mark: z.string().nullable(),
+  colour: Colour.nullable(),
+  url: z.string().nullable(),
+});
+export type ThingCard = z.infer<typeof ThingCard>;
 
 export const ContentsQuery = z.object({
   after: Id.optional(),

@@ -24,3 +24,4 @@ export * from './roster/compare.ts';
 export * from './roster/names.ts';
 export * from './why.ts';
 export * from './roster/oneroster.ts';
+export * from './references.ts';

@@ -5,6 +5,7 @@ import type {
   PageDraft,
   PageText,
   PlacementView,
+  Reference,
   Versions,
 } from '@sammlung/contract';
 import fc from 'fast-check';
@@ -59,7 +60,9 @@ describe('a page', () => {
 
     expect(await show(id, '<p>We read the strips in daylight.</p>', 0)).toEqual({ version: 1 });
     expect(await names()).toContain('Autumn log');
-    expect(await text(id)).toEqual({ html: '<p>We read the strips in daylight.</p>', version: 1 });
+    expect(await text(id)).toEqual({
+      ...{ html: '<p>We read the strips in daylight.</p>', version: 1, things: [] },
+    });
     expect((await draft(id)).draft).toBeNull();
     const { things } = await ask<NewThings>('student in', 'GET', '/api/new');
     expect(things[0]).toMatchObject({
@@ -95,7 +98,7 @@ describe('a page', () => {
     const found = await draft(id);
     expect(found.shown).toEqual({ html: '<p>Two</p>', version: 2 });
     expect(found.draft).toMatchObject(late);
-    expect(await text(id)).toEqual({ html: '<p>Two</p>', version: 2 });
+    expect(await text(id)).toMatchObject({ html: '<p>Two</p>', version: 2 });
     await ask('owner', 'DELETE', `/api/placements/${id}/draft`);
     expect((await draft(id)).draft).toBeNull();
   });
@@ -157,7 +160,7 @@ describe('a page', () => {
     ]);
     const first = versions[1]!.id;
     const earlier = `/api/placements/${id}/page?version=${first}`;
-    expect(await ask<PageText>('owner', 'GET', earlier)).toEqual({
+    expect(await ask<PageText>('owner', 'GET', earlier)).toMatchObject({
       html: html.replace('A jar">', 'A jar" />'),
       version: 1,
     });
@@ -406,5 +409,87 @@ describe('what is sent as a page', () => {
     const broken = { html: '<p>\ud800</p>', base: 1, after: null };
     const half = await call('owner', 'PUT', `/api/placements/${id}/draft`, broken);
     await refused(half, 400, 'bad-request');
+  });
+});
+
+describe('what a page refers to', () => {
+  const card = (thing: { kind: string; id: string }) => `<p data-${thing.kind}="${thing.id}"></p>`;
+  const references = async (
+    id: string,
+    things: { kind: string; id: string }[],
+    who: Who = 'owner',
+  ) =>
+    (
+      await ask<{ references: Reference[] }>(who, 'POST', `/api/placements/${id}/references`, {
+        things,
+      })
+    ).references;
+
+  it('is named to whoever sees it, and to others there is nothing of it', async () => {
+    const scene = await server.scene();
+    const { id } = await make(scene.handed);
+    const seen = { kind: 'placement', id: scene.placement };
+    const unseen = { kind: 'folder', id: scene.secret };
+    const nowhere = { kind: 'folder', id: '00000000-0000-4000-8000-000000000000' };
+    const html = `<p>Read</p>${[seen, unseen, nowhere].map(card).join('')}<p>first.</p>`;
+    await show(id, html, 0);
+    expect(await text(id)).toEqual({
+      html: `<p>Read</p>${card(seen)}<p>first.</p>`,
+      version: 1,
+      things: [
+        {
+          ...{ ...seen, title: 'Böden 土壌', itemKind: 'file', extension: 'txt' },
+          ...{ mark: null, colour: null, url: null },
+        },
+      ],
+    });
+    expect((await text(id, 'owner')).things.map((thing) => thing.id).sort()).toEqual(
+      [scene.placement, scene.secret].sort(),
+    );
+    const throughDoor = await ask<PageText>(
+      'visitor',
+      'GET',
+      `/api/open/${scene.token}/placements/${id}/page`,
+    );
+    expect(throughDoor.html).toBe(`<p>Read</p>${card(seen)}<p>first.</p>`);
+    await ask('owner', 'POST', '/api/bin', { things: [seen] });
+    expect(await text(id)).toMatchObject({ html: '<p>Read</p><p>first.</p>', things: [] });
+  });
+
+  it('is said while writing: who of its readers does not see it, and whether it can be handed out', async () => {
+    const scene = await server.scene();
+    const { id } = await make(scene.handed);
+    const things = [
+      { kind: 'folder', id: scene.secret },
+      { kind: 'placement', id: scene.placement },
+    ];
+    const [unseen, seen] = (await references(id, things)).sort((a) =>
+      a.kind === 'folder' ? -1 : 1,
+    );
+    expect(seen).toMatchObject({ unseenBy: [], mayHandOut: true });
+    expect(unseen!.mayHandOut).toBe(true);
+    expect(unseen!.unseenBy).toContainEqual(
+      expect.objectContaining({ kind: 'class', id: server.world.classA, handedOut: false }),
+    );
+    expect(unseen!.unseenBy).toContainEqual(
+      expect.objectContaining({ kind: 'public', people: null }),
+    );
+    await ask('owner', 'POST', '/api/grants', {
+      things: [things[0]],
+      audiences: [{ kind: 'class', id: server.world.classA }],
+    });
+    const [after] = await references(id, things.slice(0, 1));
+    expect(after!.unseenBy.map(({ kind }) => kind)).not.toContain('class');
+  });
+
+  it('is cut off where it is too much, and never what it is not', () => {
+    const many = Array.from({ length: 250 }, (_, n) =>
+      card({ kind: 'folder', id: `00000000-0000-4000-8000-${String(n).padStart(12, '0')}` }),
+    ).join('');
+    expect(cleanPage(many).html.match(/<p data-folder/gu)).toHaveLength(200);
+    expect(cleanPage('<p data-folder="../x" data-placement="1">A</p>').html).toBe('<p>A</p>');
+    expect(cleanPage('<p data-folder="javascript:alert(1)" dir="rtl">A</p>').html).toBe(
+      '<p dir="rtl">A</p>',
+    );
   });
 });

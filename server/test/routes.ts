@@ -259,6 +259,13 @@ export const TABLE: Record<string, Row> = {
     ask: async (s) => ({ path: `/api/placements/${await page(s)}/shown`, body: DRAFT }),
     expected: managers(200),
   },
+  'POST /api/placements/:placement/references': {
+    ask: async (s) => ({
+      path: `/api/placements/${await page(s)}/references`,
+      body: { things: [folder(s.handed)] },
+    }),
+    expected: managers(200),
+  },
   'POST /api/placements/:placement/pictures': {
     ask: async (s) => ({
       path: `/api/placements/${await page(s)}/pictures`,

@@ -138,6 +138,7 @@ export function usePlacement(place: ReadingPlace, id: () => string) {
   return useQuery({
     key: () => ['placement', place.base, id()],
     query: () => apiAt(place.base, 'GET /placements/:placement', { params: { placement: id() } }),
+    enabled: () => id() !== '',
   });
 }
 

@@ -1,6 +1,7 @@
 import {
   folderStandings,
   itemStandings,
+  type Audience,
   type HandingOut,
   type Library,
   type Standing,
@@ -44,6 +45,10 @@ export async function audienceNames(
   return names;
 }
 
+/** What an audience is called; staff and school the screen words itself. */
+export const audienceName = (names: Names, { kind, id }: Audience): Name =>
+  names.get(id) ?? { kind: kind as 'staff' | 'school', label: '', colour: null };
+
 export function folderTabs(library: Library, names: Names, folderId: string, t: number): Tab[] {
   return tabs(folderStandings(library, folderId, t), names);
 }
@@ -67,17 +72,7 @@ function tabs(standings: readonly Standing[], names: Names): Tab[] {
   const found = standings
     .filter((s) => s.state !== 'ended')
     .map(({ audience, state, from }): Tab => {
-      const name = names.get(audience.id) ?? {
-        kind: audience.kind as 'staff' | 'school',
-        label: '',
-        colour: null,
-      };
-      return {
-        id: audience.id,
-        ...name,
-        state,
-        from: toIso(from),
-      };
+      return { id: audience.id, ...audienceName(names, audience), state, from: toIso(from) };
     })
     .sort(
       (a, b) => ORDER.indexOf(a.kind) - ORDER.indexOf(b.kind) || a.label.localeCompare(b.label),

@@ -1,5 +1,8 @@
+import { ID_PATTERN } from '@sammlung/contract';
+import { REFERENCE_LIMIT } from '@sammlung/core';
 import { convert } from 'html-to-text';
 import sanitize, { type Attributes, type IOptions } from 'sanitize-html';
+import { replaceReferences } from './references.ts';
 
 /** How a picture of the page itself is named in it, by the SHA-256 of its content. */
 const PICTURE = /^pictures\/([0-9a-f]{64})$/u;
@@ -41,6 +44,17 @@ const heading = (_: string, { dir, 'data-day': day = '' }: Attributes) => ({
   attribs: present({ dir, 'data-day': /^\d{4}-\d\d-\d\d$/u.test(day) ? day : undefined }),
 });
 
+const ID = new RegExp(`^${ID_PATTERN}$`, 'u');
+const idOf = (value: string | undefined) => (value && ID.test(value) ? value : undefined);
+
+/** A paragraph may stand for a thing of the library. */
+const paragraph = (tagName: string, given: Attributes) => {
+  const folder = idOf(given['data-folder']);
+  const placement = folder ? undefined : idOf(given['data-placement']);
+  const dir = folder || placement ? undefined : given.dir;
+  return { tagName, attribs: present({ 'data-folder': folder, 'data-placement': placement, dir }) };
+};
+
 const RULES: IOptions = {
   allowedTags: [
     ...[
@@ -65,6 +79,7 @@ const RULES: IOptions = {
     img: ['src', 'alt', 'width', 'height'],
     ol: ['start'],
     h2: ['data-day'],
+    p: ['data-folder', 'data-placement'],
     li: ['data-checked'],
     td: ['colspan', 'rowspan'],
     th: ['colspan', 'rowspan'],
@@ -103,6 +118,7 @@ const RULES: IOptions = {
       }),
     }),
     h2: heading,
+    p: paragraph,
     td: cell,
     th: cell,
     img: (tagName, { src = '', alt, width, height }) => ({
@@ -120,7 +136,10 @@ const RULES: IOptions = {
  * Takes long for long pages (`cleanIn`).
  */
 export function cleanPage(given: string): CleanPage {
-  const html = sanitize(given, RULES).trim();
+  let references = 0;
+  const html = replaceReferences(sanitize(given, RULES).trim(), (_, text) =>
+    (references += 1) > REFERENCE_LIMIT ? '' : text,
+  );
   const pictures = new Set<string>();
   for (const [, hash] of html.matchAll(/<img src="pictures\/([0-9a-f]{64})"/gu))
     pictures.add(hash!);

@@ -13,6 +13,7 @@ import {
   makePage,
   pageText,
   pictureSeen,
+  seenReferences,
   showPage,
 } from './service.ts';
 
@@ -53,6 +54,8 @@ export async function pageRoutes(app: App) {
       giveUpDraft(services, signedIn(request), request.params.placement),
     'POST /api/placements/:placement/shown': (request) =>
       showPage(services, signedIn(request), request.params.placement, request.body),
+    'POST /api/placements/:placement/references': (request) =>
+      seenReferences(services, signedIn(request), request.params.placement, request.body.things),
     'POST /api/placements/:placement/pictures': (request) =>
       keepPicture(services, signedIn(request), request.params.placement, request.body as Buffer),
   });

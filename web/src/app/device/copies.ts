@@ -16,7 +16,7 @@ import {
   readAddress,
   smallAddress,
 } from '../api/addresses.ts';
-import { CONTENT, howShown } from '../howShown.ts';
+import { CONTENT, howShown } from '../content/howShown.ts';
 import { AS_OF, keyOf } from './keys.ts';
 
 const SESSION = address('GET /api/session');

@@ -15,17 +15,14 @@ import { computed, reactive, ref, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { useRouter } from 'vue-router';
 import { api } from '../../app/api/api.ts';
-import { useFormat } from '../../app/format.ts';
 import { explain } from '../../app/api/problems.ts';
-import IndexTab from '../../app/IndexTab.vue';
-import KindMark from '../../ui/KindMark.vue';
+import HitLine from '../../app/HitLine.vue';
 import { useReturnFocus } from '../../ui/returnFocus.ts';
 
 /** Finds folders, items and links by name and by what is written inside, as fast as somebody types. */
 const emit = defineEmits<{ close: [] }>();
 useReturnFocus();
 const { t } = useI18n();
-const { day } = useFormat();
 const router = useRouter();
 const typed = ref('');
 const words = refDebounced(
@@ -88,10 +85,6 @@ const status = computed(() => {
     ? t('find.many', hits.value.length)
     : t('find.count', hits.value.length);
 });
-
-/** The parts of an excerpt; those between the marks are the words that were looked for. */
-const parts = (excerpt: string) =>
-  excerpt.split(/[«»]/u).map((text, n) => ({ text, hit: n % 2 === 1 }));
 
 function open(hit: Hit | null) {
   if (!hit) return;
@@ -199,38 +192,7 @@ const field = 'h-9 rounded-edge border border-line bg-raised px-2 text-[15px] po
                 class="flex cursor-pointer items-center gap-3 rounded-edge px-3 py-2"
                 :class="{ 'bg-petrol-pale': active }"
               >
-                <span class="flex w-7 shrink-0 justify-center">
-                  <KindMark
-                    :kind="hit.itemKind ?? 'folder'"
-                    :extension="hit.extension"
-                    :mark="hit.mark"
-                    :colour="hit.colour"
-                  />
-                </span>
-                <span class="min-w-0 flex-1 leading-snug">
-                  <span class="font-semibold">{{ hit.title }}</span>
-                  <span class="block truncate text-meta text-soft">
-                    {{
-                      [
-                        hit.where.map((crumb) => crumb.title).join(' › '),
-                        hit.ownerName ? t('reading.from', { name: hit.ownerName }) : '',
-                        hit.kind === 'placement' ? day(hit.lessonDate ?? hit.changedAt) : '',
-                      ]
-                        .filter(Boolean)
-                        .join(' · ')
-                    }}
-                  </span>
-                  <span v-if="hit.excerpt" class="block text-meta">
-                    <template v-for="(part, n) in parts(hit.excerpt)" :key="n">
-                      <mark v-if="part.hit" class="rounded-[2px] bg-saffron/35 text-ink">{{
-                        part.text
-                      }}</mark><template v-else>{{ part.text }}</template>
-                    </template>
-                  </span>
-                </span>
-                <span class="flex shrink-0 gap-[3px]">
-                  <IndexTab v-for="tab in hit.tabs" :key="tab.id" :tab="tab" />
-                </span>
+                <HitLine :hit="hit" />
               </li>
             </ComboboxOption>
           </ComboboxOptions>

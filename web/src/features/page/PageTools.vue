@@ -31,7 +31,7 @@ const { editor, state } = defineProps<{
   /** Grows with each change of text or place, so that what is shown here follows. */
   state: number;
 }>();
-const emit = defineEmits<{ pictures: [files: File[]]; day: [] }>();
+const emit = defineEmits<{ pictures: [files: File[]]; day: []; thing: [] }>();
 const { t } = useI18n();
 
 function chain() {
@@ -79,6 +79,7 @@ const LISTS = [
 ] as const;
 
 const INSERTS = {
+  thing: () => emit('thing'),
   table: () => chain().insertTable({ rows: 3, cols: 3, withHeaderRow: true }).run(),
   formula: () => chain().addFormula(false).run(),
   'formula-block': () => chain().addFormula(true).run(),

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import '../../ui/page-text.css';
-import type { Change } from '@sammlung/contract';
+import type { Change, Hit, Reference, RosterAudience } from '@sammlung/contract';
 import { PICTURE_LIMIT, PICTURE_TYPES } from '@sammlung/core';
 import { Editor } from '@tiptap/core';
 import { useQueryCache } from '@pinia/colada';
-import { useThrottleFn } from '@vueuse/core';
+import { useDebounceFn, useThrottleFn } from '@vueuse/core';
 import {
   computed,
   nextTick,
@@ -23,17 +23,20 @@ import { pictureAddress } from '../../app/api/addresses.ts';
 import { explain } from '../../app/api/problems.ts';
 import { previewChange } from '../../app/change-preview.ts';
 import { useFormat } from '../../app/format.ts';
+import { useHandingOut } from '../../app/handing.ts';
 import PageState from '../../app/PageState.vue';
 import { usePlacement, useReadingPlace } from '../../app/place.ts';
 import { useSentences } from '../../app/sentence.ts';
 import { useSession } from '../../app/session/session.ts';
 import { usePageTitle } from '../../app/shell/title.ts';
 import { say } from '../../app/shell/toast.ts';
+import ThingPicker from '../../app/ThingPicker.vue';
 import { changeThing } from '../../app/things.ts';
 import CrumbLine from '../../ui/CrumbLine.vue';
 import { useDraft } from './draft.ts';
 import { beginDay, focusText, foreignPictures, pageExtensions, writtenIn } from './editor.ts';
 import PageTools from './PageTools.vue';
+import { useReferences } from './references.ts';
 import ShownMeanwhile from './ShownMeanwhile.vue';
 
 /** Writing on a page. It saves itself; readers get it when it is shown. */
@@ -68,7 +71,11 @@ onMounted(async () => {
     editor.value = new Editor({
       element: null,
       content: html,
-      extensions: pageExtensions((hash) => pictureAddress(place.base, id, hash), t('page.begin')),
+      extensions: pageExtensions(
+        (hash) => pictureAddress(place.base, id, hash),
+        references.show(handOutReference),
+        t('page.begin'),
+      ),
       editorProps: {
         attributes: {
           class: 'page-text min-h-[55vh] outline-none',
@@ -90,9 +97,13 @@ onMounted(async () => {
         },
       },
       onTransaction: () => void follow(),
-      onUpdate: () => draft.changed(),
+      onUpdate() {
+        draft.changed();
+        lookSoon();
+      },
     });
     draft.begin();
+    void look();
     await nextTick();
     if (draft.base.value === 0 && html === '') titleField.value?.select();
     else focusText(editor.value, 1);
@@ -115,6 +126,36 @@ async function tellMeaning() {
   });
   if (found) means.value = describe(found);
 }
+
+// Things of the library.
+const references = useReferences(id);
+const picking = ref(false);
+async function look(all = false) {
+  try {
+    await references.look(editor.value!, all);
+  } catch (error) {
+    // The cards stay without their names until there is a connection again.
+    if (!(error instanceof OfflineError)) throw error;
+  }
+}
+const lookSoon = useDebounceFn(() => attempt(look), 300);
+function addReference({ kind, id: thing }: Hit) {
+  picking.value = false;
+  focusText(editor.value!);
+  editor.value!.chain().addReference({ kind, id: thing }).scrollIntoView().run();
+}
+const handing = useHandingOut();
+const handOutReference = ({ kind, id: thing, title: name, unseenBy }: Reference) =>
+  attempt(async () => {
+    const audiences = unseenBy as RosterAudience[];
+    const { undo } = await handing.handOut([{ kind, id: thing }], audiences);
+    await look(true);
+    const to = unseenBy.map((audience) => audience.label || t(`tab.${audience.kind}`)).join(', ');
+    say({
+      text: t('page.reference.handed', { title: name, to }),
+      undo: undo && (() => undo().then(() => look(true))),
+    });
+  });
 
 // Pictures.
 function takePictures(data: DataTransfer | null): boolean {
@@ -255,8 +296,20 @@ const others = computed(() => draft.page.value?.others ?? []);
     <template v-else>
       <h1 class="sr-only">{{ t('page.writing', { title: titleNow }) }}</h1>
       <div class="sticky top-0 z-20">
-        <PageTools :editor="editor" :state="state" @pictures="addPictures" @day="newDay" />
+        <PageTools
+          :editor="editor"
+          :state="state"
+          @pictures="addPictures"
+          @day="newDay"
+          @thing="picking = true"
+        />
       </div>
+      <ThingPicker
+        v-if="picking"
+        :title="t('page.reference.pick')"
+        @pick="addReference"
+        @close="picking = false"
+      />
       <div class="mx-auto w-full max-w-4xl flex-1 px-3 py-5 sm:px-6 sm:py-8">
         <div v-if="placement.data.value" class="mb-3 px-2">
           <CrumbLine :crumbs="placement.data.value.crumbs" :to="place.folder" />

@@ -2,7 +2,7 @@
 import { computed, useTemplateRef, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { pictureAddresses } from '../../app/api/addresses.ts';
-import { finishPage, pageMarkup } from '../../app/finishPage.ts';
+import { finishPage, pageMarkup } from '../../app/content/finishPage.ts';
 import { useReadingPlace } from '../../app/place.ts';
 import AppButton from '../../ui/AppButton.vue';
 

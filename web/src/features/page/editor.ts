@@ -1,3 +1,4 @@
+import type { Thing } from '@sammlung/contract';
 import type { Editor } from '@tiptap/core';
 import Highlight from '@tiptap/extension-highlight';
 import { TableKit } from '@tiptap/extension-table';
@@ -15,10 +16,18 @@ import {
   FormulaBlock,
   Headings,
   Picture,
+  Reference,
 } from './nodes.ts';
 
-/** What a page may hold, for the editor; `addressOf` says where the browser finds a picture of the page. */
-export const pageExtensions = (addressOf: (hash: string) => string, placeholder: string) => [
+/**
+ * What a page may hold, for the editor; `addressOf` says where the browser finds a picture of the page, `show` puts the card of
+ * a thing into an element.
+ */
+export const pageExtensions = (
+  addressOf: (hash: string) => string,
+  show: (thing: Thing, dom: HTMLElement) => () => void,
+  placeholder: string,
+) => [
   StarterKit.configure({
     heading: false,
     link: {
@@ -34,6 +43,7 @@ export const pageExtensions = (addressOf: (hash: string) => string, placeholder:
   Placeholder.configure({ placeholder }),
   ...[Below, Above, Checks, Check, Aside, Folding, FoldingTitle, Formula, FormulaBlock],
   Picture.configure({ addressOf }),
+  Reference.configure({ show }),
 ];
 
 /** Goes on with the text straight away: Tiptap's own way waits for the next frame, and a quick key would go elsewhere. */
@@ -71,4 +81,13 @@ export function foreignPictures(html: string): number {
   return [...images].filter(
     (image) => !/^(pictures\/|data:|blob:)/u.test(image.getAttribute('src') ?? ''),
   ).length;
+}
+
+/** The things to which the text in the editor refers, each once. */
+export function referencesIn(editor: Editor): Thing[] {
+  const found = new Map<string, Thing>();
+  editor.state.doc.descendants(({ type, attrs }) => {
+    if (type.name === 'reference') found.set(attrs.id, { kind: attrs.kind, id: attrs.id });
+  });
+  return [...found.values()];
 }

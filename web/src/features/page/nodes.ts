@@ -1,3 +1,4 @@
+import type { Thing } from '@sammlung/contract';
 import { Mark, Node, textblockTypeInputRule, wrappingInputRule } from '@tiptap/core';
 import { TaskItem, TaskList } from '@tiptap/extension-list';
 import type { NodeType } from '@tiptap/pm/model';
@@ -14,6 +15,7 @@ declare module '@tiptap/core' {
       addPicture: (picture: { hash: string; width: number; height: number }) => ReturnType;
     };
     formula: { addFormula: (block: boolean) => ReturnType };
+    reference: { addReference: (thing: Thing) => ReturnType };
   }
 }
 
@@ -194,10 +196,54 @@ export const Picture = Node.create<{ addressOf: (hash: string) => string }>({
   },
 });
 
+/** A folder or an item of the library, as a card; `show` puts it into an element, and resolves to what takes it out again. */
+export const Reference = Node.create<{ show: (thing: Thing, dom: HTMLElement) => () => void }>({
+  name: 'reference',
+  group: 'block',
+  atom: true,
+  draggable: true,
+  addOptions: () => ({ show: () => () => undefined }),
+  addAttributes: () => ({
+    kind: {
+      default: null,
+      parseHTML: (element) => ('folder' in element.dataset ? 'folder' : 'placement'),
+    },
+    id: {
+      default: null,
+      parseHTML: ({ dataset }) => dataset.folder ?? dataset.placement ?? null,
+    },
+  }),
+  parseHTML: () => [
+    { tag: 'p[data-folder]', priority: 60 },
+    { tag: 'p[data-placement]', priority: 60 },
+  ],
+  renderHTML: ({ node: { attrs } }) => ['p', { [`data-${attrs.kind}`]: attrs.id }],
+  addNodeView() {
+    return ({ node: { attrs } }) => {
+      const dom = document.createElement('div');
+      const destroy = this.options.show({ kind: attrs.kind, id: attrs.id }, dom);
+      return {
+        dom,
+        destroy,
+        stopEvent: ({ target }) => target instanceof HTMLButtonElement,
+        ignoreMutation: () => true,
+      };
+    };
+  },
+  addCommands() {
+    return {
+      addReference:
+        (attrs) =>
+        ({ commands }) =>
+          commands.insertContent([{ type: this.name, attrs }, { type: 'paragraph' }]),
+    };
+  },
+});
+
 /** Draws a formula; until that has been loaded it stands there as it was written. */
 async function draw(element: HTMLElement, tex: string) {
   element.textContent = tex || 'TeX';
-  if (tex) (await import('../../app/formulas.ts')).setFormula(element, tex);
+  if (tex) (await import('../../app/content/formulas.ts')).setFormula(element, tex);
 }
 
 const formula = (name: string, block: boolean) => {

@@ -6,9 +6,9 @@ import { computed, defineAsyncComponent, ref, shallowRef, useTemplateRef, watch 
 import { useI18n } from 'vue-i18n';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 import CrumbLine from '../../ui/CrumbLine.vue';
-import { CONTENT, howShown, PRINTS } from '../../app/howShown.ts';
+import { CONTENT, howShown, PRINTS } from '../../app/content/howShown.ts';
+import ItemContent from '../../app/content/ItemContent.vue';
 import ViewerActions from './ViewerActions.vue';
-import KindMark from '../../ui/KindMark.vue';
 import PageState from '../../app/PageState.vue';
 import { loadTakeActions } from '../../app/taking.ts';
 import { useLive } from '../../app/live/live.ts';
@@ -16,7 +16,7 @@ import { SchoolWall } from '../../app/shell/walls.ts';
 import { useMeta } from '../../app/meta.ts';
 import { usePageTitle } from '../../app/shell/title.ts';
 import { connected } from '../../app/api/api.ts';
-import { addressAt, contentAddress, readAddress } from '../../app/api/addresses.ts';
+import { addressAt, contentAddress } from '../../app/api/addresses.ts';
 import { isWall, noteOpened, useContents, usePlacement, useReadingPlace } from '../../app/place.ts';
 
 /** One item in place: PDF, picture, text, sound and video are shown, all else has its facts and a download. */
@@ -27,11 +27,6 @@ const router = useRouter();
 const place = useReadingPlace();
 const cache = useQueryCache();
 const meta = useMeta();
-const PdfPages = defineAsyncComponent(() => import('./PdfPages.vue'));
-const PlainText = defineAsyncComponent(() => import('./PlainText.vue'));
-const CsvTable = defineAsyncComponent(() => import('./CsvTable.vue'));
-const PageText = defineAsyncComponent(() => import('./PageText.vue'));
-const MarkdownText = defineAsyncComponent(() => import('./MarkdownText.vue'));
 
 const id = computed(() => String(route.params.placement));
 const placement = usePlacement(place, () => id.value);
@@ -62,9 +57,7 @@ async function showAnew() {
   if (newer.value) showNewer();
 }
 
-const preview = computed(() => read.value?.preview ?? null);
 const shown = computed(() => (read.value ? howShown(read.value) : 'facts'));
-const address = computed(() => (read.value ? readAddress(place, read.value) : ''));
 // A preview that is being made shows by itself.
 useIntervalFn(() => {
   if (shown.value === 'waiting') void placement.refetch();
@@ -181,51 +174,13 @@ useLive(() => (place.live && item.value ? live() : null), {
         </button>
       </p>
       <div ref="content" class="flex min-h-0 flex-1 flex-col bg-paper">
-        <PageText
-          v-if="shown === 'page'"
-          :key="id"
-          :placement-id="id"
-          :version="read?.version ?? null"
-        />
-        <PdfPages
-          v-else-if="shown === 'pdf'"
-          :key="address"
+        <ItemContent
+          v-if="read"
           v-model:page="page"
-          :address="address"
+          :item="read"
           :start="startPage"
           @lost="showAnew"
         />
-        <div v-else-if="shown === 'picture'" class="grid flex-1 place-items-center p-5 sm:p-8">
-          <img
-            :src="address"
-            :alt="item.title"
-            class="max-h-[calc(100vh-13rem)] max-w-full object-contain shadow-md"
-          />
-        </div>
-        <PlainText v-else-if="shown === 'text'" :key="address" :address="address" />
-        <CsvTable v-else-if="shown === 'table'" :key="address" :address="address" />
-        <MarkdownText v-else-if="shown === 'markdown'" :key="address" :address="address" />
-        <div v-else-if="shown === 'sound'" class="p-10">
-          <audio :src="address" controls class="w-full" />
-        </div>
-        <div v-else-if="shown === 'video'" class="grid flex-1 place-items-center p-5">
-          <video :src="address" controls class="max-h-[calc(100vh-13rem)] max-w-full" />
-        </div>
-        <div
-          v-else
-          class="mx-auto flex max-w-md flex-1 flex-col items-center gap-4 px-6 py-20 text-center"
-        >
-          <KindMark :kind="item.kind" :extension="item.extension" large />
-          <p role="status">
-            {{
-              shown === 'waiting'
-                ? t('viewer.waiting')
-                : preview?.fault
-                  ? t(`viewer.failed.${preview.fault}`)
-                  : t('viewer.no-preview')
-            }}
-          </p>
-        </div>
       </div>
       <ViewerActions
         v-bind="actions"

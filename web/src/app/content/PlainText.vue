@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useQuery } from '@pinia/colada';
 import { useI18n } from 'vue-i18n';
-import PageState from '../../app/PageState.vue';
+import PageState from '../PageState.vue';
 import { fetchText } from './text.ts';
 
 const { address } = defineProps<{ address: string }>();

@@ -3,7 +3,7 @@ import { useQuery } from '@pinia/colada';
 import MarkdownIt from 'markdown-it';
 import { computed } from 'vue';
 import { useI18n } from 'vue-i18n';
-import PageState from '../../app/PageState.vue';
+import PageState from '../PageState.vue';
 import { fetchText } from './text.ts';
 
 /** A Markdown file as it is meant. HTML in it stays text, pictures from elsewhere are not fetched. */

@@ -2,16 +2,18 @@
 import '../../ui/page-text.css';
 import { useQuery } from '@pinia/colada';
 import { useResizeObserver } from '@vueuse/core';
-import { computed, nextTick, useTemplateRef, watch } from 'vue';
-import { apiAt } from '../../app/api/api.ts';
-import { pictureAddresses } from '../../app/api/addresses.ts';
-import { finishPage, pageMarkup, reachScrolling } from '../../app/finishPage.ts';
-import PageState from '../../app/PageState.vue';
-import { useReadingPlace } from '../../app/place.ts';
+import type { ThingCard } from '@sammlung/contract';
+import { computed, defineAsyncComponent, nextTick, shallowRef, useTemplateRef, watch } from 'vue';
+import { apiAt } from '../api/api.ts';
+import { pictureAddresses } from '../api/addresses.ts';
+import { finishPage, pageMarkup, reachScrolling } from './finishPage.ts';
+import PageState from '../PageState.vue';
+import { useReadingPlace } from '../place.ts';
 
 /** A page as its readers get it. The server has cleaned it: nothing in it runs or is fetched from elsewhere. */
 const { placementId, version } = defineProps<{ placementId: string; version: number | null }>();
 const place = useReadingPlace();
+const ThingCardView = defineAsyncComponent(() => import('./ThingCard.vue'));
 const text = useQuery({
   key: () => ['page', place.base, placementId, version],
   // What was read stays until the newer text is there.
@@ -24,11 +26,24 @@ const html = computed(() =>
 );
 
 const sheet = useTemplateRef('sheet');
+/** Where the things to which the page refers have their place on it. */
+const slots = shallowRef<{ thing: ThingCard; element: HTMLElement }[]>([]);
+function findSlots(page: HTMLElement) {
+  const things = new Map(text.data.value?.things.map((thing) => [thing.id, thing]));
+  return [...page.querySelectorAll<HTMLElement>('p[data-folder], p[data-placement]')].flatMap(
+    (element) => {
+      const thing = things.get(element.dataset.folder ?? element.dataset.placement ?? '');
+      return thing ? [{ thing, element }] : [];
+    },
+  );
+}
 watch(
   [html, sheet],
   async () => {
     await nextTick();
-    if (sheet.value) await finishPage(sheet.value);
+    if (!sheet.value) return;
+    slots.value = findSlots(sheet.value);
+    await finishPage(sheet.value);
   },
   { immediate: true, flush: 'post' },
 );
@@ -48,5 +63,8 @@ useResizeObserver(sheet, () => sheet.value && reachScrolling(sheet.value));
     />
     <!-- eslint-enable vue/no-v-html -->
     <PageState v-else />
+    <Teleport v-for="({ thing, element }, n) in slots" :key="`${n} ${thing.id}`" :to="element">
+      <ThingCardView :thing="thing" />
+    </Teleport>
   </div>
 </template>

@@ -3,7 +3,7 @@ import { useQuery } from '@pinia/colada';
 import Papa from 'papaparse';
 import { computed } from 'vue';
 import { useI18n } from 'vue-i18n';
-import PageState from '../../app/PageState.vue';
+import PageState from '../PageState.vue';
 import { fetchText } from './text.ts';
 
 /** A CSV file as a table, whatever stands between its values. */

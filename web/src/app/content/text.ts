@@ -1,4 +1,4 @@
-import { ApiError } from '../../app/api/api.ts';
+import { ApiError } from '../api/api.ts';
 
 const SHOWN_BYTES = 1_000_000;
 

@@ -1,0 +1,47 @@
+import type { Thing, ThingCard } from '@sammlung/contract';
+import { sql } from 'drizzle-orm';
+import type { Queries } from '../../db/database.ts';
+import { rightIn, seesPlacement, viewerStatement, waysInTable, type Viewer } from './access-sql.ts';
+
+/** A thing with what decides about it: the folder it is, or in which it lies. */
+export type CardRow = ThingCard & {
+  readonly folderId: string;
+  readonly itemId: string | null;
+  readonly itemOwnerId: string | null;
+};
+
+const seen = viewerStatement<CardRow>(
+  (params) => sql`with ${waysInTable(params)}
+    select 'folder' as kind, f.id, f.title, null as "itemKind", '' as extension, f.mark, f.colour, null as url,
+      f.id as "folderId", null as "itemId", null as "itemOwnerId"
+    from folders f where f.id = any (${sql.placeholder('folders')}::uuid[]) and ${rightIn(sql`f`, params)} > 0
+    union all
+    select 'placement', p.id, i.title, i.kind, i.extension, null, null, i.url, f.id, i.id, i.owner_id
+    from placements p join folders f on f.id = p.folder_id join items i on i.id = p.item_id
+    where p.id = any (${sql.placeholder('placements')}::uuid[]) and ${seesPlacement(sql`p`, sql`f`, params)}`,
+);
+
+/** Those of the things that the viewer sees, in no order. */
+export async function cardsSeen(
+  db: Queries,
+  viewer: Viewer,
+  things: readonly Thing[],
+): Promise<CardRow[]> {
+  if (things.length === 0) return [];
+  const ids = (kind: Thing['kind']) => things.filter((x) => x.kind === kind).map((x) => x.id);
+  return seen(db, viewer, { folders: ids('folder'), placements: ids('placement') });
+}
+
+/** What of it is told. */
+export function toCard({
+  kind,
+  id,
+  title,
+  itemKind,
+  extension,
+  mark,
+  colour,
+  url,
+}: CardRow): ThingCard {
+  return { kind, id, title, itemKind, extension, mark, colour, url };
+}

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { Id, Instant, PlacementParams, Tab, Thing } from './common.ts';
 import { PAGE_LIMIT, PICTURE_LIMIT, REFERENCE_LIMIT } from '@sammlung/core';
+import { Language } from './session.ts';
 import { ThingCard } from './reading.ts';
 import { BYTES, media, type RouteMap } from './route.ts';
 
@@ -38,7 +39,12 @@ const DraftText = z.object({ html: Html, base: z.number().int().min(0) });
  * (`changed-since`) when there is another one by now, written in another window or on another device.
  */
 export const Written = DraftText.extend({ after: Instant.nullable() });
+/** `whileWriting`: until the writer pauses, what they show next takes the place of this version. */
+export const Shown = Written.extend({ whileWriting: z.boolean().default(false) });
+export type Shown = z.infer<typeof Shown>;
 export type Written = z.infer<typeof Written>;
+
+export const Showing = z.object({ whileWriting: z.boolean() });
 
 /** A page for whoever writes on it. */
 export const PageDraft = z.object({
@@ -49,6 +55,10 @@ export const PageDraft = z.object({
   draft: DraftText.extend({ savedAt: Instant }).nullable(),
   /** Others who have a draft of it, and since when they have not written on. */
   others: z.array(z.object({ name: z.string(), savedAt: Instant })),
+  /** Whether readers get what is written while it is. */
+  whileWriting: z.boolean(),
+  /** The language of the classes that get it, where they have one. */
+  language: Language.nullable(),
 });
 export type PageDraft = z.infer<typeof PageDraft>;
 
@@ -126,10 +136,15 @@ export const PAGE_ROUTES = {
   'POST /api/placements/:placement/shown': {
     summary: 'Shows what one has written: readers get it as the next version.',
     params: PlacementParams,
-    body: Written,
+    body: Shown,
     largest: 2 * PAGE_LIMIT,
     reply: ShownPage,
     errors: ['quota-full', 'disk-full', 'too-slow', 'file-too-large'],
+  },
+  'PUT /api/placements/:placement/showing': {
+    summary: 'Says whether readers get what is written on a page while it is.',
+    params: PlacementParams,
+    body: Showing,
   },
   'POST /api/placements/:placement/references': {
     summary: 'What things on a page are, and which of its readers do not see them.',

@@ -3,6 +3,7 @@ import { Colour, Day, Id, Instant } from './common.ts';
 import { Consequences } from './consequence.ts';
 import { ImportQuery, ImportedRoster } from './oneroster.ts';
 import { BYTES, media, type RouteMap } from './route.ts';
+import { Language } from './session.ts';
 
 const Title = z.string().trim().min(1).max(60);
 const Code = z
@@ -63,7 +64,12 @@ export const CourseChange = z.object({
 });
 export type CourseChange = z.infer<typeof CourseChange>;
 export const NewClass = z.object({ courseId: Id, code: Code, colour: Colour });
-export const ClassChange = z.object({ code: Code.optional(), colour: Colour.optional() });
+export const ClassChange = z.object({
+  code: Code.optional(),
+  colour: Colour.optional(),
+  /** In which what is made for the class is worded; null leaves it to whoever makes it. */
+  language: Language.nullable().optional(),
+});
 export const Made = z.object({ id: Id });
 export type Made = z.infer<typeof Made>;
 
@@ -92,6 +98,7 @@ export const ClassList = z.object({
   id: Id,
   code: z.string(),
   colour: Colour,
+  language: Language.nullable(),
   course: z.object({ id: Id, title: z.string() }),
   members: z.array(Member),
   asked: z.array(AskedToJoin),

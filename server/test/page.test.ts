@@ -8,8 +8,12 @@ import type {
   Reference,
   Versions,
 } from '@sammlung/contract';
+import { createHash } from 'node:crypto';
+import { existsSync } from 'node:fs';
+import { eq } from 'drizzle-orm';
 import fc from 'fast-check';
 import { afterAll, describe, expect, it } from 'vitest';
+import { classes } from '../src/db/schema/index.ts';
 import { cleanPage } from '../src/domain/pages/clean.ts';
 import { startServer, type Who } from './harness.ts';
 import { addPicture, PNG, shownPage } from './pages.ts';
@@ -18,6 +22,7 @@ const server = await startServer();
 const { ask, call, refused } = server;
 afterAll(() => server.stop());
 
+const sha = (text: string) => createHash('sha256').update(text).digest('hex');
 const make = (folderId: string, title = 'Autumn log') =>
   ask<{ id: string; title: string }>('owner', 'POST', '/api/pages', { folderId, title });
 /** As one continues one's own draft, whatever it is. */
@@ -412,6 +417,77 @@ describe('what is sent as a page', () => {
   });
 });
 
+describe('a page that is shown while it is written', () => {
+  const write = async (id: string, html: string, base: number, who: Who = 'owner') => {
+    const body = { html, base, after: await after(id, who), whileWriting: true };
+    return ask<{ version: number }>(who, 'POST', `/api/placements/${id}/shown`, body);
+  };
+  const versions = async (id: string) =>
+    (await ask<Versions>('owner', 'GET', `/api/placements/${id}/versions`)).versions;
+
+  it('has one version for what is written without a pause, with its pictures', async () => {
+    const scene = await server.scene();
+    const { id } = await make(scene.handed);
+    await ask('owner', 'PUT', `/api/placements/${id}/showing`, { whileWriting: true });
+    expect((await draft(id)).whileWriting).toBe(true);
+    const picture = await addPicture(server, id);
+    expect(await write(id, '<p>Written first</p>', 0)).toEqual({ version: 1 });
+    const [first] = await versions(id);
+    server.clock.now += 60_000;
+    expect(await write(id, `<p>One two</p><img src="pictures/${picture}">`, 1)).toEqual({
+      version: 1,
+    });
+    expect((await text(id)).html).toContain('One two');
+    expect(
+      (await call('student in', 'GET', `/api/placements/${id}/pictures/${picture}`)).status,
+    ).toBe(200);
+    expect(await versions(id)).toMatchObject([{ id: first!.id, number: 1 }]);
+    // What stood there a moment ago is not kept.
+    expect(existsSync(server.fileOf(sha('<p>Written first</p>')))).toBe(false);
+    server.clock.now += 60_000;
+    await write(id, '<p>One two three</p>', 1);
+    expect(
+      (await call('student in', 'GET', `/api/placements/${id}/pictures/${picture}`)).status,
+    ).toBe(404);
+  });
+
+  it('begins another one after a pause, for somebody else, and beside what is shown by hand', async () => {
+    const scene = await server.scene();
+    const { id } = await make(scene.handed);
+    await write(id, '<p>One</p>', 0);
+    server.clock.now += 11 * 60_000;
+    expect(await write(id, '<p>Two</p>', 1)).toEqual({ version: 2 });
+    await ask('owner', 'POST', '/api/grants', {
+      things: [{ kind: 'folder', id: scene.handed }],
+      audiences: [{ kind: 'person', id: server.world.ids.colleague }],
+      level: 'manage',
+    });
+    expect(await write(id, '<p>Three</p>', 2, 'colleague')).toEqual({ version: 3 });
+    expect(await show(id, '<p>Four</p>', 3)).toEqual({ version: 4 });
+    expect(await write(id, '<p>Five</p>', 4)).toEqual({ version: 5 });
+    expect((await versions(id)).map(({ number }) => number)).toEqual([5, 4, 3, 2, 1]);
+    const late = await call('owner', 'POST', `/api/placements/${id}/shown`, {
+      ...{ html: '<p>Late</p>', base: 4, after: null, whileWriting: true },
+    });
+    await refused(late, 409, 'changed-since');
+  });
+
+  it('has the language of the classes that get it', async () => {
+    const scene = await server.scene();
+    const { id } = await make(scene.handed);
+    expect((await draft(id)).language).toBeNull();
+    await server.db
+      .update(classes)
+      .set({ language: 'de' })
+      .where(eq(classes.id, server.world.classA));
+    expect((await draft(id)).language).toBe('de');
+    await server.db
+      .update(classes)
+      .set({ language: null })
+      .where(eq(classes.id, server.world.classA));
+  });
+});
+
 describe('what a page refers to', () => {
   const card = (thing: { kind: string; id: string }) => `<p data-${thing.kind}="${thing.id}"></p>`;
   const references = async (
@@ -447,7 +523,7 @@ describe('what a page refers to', () => {
       [scene.placement, scene.secret].sort(),
     );
     const throughDoor = await ask<PageText>(
-      'visitor',
+      'visitor with door',
       'GET',
       `/api/open/${scene.token}/placements/${id}/page`,
     );

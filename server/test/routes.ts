@@ -259,6 +259,13 @@ export const TABLE: Record<string, Row> = {
     ask: async (s) => ({ path: `/api/placements/${await page(s)}/shown`, body: DRAFT }),
     expected: managers(200),
   },
+  'PUT /api/placements/:placement/showing': {
+    ask: async (s) => ({
+      path: `/api/placements/${await page(s)}/showing`,
+      body: { whileWriting: true },
+    }),
+    expected: managers(204),
+  },
   'POST /api/placements/:placement/references': {
     ask: async (s) => ({
       path: `/api/placements/${await page(s)}/references`,

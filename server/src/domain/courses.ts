@@ -69,11 +69,11 @@ export async function addClass(tx: Queries, row: typeof classes.$inferInsert): P
   return made!.id;
 }
 
-/** Gives a class another code or colour. */
+/** Gives a class another code, colour or language. */
 export async function changeClass(
   tx: Queries,
   id: string,
-  change: Partial<Pick<Class, 'code' | 'colour'>>,
+  change: Partial<Pick<Class, 'code' | 'colour' | 'language'>>,
 ): Promise<void> {
   if (Object.keys(change).length > 0)
     await tx.update(classes).set(change).where(eq(classes.id, id));

@@ -32,7 +32,12 @@ export async function addItem(tx: Queries, item: typeof items.$inferInsert): Pro
 export async function changeItem(
   tx: Queries,
   id: string,
-  change: Partial<Pick<Item, 'title' | 'lessonDate' | 'description' | 'url' | 'copyOfVersionId'>>,
+  change: Partial<
+    Pick<
+      Item,
+      'title' | 'lessonDate' | 'description' | 'url' | 'copyOfVersionId' | 'showWhileWriting'
+    >
+  >,
 ): Promise<void> {
   if (Object.keys(change).length > 0) await tx.update(items).set(change).where(eq(items.id, id));
 }

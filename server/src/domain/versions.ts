@@ -11,13 +11,23 @@ type Version = typeof versions.$inferSelect;
 export type VersionFacts = Pick<
   Version,
   'schoolId' | 'hash' | 'size' | 'mediaType' | 'originalName' | 'createdBy' | 'createdAt'
->;
+> &
+  Partial<Pick<Version, 'whileWriting'>>;
 
 /** Adds the next version of a file, which becomes the one people get; resolves to its id. */
 export async function addVersion(
   tx: Queries,
   itemId: string,
-  { schoolId, hash, size, mediaType, originalName, createdBy, createdAt }: VersionFacts,
+  {
+    schoolId,
+    hash,
+    size,
+    mediaType,
+    originalName,
+    createdBy,
+    createdAt,
+    whileWriting,
+  }: VersionFacts,
 ): Promise<string> {
   await lockItem(tx, itemId);
   const [newest] = await rows<{ number: number }>(
@@ -27,12 +37,33 @@ export async function addVersion(
   const [made] = await tx
     .insert(versions)
     .values({
-      ...{ schoolId, itemId, hash, size, mediaType, originalName, createdBy, createdAt },
+      ...{
+        schoolId,
+        itemId,
+        hash,
+        size,
+        mediaType,
+        originalName,
+        createdBy,
+        createdAt,
+        whileWriting,
+      },
       number: newest!.number + 1,
     })
     .returning({ id: versions.id });
   await tx.update(items).set({ currentVersionId: made!.id }).where(eq(items.id, itemId));
   return made!.id;
+}
+
+/** Gives the version that people get another content, under the same number. */
+export async function rewriteVersion(
+  tx: Queries,
+  { id, itemId }: Pick<Version, 'id' | 'itemId'>,
+  { hash, size, createdAt }: Pick<VersionFacts, 'hash' | 'size' | 'createdAt'>,
+): Promise<void> {
+  await tx.update(versions).set({ hash, size, createdAt }).where(eq(versions.id, id));
+  // Open pages are told of changes of items.
+  await tx.update(items).set({ currentVersionId: id }).where(eq(items.id, itemId));
 }
 
 /**

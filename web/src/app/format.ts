@@ -1,3 +1,4 @@
+import type { Language } from '@sammlung/contract';
 import { computed } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { now } from './api/clock.ts';
@@ -23,8 +24,8 @@ export function useFormat() {
   const { locale, t } = useI18n();
   const session = useSession();
   const zone = computed(() => session.person?.school.timeZone);
-  const dates = (options: Intl.DateTimeFormatOptions) =>
-    once(Intl.DateTimeFormat, locale.value === 'en' ? 'en-GB' : locale.value, {
+  const dates = (options: Intl.DateTimeFormatOptions, language = locale.value) =>
+    once(Intl.DateTimeFormat, language === 'en' ? 'en-GB' : language, {
       timeZone: zone.value,
       ...options,
     });
@@ -52,13 +53,13 @@ export function useFormat() {
     );
   }
 
-  const inWords = (date: Date) =>
-    dates({ weekday: 'long', day: 'numeric', month: 'long' }).format(date);
+  const inWords = (date: Date, language?: Language | null) =>
+    dates({ weekday: 'long', day: 'numeric', month: 'long' }, language ?? undefined).format(date);
 
-  /** `2026-12-07`, and in words, `Monday 7 December` */
-  function today(): { day: string; words: string } {
+  /** `2026-12-07`, and in words, `Monday 7 December`, in the language of the screens or another one. */
+  function today(language?: Language | null): { day: string; words: string } {
     const at = new Date(now());
-    return { day: calendarDay(at), words: inWords(at) };
+    return { day: calendarDay(at), words: inWords(at, language) };
   }
 
   /** `Mon 7 Dec, 08:00` */

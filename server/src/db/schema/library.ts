@@ -125,6 +125,8 @@ export const items = pgTable(
     description: text().notNull().default(''),
     lessonDate: date(),
     url: text(),
+    /** Of a page: readers get what is written while it is. */
+    showWhileWriting: boolean().notNull().default(false),
     currentVersionId: uuid(),
     /** Where this is somebody's own copy: what it was copied from. */
     copyOfItemId: uuid(),
@@ -155,6 +157,8 @@ export const versions = pgTable(
     originalName: text().notNull(),
     createdBy: uuid().notNull(),
     createdAt: createdAt(),
+    /** Of a page: shown while it was written, and written on until its writer pauses. */
+    whileWriting: boolean().notNull().default(false),
   },
   (t) => [
     tenantKey(t),

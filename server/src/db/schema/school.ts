@@ -149,11 +149,14 @@ export const classes = pgTable(
     yearId: uuid().notNull(),
     code: text().notNull(),
     colour: colour().notNull(),
+    /** In which what is made for it is worded; null leaves it to whoever makes it. */
+    language: text({ enum: ['en', 'de'] }),
     externalId: text(),
     removedAt: instant(),
   },
   (t) => [
     tenantKey(t),
+    check('classes_language', sql`${t.language} in ('en', 'de')`),
     within(t, t.courseId, courses),
     within(t, t.yearId, years),
     uniqueIndex('classes_code')

@@ -137,13 +137,25 @@ const RULES: IOptions = {
  */
 export function cleanPage(given: string): CleanPage {
   let references = 0;
-  const html = replaceReferences(sanitize(given, RULES).trim(), (_, text) =>
+  const html = replaceReferences(sanitized(given), (_, text) =>
     (references += 1) > REFERENCE_LIMIT ? '' : text,
   );
   const pictures = new Set<string>();
   for (const [, hash] of html.matchAll(/<img src="pictures\/([0-9a-f]{64})"/gu))
     pictures.add(hash!);
   return { html, text: textOf(html), pictures: [...pictures] };
+}
+
+/** What was left out may have kept apart what closes each other, such as two points of a list: then it is read once more. */
+const PASSES = 5;
+function sanitized(given: string): string {
+  let html = given;
+  for (let pass = 0; pass < PASSES; pass += 1) {
+    const cleaned = sanitize(html, RULES).trim();
+    if (cleaned === html) break;
+    html = cleaned;
+  }
+  return html;
 }
 
 function textOf(html: string): string {

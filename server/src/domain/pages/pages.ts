@@ -1,7 +1,7 @@
 import { and, eq, sql } from 'drizzle-orm';
 import { at, iso, rows, type Queries } from '../../db/database.ts';
 import { pageDrafts, pagePictures, versionPictures } from '../../db/schema/index.ts';
-import { addVersion, type VersionFacts } from '../versions.ts';
+import { addVersion, rewriteVersion, type VersionFacts } from '../versions.ts';
 
 /** Drafts of pages and their pictures: nothing else writes them. */
 
@@ -55,12 +55,33 @@ export async function addPageVersion(
   pictures: readonly string[],
 ): Promise<string> {
   const versionId = await addVersion(tx, itemId, facts);
+  await putPictures(tx, { itemId, versionId }, pictures);
+  return versionId;
+}
+
+/** Gives the version that readers get another text, under the same number. */
+export async function rewritePageVersion(
+  tx: Queries,
+  version: { readonly id: string; readonly itemId: string },
+  facts: Pick<VersionFacts, 'hash' | 'size' | 'createdAt'>,
+  pictures: readonly string[],
+): Promise<void> {
+  const { id: versionId, itemId } = version;
+  await tx.delete(versionPictures).where(eq(versionPictures.versionId, versionId));
+  await putPictures(tx, { itemId, versionId }, pictures);
+  await rewriteVersion(tx, version, facts);
+}
+
+async function putPictures(
+  tx: Queries,
+  { itemId, versionId }: { readonly itemId: string; readonly versionId: string },
+  pictures: readonly string[],
+): Promise<void> {
   await tx.execute(
     sql`insert into version_pictures (school_id, version_id, item_id, hash)
       select school_id, ${versionId}::uuid, item_id, hash from page_pictures
       where item_id = ${itemId}::uuid and hash = any (${sql.param([...pictures])}::text[])`,
   );
-  return versionId;
 }
 
 /** Gives a version the pictures of another one of the same page, or of the page of which it is a copy. */

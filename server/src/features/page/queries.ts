@@ -1,3 +1,4 @@
+import type { Language } from '@sammlung/contract';
 import { sql } from 'drizzle-orm';
 import { AppError } from '../../platform/errors.ts';
 import { rows, type Queries } from '../../db/database.ts';
@@ -31,9 +32,9 @@ export async function pageSeen(db: Queries, viewer: Viewer, placementId: string)
 
 /** The version of a page that readers get; number 0 where nothing of it has been shown. */
 export async function shownVersion(db: Queries, itemId: string) {
-  const [found] = await rows<{ version: number; hash: string | null }>(
+  const [found] = await rows<{ version: number; hash: string | null; versionId: string | null }>(
     db,
-    sql`select coalesce(v.number, 0) as version, v.hash from items i left join versions v on v.id = i.current_version_id
+    sql`select coalesce(v.number, 0) as version, v.hash, v.id as "versionId" from items i left join versions v on v.id = i.current_version_id
       where i.id = ${itemId}::uuid`,
   );
   return found!;
@@ -45,4 +46,19 @@ export function heldPlaces(tx: Queries, itemId: string) {
     tx,
     sql`select id from placements where item_id = ${itemId}::uuid and held and from_at is null and until_at is null and not released`,
   );
+}
+
+/** The languages of the classes to which an item is handed out where it is: each once, null for a class without one. */
+export async function languagesOfReaders(
+  db: Queries,
+  { folderId, itemId }: { folderId: string; itemId: string },
+) {
+  const found = await rows<{ language: Language | null }>(
+    db,
+    sql`select distinct c.language from handings_out h join classes c on c.removed_at is null and (
+        (h.audience_kind = 'class' and c.id = h.audience_id) or (h.audience_kind = 'course' and c.course_id = h.audience_id))
+      where h.item_id = ${itemId}::uuid
+        or h.folder_id in (select unnest(path) from folders where id = ${folderId}::uuid)`,
+  );
+  return found.map(({ language }) => language);
 }

@@ -6,6 +6,7 @@ import { registerRoutes } from '../../platform/register-routes.ts';
 import { NEVER_RUN, sendStored } from '../../platform/send-stored.ts';
 import { signedIn } from '../../platform/sessions.ts';
 import {
+  changeShowing,
   draftOf,
   giveUpDraft,
   keepDraft,
@@ -54,6 +55,13 @@ export async function pageRoutes(app: App) {
       giveUpDraft(services, signedIn(request), request.params.placement),
     'POST /api/placements/:placement/shown': (request) =>
       showPage(services, signedIn(request), request.params.placement, request.body),
+    'PUT /api/placements/:placement/showing': (request) =>
+      changeShowing(
+        services,
+        signedIn(request),
+        request.params.placement,
+        request.body.whileWriting,
+      ),
     'POST /api/placements/:placement/references': (request) =>
       seenReferences(services, signedIn(request), request.params.placement, request.body.things),
     'POST /api/placements/:placement/pictures': (request) =>

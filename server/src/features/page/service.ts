@@ -1,5 +1,13 @@
 import { createHash } from 'node:crypto';
-import type { NewPage, PageDraft, PageText, Reference, Thing, Written } from '@sammlung/contract';
+import type {
+  NewPage,
+  PageDraft,
+  PageText,
+  Reference,
+  Shown,
+  Thing,
+  Written,
+} from '@sammlung/contract';
 import { allows, PICTURE_TYPES, unreached } from '@sammlung/core';
 import { fileTypeFromBuffer } from 'file-type';
 import type { z } from 'zod';
@@ -24,16 +32,23 @@ import {
   dropDraft,
   pictureIn,
   pictureOf,
+  rewritePageVersion,
   saveDraft,
 } from '../../domain/pages/pages.ts';
-import { addItem, addPlacement, freeItemTitle, itemById } from '../../domain/placements.ts';
+import {
+  addItem,
+  addPlacement,
+  changeItem,
+  freeItemTitle,
+  itemById,
+} from '../../domain/placements.ts';
 import { lockRoom, refuseBeyondQuota } from '../../domain/quota.ts';
 import { applyReleases } from '../../domain/releases.ts';
 import { versionById } from '../../domain/versions.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import type { Services } from '../../services.ts';
-import { heldPlaces, pageSeen, shownVersion } from './queries.ts';
+import { heldPlaces, languagesOfReaders, pageSeen, shownVersion } from './queries.ts';
 
 type Needs = Pick<Services, 'db' | 'now' | 'storage' | 'settings' | 'workers'>;
 
@@ -177,10 +192,10 @@ async function mayWrite(db: Queries, person: SignedIn, placementId: string, t: n
 
 /** The page at a placement, for whoever may change it. Throws `not-found` for what is no page. */
 async function ownPage(db: Queries, person: SignedIn, placementId: string, t: number) {
-  const { itemId } = await new Rights(db, person, t).item(placementId);
+  const { itemId, folderId } = await new Rights(db, person, t).item(placementId);
   const item = await itemById(db, itemId);
   if (item?.kind !== 'page') throw new AppError('not-found');
-  return item;
+  return { ...item, folderId };
 }
 
 /** A page with one's own draft of it. */
@@ -190,7 +205,8 @@ export async function draftOf(
   placementId: string,
 ): Promise<PageDraft> {
   const item = await ownPage(db, person, placementId, now());
-  const [shown, drafts] = await Promise.all([
+  const [languages, shown, drafts] = await Promise.all([
+    languagesOfReaders(db, { folderId: item.folderId, itemId: item.id }),
     shownVersion(db, item.id).then((found) => textOf(storage, { ...item, ...found })),
     draftsOf(db, item.id),
   ]);
@@ -202,6 +218,8 @@ export async function draftOf(
       ? { html: (await cleanIn(workers, own.html)).html, base: own.base, savedAt: own.savedAt }
       : null,
     others: drafts.filter((one) => one !== own).map(({ name, savedAt }) => ({ name, savedAt })),
+    whileWriting: item.showWhileWriting,
+    language: languages.length === 1 ? languages[0]! : null,
   };
 }
 
@@ -246,6 +264,20 @@ export async function giveUpDraft(
   await dropDraft(db, id, person.id);
 }
 
+/** Says whether readers get what is written while it is. */
+export async function changeShowing(
+  { db, now }: Pick<Needs, 'db' | 'now'>,
+  person: SignedIn,
+  placementId: string,
+  whileWriting: boolean,
+) {
+  const { id } = await ownPage(db, person, placementId, now());
+  await changeItem(db, id, { showWhileWriting: whileWriting });
+}
+
+/** Who pauses for longer, in milliseconds, begins another version with what they show next while writing. */
+const PAUSE_MS = 600_000;
+
 /**
  * Shows what one has written: it is the next version of the page, and the draft is gone. With the first one the page is no
  * longer held back, unless somebody has said when it goes out. Throws `changed-since` when readers get another version by now
@@ -255,7 +287,7 @@ export async function showPage(
   needs: Needs,
   person: SignedIn,
   placementId: string,
-  { html, base, after }: Written,
+  { html, base, after, whileWriting }: Shown,
 ): Promise<{ version: number }> {
   const { db, now, storage, settings, workers } = needs;
   const t = now();
@@ -264,7 +296,8 @@ export async function showPage(
   const bytes = Buffer.from(page.html);
   const { schoolId } = person;
   const content = { schoolId, hash: sha256(bytes), size: bytes.length };
-  return keeping(needs, content, () =>
+  let replaced: string | null = null;
+  const version = await keeping(needs, content, () =>
     db.transaction(async (tx) => {
       await lockRoom(tx, person.id);
       await lockContent(tx, schoolId, content.hash);
@@ -278,9 +311,21 @@ export async function showPage(
       await refuseBeyondQuota(tx, settings, person, content.size);
       await storage.put(schoolId, bytes);
       await recordContent(tx, { ...content, text: page.text });
+      const createdAt = new Date(t);
+      const before = current.versionId && (await versionById(tx, item.id, current.versionId));
+      const goesOn =
+        before &&
+        before.whileWriting &&
+        before.createdBy === person.id &&
+        t - before.createdAt.getTime() < PAUSE_MS;
+      if (whileWriting && goesOn) {
+        await rewritePageVersion(tx, before, { ...content, createdAt }, page.pictures);
+        replaced = before.hash;
+        return { version: base };
+      }
       const facts = {
         ...{ mediaType: 'text/html', originalName: `${item.title}.html` },
-        ...{ createdBy: person.id, createdAt: new Date(t) },
+        ...{ createdBy: person.id, createdAt, whileWriting },
       };
       await addPageVersion(tx, item.id, { ...content, ...facts }, page.pictures);
       if (base === 0) {
@@ -295,6 +340,8 @@ export async function showPage(
       return { version: base + 1 };
     }),
   );
+  if (replaced) await sweep(db, storage, [{ schoolId, hash: replaced }]);
+  return version;
 }
 
 /** Adds a picture to a page. Throws `no-picture`, `quota-full`. */

@@ -31,7 +31,7 @@ export async function classList(
   classId: string,
 ): Promise<ClassList> {
   const t = now();
-  const { code, colour, course } = await requireManagedClass(db, person, classId);
+  const { code, colour, language, course } = await requireManagedClass(db, person, classId);
   const members = await membersOf(db, classId, course.id, t);
   const accounts = await accountsOf(
     db,
@@ -43,6 +43,7 @@ export async function classList(
     id: classId,
     code,
     colour,
+    language,
     course: { id: course.id, title: course.title },
     members: members.map((m) => ({
       ...m,

@@ -35,7 +35,7 @@ const address = computed(() => readAddress(place, item));
     v-if="shown === 'page'"
     :key="item.placementId"
     :placement-id="item.placementId"
-    :version="item.version"
+    :state="`${item.version} ${item.changedAt}`"
   />
   <PdfPages
     v-else-if="shown === 'pdf'"

@@ -11,11 +11,15 @@ import PageState from '../PageState.vue';
 import { useReadingPlace } from '../place.ts';
 
 /** A page as its readers get it. The server has cleaned it: nothing in it runs or is fetched from elsewhere. */
-const { placementId, version } = defineProps<{ placementId: string; version: number | null }>();
+const { placementId, state } = defineProps<{
+  placementId: string;
+  /** Names the state of it: with another one it is loaded again. */
+  state: string;
+}>();
 const place = useReadingPlace();
 const ThingCardView = defineAsyncComponent(() => import('./ThingCard.vue'));
 const text = useQuery({
-  key: () => ['page', place.base, placementId, version],
+  key: () => ['page', place.base, placementId, state],
   // What was read stays until the newer text is there.
   placeholderData: (before) => before,
   query: () =>

@@ -33,6 +33,7 @@ import { say } from '../../app/shell/toast.ts';
 import ThingPicker from '../../app/ThingPicker.vue';
 import { changeThing } from '../../app/things.ts';
 import CrumbLine from '../../ui/CrumbLine.vue';
+import OnOffSwitch from '../../ui/OnOffSwitch.vue';
 import { useDraft } from './draft.ts';
 import { beginDay, focusText, foreignPictures, pageExtensions, writtenIn } from './editor.ts';
 import PageTools from './PageTools.vue';
@@ -199,7 +200,7 @@ async function measured(file: File) {
 
 /** Today at the school, at the top of the page. */
 function newDay() {
-  const { day, words } = today();
+  const { day, words } = today(draft.page.value?.language);
   beginDay(editor.value!, day, words);
 }
 
@@ -232,12 +233,22 @@ async function show() {
   showing.value = true;
   await attempt(async () => {
     if (!(await draft.show())) return;
-    means.value = '';
-    for (const key of ['folder', 'placement', 'page', 'tree'])
-      void cache.invalidateQueries({ key: [key] });
+    afterShowing();
     say({ text: t(alone ? 'page.alone.done' : 'page.shown', { title: titleNow.value }) });
   });
 }
+function afterShowing() {
+  means.value = '';
+  for (const key of ['folder', 'placement', 'page', 'tree'])
+    void cache.invalidateQueries({ key: [key] });
+}
+const whileWriting = computed({
+  get: () => draft.whileWriting.value,
+  set: (on) =>
+    void attempt(async () => {
+      if ((await draft.showWhileWriting(on)) && on) afterShowing();
+    }),
+});
 
 /** The later one decides: both texts are there, and nothing is lost. */
 const settle = (how: 'mine' | 'both' | 'theirs') =>
@@ -367,12 +378,20 @@ const others = computed(() => draft.page.value?.others ?? []);
           {{ saidOfSaving || t('page.state.empty') }}
         </p>
         <p v-if="saidOfReaders" class="text-meta max-sm:w-full">{{ saidOfReaders }}</p>
+        <label
+          v-if="!alone"
+          class="flex min-h-9 items-center gap-2 text-[15px] pointer-coarse:min-h-11"
+        >
+          <OnOffSwitch v-model="whileWriting" :label="t('page.while-writing')" />
+          <span aria-hidden="true">{{ t('page.while-writing') }}</span>
+        </label>
         <RouterLink
           :to="place.item(id)"
           class="inline-flex min-h-9 items-center text-[15px] font-semibold underline-offset-2 hover:underline pointer-coarse:min-h-11"
           >{{ t('page.read') }}</RouterLink
         >
         <button
+          v-if="!whileWriting || mayShow"
           type="button"
           class="inline-flex min-h-9 items-center rounded-edge bg-saffron px-4 text-[15px] font-semibold text-[#1f2a2e] disabled:opacity-50 pointer-coarse:min-h-11"
           :disabled="!mayShow"

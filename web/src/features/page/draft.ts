@@ -1,4 +1,4 @@
-import type { PageDraft } from '@sammlung/contract';
+import type { PageDraft, Written } from '@sammlung/contract';
 import { PAGE_LIMIT } from '@sammlung/core';
 import { useDebounceFn, useEventListener, useIntervalFn } from '@vueuse/core';
 import { createStore, del, get, set } from 'idb-keyval';
@@ -48,6 +48,8 @@ export function useDraft(placementId: string, personId: string, written: () => s
   const page = shallowRef<PageDraft>();
   /** The version from which was begun, and the one that readers get by now. */
   const base = ref(0);
+  /** Whether readers get what is written while it is. */
+  const whileWriting = ref(false);
   const shownNow = ref(0);
   const saving = ref<Saving>('shown');
   const savedAt = ref<string | null>(null);
@@ -70,6 +72,7 @@ export function useDraft(placementId: string, personId: string, written: () => s
     } catch (error) {
       if (!(error instanceof OfflineError && here)) throw error;
     }
+    whileWriting.value = page.value?.whileWriting ?? false;
     const draft = page.value?.draft;
     base.value = (here ?? draft)?.base ?? page.value!.shown.version;
     shownNow.value = page.value?.shown.version ?? base.value;
@@ -127,6 +130,7 @@ export function useDraft(placementId: string, personId: string, written: () => s
     await keepHere(html);
     try {
       const body = { html, base: base.value, after: savedAt.value };
+      if (whileWriting.value) return await showNow(body, as);
       const reply = await api('PUT /api/placements/:placement/draft', { params, body });
       await done(as);
       savedAt.value = reply.savedAt;
@@ -168,21 +172,33 @@ export function useDraft(placementId: string, personId: string, written: () => s
   async function show(): Promise<boolean> {
     await save();
     if (dirty() || other.value) return false;
-    const as = changes;
-    const body = { html: written(), base: base.value, after: savedAt.value };
+    // It is what readers get already.
+    if (whileWriting.value && saving.value === 'shown') return true;
     try {
-      const reply = await api('POST /api/placements/:placement/shown', { params, body });
-      base.value = shownNow.value = reply.version;
-      await done(as);
-      savedAt.value = null;
-      opened = body.html;
-      saving.value = dirty() ? 'writing' : 'shown';
+      await showNow({ html: written(), base: base.value, after: savedAt.value }, changes);
       return true;
     } catch (error) {
       if (!isChanged(error)) throw error;
       await meet();
       return false;
     }
+  }
+
+  async function showNow(text: Written, as: number) {
+    const body = { ...text, whileWriting: whileWriting.value };
+    const reply = await api('POST /api/placements/:placement/shown', { params, body });
+    base.value = shownNow.value = reply.version;
+    await done(as);
+    savedAt.value = null;
+    opened = text.html;
+    saving.value = dirty() ? 'writing' : 'shown';
+  }
+
+  /** Says whether readers get what is written while it is; if so they get what is written now. Resolves as `show` does. */
+  async function showWhileWriting(on: boolean): Promise<boolean> {
+    await api('PUT /api/placements/:placement/showing', { params, body: { whileWriting: on } });
+    whileWriting.value = on;
+    return !on || show();
   }
 
   /** What is written now goes on from what there is by now, and is saved in place of it. */
@@ -220,8 +236,8 @@ export function useDraft(placementId: string, personId: string, written: () => s
   });
 
   return {
-    ...{ page, base, shownNow, saving, savedAt, problem, other },
+    ...{ page, base, shownNow, saving, savedAt, problem, other, whileWriting },
     newer: computed(() => shownNow.value > base.value),
-    ...{ open, begin, changed, save, show, meet, goOn, takeOther },
+    ...{ open, begin, changed, save, show, showWhileWriting, meet, goOn, takeOther },
   };
 }

@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import type { Member, Slips } from '@sammlung/contract';
+import type { Language, Member, Slips } from '@sammlung/contract';
 import { dayAt } from '@sammlung/core';
 import { computed, defineAsyncComponent, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { useRoute, useRouter } from 'vue-router';
 import { api } from '../../app/api/api.ts';
 import { useChanging } from '../../app/changing.ts';
+import { LANGUAGES } from '../../app/i18n.ts';
 import { useFormat } from '../../app/format.ts';
 import { useSession } from '../../app/session/session.ts';
 import { say } from '../../app/shell/toast.ts';
@@ -107,6 +108,19 @@ const withdraw = (requestId: string, name: string) =>
     say({ text: t('roster.withdrawn', { name }) });
     return true;
   });
+const language = computed({
+  get: () => data.value?.language ?? '',
+  set: (chosen) =>
+    void attempt(async () => {
+      await withRefresh(
+        api('PATCH /api/classes/:class', {
+          params: { class: id.value },
+          body: { language: (chosen || null) as Language | null },
+        }),
+      );
+      return true;
+    }),
+});
 async function removeClass() {
   if (data.value && (await remove('classes', id.value, data.value.code)))
     await router.push({ name: 'classes' });
@@ -211,7 +225,19 @@ async function removeClass() {
           </li>
         </ul>
       </template>
-      <AppButton class="mt-10" @click="removeClass">{{ t('roster.remove-class') }}</AppButton>
+      <div class="mt-10 flex flex-wrap items-center gap-x-8 gap-y-3">
+        <label class="flex items-center gap-3">
+          {{ t('roster.language') }}
+          <select
+            v-model="language"
+            class="h-9 rounded-edge border border-line bg-raised px-2 text-[15px] pointer-coarse:h-11"
+          >
+            <option value="">{{ t('roster.language-any') }}</option>
+            <option v-for="(name, key) in LANGUAGES" :key="key" :value="key">{{ name }}</option>
+          </select>
+        </label>
+        <AppButton @click="removeClass">{{ t('roster.remove-class') }}</AppButton>
+      </div>
       <SlipSheet
         v-if="slips"
         :slips="slips"

@@ -347,3 +347,119 @@ for (const [device, options] of Object.entries(DEVICES))
     await expectAccessible(student);
     await Promise.all([teacher, student].map((page) => page.context().close()));
   });
+
+test('a page refers to things of the library: cards open in place, and what its readers do not see is handed out from it', async ({
+  browser,
+}) => {
+  const teacher = await openAs(browser, 'teacher');
+  const student = await openAs(browser, 'studentA');
+  const folder = await handedFolder(teacher, 'Reader with cards');
+  const seen = await api(teacher, 'POST /api/folders', {
+    body: { parentId: folder, title: 'Jars seen' },
+  });
+  await madePage(teacher, seen.id, 'How to clean a jar', '<p>With sand.</p>');
+  const title = `Jars unseen ${Date.now()}`;
+  await api(teacher, 'POST /api/folders', { body: { parentId: around!, title } });
+  const id = await madePage(teacher, folder, 'With cards', '<p>Read this first.</p>');
+
+  await teacher.goto(`/write/${id}`);
+  await text(teacher).focus();
+  await teacher.keyboard.press('Control+End');
+  for (const name of ['Jars seen', title]) {
+    await teacher.getByRole('button', { name: 'Insert something else' }).focus();
+    await teacher.keyboard.press('Enter');
+    await teacher.getByRole('menuitem', { name: /from the library/u }).press('Enter');
+    await teacher.keyboard.type(name);
+    await expect(teacher.getByRole('option', { name }).first()).toBeVisible();
+    await teacher.keyboard.press('Enter');
+    await expect(text(teacher).getByText(name)).toBeVisible();
+  }
+  await expect(text(teacher).getByText('Some readers of this page do not see this:')).toHaveCount(
+    1,
+  );
+  await expectAccessible(teacher);
+  await teacher.getByRole('button', { name: 'Show it' }).click();
+  await expect(teacher.getByText('Readers get this text.')).toBeVisible();
+
+  await student.goto(`/item/${id}`);
+  const cards = student.locator('.page-text .thing-card');
+  await expect(cards).toHaveCount(1);
+  await expect(student.getByText(title)).toHaveCount(0);
+  await student.getByRole('button', { name: 'Jars seen' }).click();
+  await student.getByRole('button', { name: 'How to clean a jar' }).click();
+  await expect(student.getByText('With sand.')).toBeVisible();
+  await expectAccessible(student);
+
+  await text(teacher).getByRole('button', { name: 'Hand it out to them' }).click();
+  await expect(text(teacher).getByText('Some readers of this page do not see this:')).toHaveCount(
+    0,
+  );
+  await student.reload();
+  await expect(student.getByRole('button', { name: title })).toBeVisible();
+  await Promise.all([teacher, student].map((page) => page.context().close()));
+});
+
+test('a page that is shown while it is written reaches its readers as it grows, in one version', async ({
+  browser,
+}) => {
+  const teacher = await openAs(browser, 'teacher');
+  const student = await openAs(browser, 'studentA');
+  const folder = await handedFolder(teacher, 'Reader of the lesson');
+  const id = await madePage(teacher, folder, 'On the board', '<p>Lime.</p>');
+  await student.goto(`/item/${id}`);
+  await expect(student.locator('.page-text')).toHaveText('Lime.');
+  await teacher.goto(`/write/${id}`);
+  await teacher.getByRole('switch', { name: 'Show while writing' }).click();
+  for (const word of ['Sand.', 'Clay.']) {
+    await text(teacher).press('Control+End');
+    await teacher.keyboard.type(` ${word}`);
+    await expect(student.locator('.page-text')).toContainText(word);
+  }
+  await expect(teacher.getByText('Readers get this text.')).toBeVisible();
+  const { versions } = await api(teacher, 'GET /api/placements/:placement/versions', {
+    params: { placement: id },
+  });
+  expect(versions.map(({ number }) => number)).toEqual([2, 1]);
+  await Promise.all([teacher, student].map((page) => page.context().close()));
+});
+
+test('a page begins from last year’s: what is out of date is marked, and changed one by one or at once', async ({
+  browser,
+}) => {
+  const teacher = await openAs(browser, 'teacher');
+  const folder = await handedFolder(teacher, 'Reader of this year');
+  const { hits } = await api(teacher, 'GET /api/find', {
+    query: { words: 'Soil Science I, last year', kind: 'folder' },
+  });
+  const { years } = await api(teacher, 'GET /api/courses');
+  const label = years
+    .map((year) => year.label)
+    .sort()
+    .at(-1)!;
+  const [now] = label.split('/').map(Number) as [number];
+  const name = `Field days ${Date.now()}`;
+  const old = `<p>All of ${now - 1}/${String(now).slice(2)}, due on 21 November ${now - 1} and 4 December ${now - 1}.</p>`;
+  await madePage(teacher, hits[0]!.id, name, old);
+  const id = await madePage(teacher, folder, 'Field days now', '');
+  await teacher.goto(`/write/${id}`);
+  await teacher.getByRole('button', { name: 'begin from another page' }).focus();
+  await teacher.keyboard.press('Enter');
+  await teacher.keyboard.type(name);
+  await expect(teacher.getByRole('option', { name })).toBeVisible();
+  await teacher.keyboard.press('Enter');
+  const group = teacher.getByRole('group', { name: 'What looks out of date' });
+  await expect(group.getByRole('status')).toHaveText('3 things look out of date');
+  await expect(text(teacher).locator('.stale')).toHaveCount(3);
+  await expectAccessible(teacher);
+  await group.getByRole('button', { name: 'Change it', exact: true }).click();
+  await expect(text(teacher)).toContainText(`All of ${label}`);
+  await group.getByRole('button', { name: 'Next', exact: true }).click();
+  await group.getByRole('button', { name: 'Leave it', exact: true }).click();
+  await group.getByRole('button', { name: 'Change it', exact: true }).click();
+  await expect(group).toHaveCount(0);
+  await expect(text(teacher)).toContainText(`and 4 December ${now - 1}`);
+  await expect(text(teacher)).not.toContainText(`November ${now - 1}`);
+  await teacher.keyboard.press('Control+z');
+  await expect(text(teacher)).toContainText(`21 November ${now - 1}`);
+  await teacher.context().close();
+});

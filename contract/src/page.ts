@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Id, Instant, PlacementParams, Tab, Thing } from './common.ts';
+import { Day, Id, Instant, PlacementParams, Tab, Thing } from './common.ts';
 import { PAGE_LIMIT, PICTURE_LIMIT, REFERENCE_LIMIT } from '@sammlung/core';
 import { Language } from './session.ts';
 import { ThingCard } from './reading.ts';
@@ -61,6 +61,13 @@ export const PageDraft = z.object({
   language: Language.nullable(),
 });
 export type PageDraft = z.infer<typeof PageDraft>;
+
+export const BeginFrom = z.object({ from: Id });
+/** When, and for whom, a text was written or is wanted. */
+const Frame = z.object({ firstDay: Day, lastDay: Day, classes: z.array(z.string()) });
+/** The text of another page, with its pictures, to go on from; and what may be out of date in it. */
+export const BegunFrom = z.object({ html: z.string(), from: Frame, to: Frame });
+export type BegunFrom = z.infer<typeof BegunFrom>;
 
 export const References = z.object({ things: z.array(Thing).max(REFERENCE_LIMIT) });
 
@@ -140,6 +147,13 @@ export const PAGE_ROUTES = {
     largest: 2 * PAGE_LIMIT,
     reply: ShownPage,
     errors: ['quota-full', 'disk-full', 'too-slow', 'file-too-large'],
+  },
+  'POST /api/placements/:placement/begin': {
+    summary: 'Takes over the text of another page that one sees, with its pictures, to go on from.',
+    params: PlacementParams,
+    body: BeginFrom,
+    reply: BegunFrom,
+    errors: ['quota-full', 'content-missing'],
   },
   'PUT /api/placements/:placement/showing': {
     summary: 'Says whether readers get what is written on a page while it is.',

@@ -25,3 +25,4 @@ export * from './roster/names.ts';
 export * from './why.ts';
 export * from './roster/oneroster.ts';
 export * from './references.ts';
+export * from './stale-dates.ts';

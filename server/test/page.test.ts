@@ -1,4 +1,5 @@
 import type {
+  BegunFrom,
   Contents,
   Found,
   NewThings,
@@ -567,5 +568,46 @@ describe('what a page refers to', () => {
     expect(cleanPage('<p data-folder="javascript:alert(1)" dir="rtl">A</p>').html).toBe(
       '<p dir="rtl">A</p>',
     );
+  });
+});
+
+describe('a page that begins from another', () => {
+  it('has its text and pictures, and learns what may be out of date', async () => {
+    const scene = await server.scene();
+    const source = await shownPage(server, scene.handed);
+    const { id } = await make(scene.handed, 'This year');
+    const begun = await ask<BegunFrom>('owner', 'POST', `/api/placements/${id}/begin`, {
+      from: source.id,
+    });
+    expect(begun.html).toContain(`pictures/${source.picture}`);
+    const code = (
+      await server.db.select().from(classes).where(eq(classes.id, server.world.classA))
+    )[0]!.code;
+    expect(begun.to).toEqual({ firstDay: '2026-08-31', lastDay: '2027-07-09', classes: [code] });
+    expect(begun.from).toEqual(begun.to);
+    await show(id, begun.html, 0);
+    const picture = `/api/placements/${id}/pictures/${source.picture}`;
+    expect((await call('student in', 'GET', picture)).status).toBe(200);
+    // It is a page of its own.
+    await ask('owner', 'POST', '/api/bin', { things: [{ kind: 'placement', id: source.id }] });
+    expect((await call('student in', 'GET', picture)).status).toBe(200);
+  });
+
+  it('takes nothing that its writer does not see', async () => {
+    const scene = await server.scene();
+    const source = await shownPage(server, scene.handed);
+    const { id } = await ask<{ id: string }>('colleague', 'POST', '/api/pages', {
+      folderId: (
+        await ask<{ id: string }>('colleague', 'POST', '/api/folders', {
+          parentId: null,
+          title: 'Own',
+        })
+      ).id,
+      title: 'Mine',
+    });
+    const reply = await call('colleague', 'POST', `/api/placements/${id}/begin`, {
+      from: source.id,
+    });
+    await refused(reply, 404, 'not-found');
   });
 });

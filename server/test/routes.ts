@@ -259,6 +259,13 @@ export const TABLE: Record<string, Row> = {
     ask: async (s) => ({ path: `/api/placements/${await page(s)}/shown`, body: DRAFT }),
     expected: managers(200),
   },
+  'POST /api/placements/:placement/begin': {
+    ask: async (s) => {
+      const id = await page(s);
+      return { path: `/api/placements/${id}/begin`, body: { from: id } };
+    },
+    expected: managers(200),
+  },
   'PUT /api/placements/:placement/showing': {
     ask: async (s) => ({
       path: `/api/placements/${await page(s)}/showing`,

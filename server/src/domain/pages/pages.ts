@@ -91,16 +91,29 @@ export async function copyPictures(
   to: { readonly itemId: string; readonly versionId: string },
   t: number,
 ): Promise<void> {
+  await takeOverPictures(tx, from, to.itemId, t);
   await tx.execute(
-    sql`with copied as (
-        insert into page_pictures (school_id, item_id, hash, size, media_type, added_at)
-        select w.school_id, ${to.itemId}::uuid, w.hash, w.size, w.media_type, ${at(t)}
-        from version_pictures x join page_pictures w on w.item_id = x.item_id and w.hash = x.hash
-        where x.version_id = ${from}::uuid
-        on conflict do nothing)
-      insert into version_pictures (school_id, version_id, item_id, hash)
+    sql`insert into version_pictures (school_id, version_id, item_id, hash)
       select school_id, ${to.versionId}::uuid, ${to.itemId}::uuid, hash from version_pictures where version_id = ${from}::uuid`,
   );
+}
+
+/** Gives a page the pictures of a version of another one. Resolves to how many bytes it has got more. */
+export async function takeOverPictures(
+  tx: Queries,
+  versionId: string,
+  itemId: string,
+  t: number,
+): Promise<number> {
+  const taken = await rows<{ size: number }>(
+    tx,
+    sql`insert into page_pictures (school_id, item_id, hash, size, media_type, added_at)
+      select w.school_id, ${itemId}::uuid, w.hash, w.size, w.media_type, ${at(t)}
+      from version_pictures x join page_pictures w on w.item_id = x.item_id and w.hash = x.hash
+      where x.version_id = ${versionId}::uuid
+      on conflict do nothing returning size::float8 as size`,
+  );
+  return taken.reduce((sum, { size }) => sum + size, 0);
 }
 
 /** A picture that is in a version; null where it is not. */

@@ -1,5 +1,6 @@
 import type { Language } from '@sammlung/contract';
 import { sql } from 'drizzle-orm';
+import type { SignedIn } from '../../platform/sessions.ts';
 import { AppError } from '../../platform/errors.ts';
 import { rows, type Queries } from '../../db/database.ts';
 import {
@@ -12,12 +13,13 @@ import {
 const seen = viewerStatement<{
   itemId: string;
   schoolId: string;
+  folderId: string;
   versionId: string | null;
   version: number;
   hash: string | null;
 }>(
   (params) => sql`with ${waysInTable(params)}
-    select i.id as "itemId", p.school_id as "schoolId", v.id as "versionId", coalesce(v.number, 0) as version, v.hash
+    select i.id as "itemId", p.school_id as "schoolId", f.id as "folderId", v.id as "versionId", coalesce(v.number, 0) as version, v.hash
     from placements p join folders f on f.id = p.folder_id join items i on i.id = p.item_id
       left join versions v on v.id = i.current_version_id
     where p.id = ${sql.placeholder('placement')}::uuid and i.kind = 'page' and ${seesPlacement(sql`p`, sql`f`, params)}`,
@@ -61,4 +63,41 @@ export async function languagesOfReaders(
         or h.folder_id in (select unnest(path) from folders where id = ${folderId}::uuid)`,
   );
   return found.map(({ language }) => language);
+}
+
+/**
+ * When and for whom what is in a folder was written: the year of the folder, else the one in which the day was; and the classes of that
+ * year to which it is handed out, or that the person teaches. Null where the school has no such year.
+ */
+export async function frameOf(
+  db: Queries,
+  { folderId, itemId }: { folderId: string; itemId: string },
+  person: SignedIn,
+  day: string,
+) {
+  const [found] = await rows<{
+    id: string;
+    firstDay: string;
+    lastDay: string;
+    handed: string[];
+    taught: string[];
+  }>(
+    db,
+    sql`with path as (select unnest(path) as id from folders where id = ${folderId}::uuid),
+      handed as (
+        select distinct c.id from handings_out h join classes c on
+          (h.audience_kind = 'class' and c.id = h.audience_id) or (h.audience_kind = 'course' and c.course_id = h.audience_id)
+        where h.item_id = ${itemId}::uuid or h.folder_id in (select id from path))
+      select y.id, y.first_day::text as "firstDay", y.last_day::text as "lastDay", (
+          select coalesce(json_agg(c.code order by c.code), '[]') from classes c
+          where c.year_id = y.id and c.id in (select id from handed)) as handed, (
+          select coalesce(json_agg(c.code order by c.code), '[]') from classes c join course_teachers k on k.course_id = c.course_id
+          where c.year_id = y.id and k.person_id = ${person.id}::uuid and c.removed_at is null) as taught
+      from years y where y.school_id = ${person.schoolId}::uuid
+      order by exists (select from folders f join path on path.id = f.id where f.year_id = y.id) desc,
+        exists (select from classes c join handed on handed.id = c.id where c.year_id = y.id) desc,
+        ${day}::date between y.first_day and y.last_day desc, abs(y.first_day - ${day}::date)
+      limit 1`,
+  );
+  return found ?? null;
 }

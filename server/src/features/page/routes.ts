@@ -5,6 +5,8 @@ import { registerScoped, SCOPES } from '../../domain/access/scopes.ts';
 import { registerRoutes } from '../../platform/register-routes.ts';
 import { NEVER_RUN, sendStored } from '../../platform/send-stored.ts';
 import { signedIn } from '../../platform/sessions.ts';
+import { beginFrom } from './begin.ts';
+import { seenReferences } from './references.ts';
 import {
   changeShowing,
   draftOf,
@@ -12,11 +14,10 @@ import {
   keepDraft,
   keepPicture,
   makePage,
-  pageText,
   pictureSeen,
-  seenReferences,
   showPage,
 } from './service.ts';
+import { pageText } from './text.ts';
 
 /** Pages: reading them, and writing on them. */
 export async function pageRoutes(app: App) {
@@ -55,6 +56,8 @@ export async function pageRoutes(app: App) {
       giveUpDraft(services, signedIn(request), request.params.placement),
     'POST /api/placements/:placement/shown': (request) =>
       showPage(services, signedIn(request), request.params.placement, request.body),
+    'POST /api/placements/:placement/begin': (request) =>
+      beginFrom(services, signedIn(request), request.params.placement, request.body.from),
     'PUT /api/placements/:placement/showing': (request) =>
       changeShowing(
         services,

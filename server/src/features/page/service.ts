@@ -1,29 +1,14 @@
 import { createHash } from 'node:crypto';
-import type {
-  NewPage,
-  PageDraft,
-  PageText,
-  Reference,
-  Shown,
-  Thing,
-  Written,
-} from '@sammlung/contract';
-import { allows, PICTURE_TYPES, unreached } from '@sammlung/core';
+import type { NewPage, PageDraft, Shown, Written } from '@sammlung/contract';
+import { PICTURE_TYPES } from '@sammlung/core';
 import { fileTypeFromBuffer } from 'file-type';
 import type { z } from 'zod';
 import type { Queries } from '../../db/database.ts';
 import type { Viewer } from '../../domain/access/access-sql.ts';
-import { cardsSeen, toCard } from '../../domain/access/cards.ts';
-import { foldersFor } from '../../domain/access/folders.ts';
-import { loadWorld } from '../../domain/access/load-world.ts';
-import { mayChangeItem, Rights } from '../../domain/access/rights.ts';
-import { audienceName, audienceNames } from '../../domain/access/tabs.ts';
-import { viewerOf } from '../../domain/access/viewer.ts';
+import { Rights } from '../../domain/access/rights.ts';
 import { lockContent, recordContent, sweep } from '../../domain/contents.ts';
 import { checkedTitle } from '../../domain/files/make-folder.ts';
 import { cleanIn } from '../../domain/pages/clean-in.ts';
-import { readPage } from '../../domain/pages/document.ts';
-import { referencesIn, replaceReferences } from '../../domain/pages/references.ts';
 import {
   addPageVersion,
   addPicture,
@@ -49,6 +34,7 @@ import { AppError } from '../../platform/errors.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import type { Services } from '../../services.ts';
 import { heldPlaces, languagesOfReaders, pageSeen, shownVersion } from './queries.ts';
+import { ownPage, textOf } from './text.ts';
 
 type Needs = Pick<Services, 'db' | 'now' | 'storage' | 'settings' | 'workers'>;
 
@@ -79,90 +65,6 @@ export async function makePage(
   });
 }
 
-/** What a page says to the viewer; an earlier `version` of it to those who may change it. */
-export async function pageText(
-  { db, now, storage }: Pick<Needs, 'db' | 'now' | 'storage'>,
-  viewer: Viewer,
-  placementId: string,
-  earlier: { person: SignedIn; version: string } | null,
-): Promise<PageText> {
-  const page = await pageSeen(db, viewer, placementId);
-  if (!earlier) return textFor(db, viewer, await textOf(storage, page));
-  await new Rights(db, earlier.person, now()).item(placementId);
-  const found = await versionById(db, page.itemId, earlier.version);
-  if (!found) throw new AppError('not-found');
-  return textFor(db, viewer, await textOf(storage, { ...found, version: found.number }));
-}
-
-async function textOf(
-  storage: Needs['storage'],
-  page: { schoolId: string; hash: string | null; version: number },
-): Promise<Omit<PageText, 'things'>> {
-  const html = await readPage(storage, page);
-  if (html === null) throw new AppError('content-missing');
-  return { html, version: page.version };
-}
-
-/** The text for a viewer, without references to what they do not see. */
-async function textFor(
-  db: Queries,
-  viewer: Viewer,
-  { html, version }: Omit<PageText, 'things'>,
-): Promise<PageText> {
-  const cards = await cardsSeen(db, viewer, referencesIn(html));
-  const seen = new Set(cards.map(({ id }) => id));
-  return {
-    html: replaceReferences(html, ({ id }, text) => (seen.has(id) ? text : '')),
-    version,
-    things: cards.map(toCard),
-  };
-}
-
-/** What things on a page are, and which of its readers do not see them. */
-export async function seenReferences(
-  { db, now }: Pick<Needs, 'db' | 'now'>,
-  person: SignedIn,
-  placementId: string,
-  things: readonly Thing[],
-): Promise<{ references: Reference[] }> {
-  const t = now();
-  const page = await new Rights(db, person, t).item(placementId);
-  const viewer = viewerOf(person, t);
-  const cards = await cardsSeen(db, viewer, things);
-  const folders = await foldersFor(db, viewer, [...new Set(cards.map((card) => card.folderId))]);
-  const scope = {
-    folderIds: [page.folderId, ...folders.keys()],
-    itemIds: [page.itemId, ...cards.flatMap(({ itemId }) => itemId ?? [])],
-  };
-  const { world, library } = await loadWorld(db, person.schoolId, scope);
-  const names = await audienceNames(db, library.data.handingsOut);
-  const site = (folderId: string, id: string) => ({
-    folderId,
-    placement: library.placements.get(id) ?? null,
-  });
-  const read = site(page.folderId, placementId);
-  return {
-    references: cards.map((card) => {
-      const folder = folders.get(card.folderId);
-      const decides = person.kind !== 'student' && folder && allows(folder.right, 'manage');
-      return {
-        ...toCard(card),
-        unseenBy: unreached(world, read, site(card.folderId, card.id), t).map(
-          ({ audience, people, handedOut }) => ({
-            id: audience.id,
-            ...audienceName(names, audience),
-            people,
-            handedOut,
-          }),
-        ),
-        mayHandOut:
-          decides === true &&
-          (card.itemOwnerId === null || mayChangeItem(person.id, folder!, card.itemOwnerId)),
-      };
-    }),
-  };
-}
-
 /** A picture on a page: to its readers those in the version they get, to those who may change it (`writer`) all. */
 export async function pictureSeen(
   { db, now }: Pick<Needs, 'db' | 'now'>,
@@ -188,14 +90,6 @@ async function mayWrite(db: Queries, person: SignedIn, placementId: string, t: n
     if (error instanceof AppError && error.code === 'not-allowed') return false;
     throw error;
   }
-}
-
-/** The page at a placement, for whoever may change it. Throws `not-found` for what is no page. */
-async function ownPage(db: Queries, person: SignedIn, placementId: string, t: number) {
-  const { itemId, folderId } = await new Rights(db, person, t).item(placementId);
-  const item = await itemById(db, itemId);
-  if (item?.kind !== 'page') throw new AppError('not-found');
-  return { ...item, folderId };
 }
 
 /** A page with one's own draft of it. */

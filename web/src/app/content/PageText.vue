@@ -7,6 +7,7 @@ import { computed, defineAsyncComponent, nextTick, shallowRef, useTemplateRef, w
 import { apiAt } from '../api/api.ts';
 import { pictureAddresses } from '../api/addresses.ts';
 import { finishPage, pageMarkup, reachScrolling } from './finishPage.ts';
+import PageDays from './PageDays.vue';
 import PageState from '../PageState.vue';
 import { useReadingPlace } from '../place.ts';
 
@@ -32,6 +33,9 @@ const html = computed(() =>
 const sheet = useTemplateRef('sheet');
 /** Where the things to which the page refers have their place on it. */
 const slots = shallowRef<{ thing: ThingCard; element: HTMLElement }[]>([]);
+/** What begins a day: a page with several has an index of them. */
+const days = shallowRef<HTMLElement[]>([]);
+const INDEXED = 3;
 function findSlots(page: HTMLElement) {
   const things = new Map(text.data.value?.things.map((thing) => [thing.id, thing]));
   return [...page.querySelectorAll<HTMLElement>('p[data-folder], p[data-placement]')].flatMap(
@@ -47,6 +51,7 @@ watch(
     await nextTick();
     if (!sheet.value) return;
     slots.value = findSlots(sheet.value);
+    days.value = [...sheet.value.querySelectorAll<HTMLElement>('h2[data-day]')];
     await finishPage(sheet.value);
   },
   { immediate: true, flush: 'post' },
@@ -60,11 +65,16 @@ useResizeObserver(sheet, () => sheet.value && reachScrolling(sheet.value));
     <!-- eslint-disable vue/no-v-html -- the server has cleaned it -->
     <div
       v-else-if="text.data.value"
-      ref="sheet"
-      dir="auto"
-      class="page-text mx-auto max-w-2xl"
-      v-html="html"
-    />
+      class="mx-auto gap-x-10 lg:flex lg:items-start lg:justify-center"
+    >
+      <PageDays v-if="days.length >= INDEXED" :headings="days" class="max-lg:mb-6" />
+      <div
+        ref="sheet"
+        dir="auto"
+        class="page-text mx-auto max-w-2xl lg:mx-0 lg:w-2xl lg:shrink"
+        v-html="html"
+      />
+    </div>
     <!-- eslint-enable vue/no-v-html -->
     <PageState v-else />
     <Teleport v-for="({ thing, element }, n) in slots" :key="`${n} ${thing.id}`" :to="element">

@@ -31,7 +31,7 @@ const { editor, state } = defineProps<{
   /** Grows with each change of text or place, so that what is shown here follows. */
   state: number;
 }>();
-const emit = defineEmits<{ pictures: [files: File[]]; day: []; thing: [] }>();
+const emit = defineEmits<{ pictures: [files: File[]]; day: []; thing: []; begin: [] }>();
 const { t } = useI18n();
 
 function chain() {
@@ -87,6 +87,7 @@ const INSERTS = {
   aside: () => chain().toggleAside().run(),
   details: () => chain().addFolding().run(),
   rule: () => chain().setHorizontalRule().run(),
+  begin: () => emit('begin'),
 };
 const inserts = () => [
   ...(narrow.value ? [{ name: 'day', text: t('page.day') }] : []),

@@ -38,6 +38,8 @@ import { useDraft } from './draft.ts';
 import { beginDay, focusText, foreignPictures, pageExtensions, writtenIn } from './editor.ts';
 import PageTools from './PageTools.vue';
 import { useReferences } from './references.ts';
+import { markStale, staleIn } from './stale.ts';
+import StaleDates from './StaleDates.vue';
 import ShownMeanwhile from './ShownMeanwhile.vue';
 
 /** Writing on a page. It saves itself; readers get it when it is shown. */
@@ -130,7 +132,8 @@ async function tellMeaning() {
 
 // Things of the library.
 const references = useReferences(id);
-const picking = ref(false);
+/** What is being picked: a thing to refer to, or a page to begin from. */
+const picking = ref<'thing' | 'page' | null>(null);
 async function look(all = false) {
   try {
     await references.look(editor.value!, all);
@@ -141,10 +144,24 @@ async function look(all = false) {
 }
 const lookSoon = useDebounceFn(() => attempt(look), 300);
 function addReference({ kind, id: thing }: Hit) {
-  picking.value = false;
+  picking.value = null;
   focusText(editor.value!);
   editor.value!.chain().addReference({ kind, id: thing }).scrollIntoView().run();
 }
+/** The text of another page, at the place where one writes; what looks out of date in it is marked. */
+const beginFrom = ({ id: from }: Hit) =>
+  attempt(async () => {
+    picking.value = null;
+    const begun = await api('POST /api/placements/:placement/begin', {
+      params: { placement: id },
+      body: { from },
+    });
+    focusText(editor.value!);
+    editor.value!.commands.insertContent(begun.html);
+    markStale(editor.value!, begun.from, begun.to);
+    const found = staleIn(editor.value!).length;
+    if (found === 0) say({ text: t('page.begin-from.nothing-stale') });
+  });
 const handing = useHandingOut();
 const handOutReference = ({ kind, id: thing, title: name, unseenBy }: Reference) =>
   attempt(async () => {
@@ -295,6 +312,10 @@ const bad = computed(() =>
 const mayShow = computed(
   () => !['shown', 'too-long', 'meanwhile'].includes(draft.saving.value) && !showing.value,
 );
+/** Nothing has ever been written on it. */
+const blank = computed(
+  () => state.value >= 0 && draft.base.value === 0 && editor.value?.isEmpty === true,
+);
 const others = computed(() => draft.page.value?.others ?? []);
 </script>
 
@@ -312,14 +333,17 @@ const others = computed(() => draft.page.value?.others ?? []);
           :state="state"
           @pictures="addPictures"
           @day="newDay"
-          @thing="picking = true"
+          @thing="picking = 'thing'"
+          @begin="picking = 'page'"
         />
+        <StaleDates :editor="editor" :state="state" />
       </div>
       <ThingPicker
         v-if="picking"
-        :title="t('page.reference.pick')"
-        @pick="addReference"
-        @close="picking = false"
+        :title="t(picking === 'page' ? 'page.begin-from.pick' : 'page.reference.pick')"
+        :kind="picking === 'page' ? 'page' : undefined"
+        @pick="(hit) => (picking === 'page' ? beginFrom(hit) : addReference(hit))"
+        @close="picking = null"
       />
       <div class="mx-auto w-full max-w-4xl flex-1 px-3 py-5 sm:px-6 sm:py-8">
         <div v-if="placement.data.value" class="mb-3 px-2">
@@ -365,6 +389,16 @@ const others = computed(() => draft.page.value?.others ?? []);
             {{ titleFault }}
           </p>
           <div ref="host" class="mt-5" />
+          <p v-if="blank" class="mt-6 border-t border-line pt-4 text-[15px] text-soft">
+            {{ t('page.begin-from.or') }}
+            <button
+              type="button"
+              class="min-h-9 font-semibold text-petrol underline pointer-coarse:min-h-11"
+              @click="picking = 'page'"
+            >
+              {{ t('page.begin-from.do') }}
+            </button>
+          </p>
         </div>
       </div>
       <div
@@ -378,13 +412,15 @@ const others = computed(() => draft.page.value?.others ?? []);
           {{ saidOfSaving || t('page.state.empty') }}
         </p>
         <p v-if="saidOfReaders" class="text-meta max-sm:w-full">{{ saidOfReaders }}</p>
-        <label
+        <span
           v-if="!alone"
           class="flex min-h-9 items-center gap-2 text-[15px] pointer-coarse:min-h-11"
         >
           <OnOffSwitch v-model="whileWriting" :label="t('page.while-writing')" />
-          <span aria-hidden="true">{{ t('page.while-writing') }}</span>
-        </label>
+          <span aria-hidden="true" @click="whileWriting = !whileWriting">{{
+            t('page.while-writing')
+          }}</span>
+        </span>
         <RouterLink
           :to="place.item(id)"
           class="inline-flex min-h-9 items-center text-[15px] font-semibold underline-offset-2 hover:underline pointer-coarse:min-h-11"
@@ -405,6 +441,10 @@ const others = computed(() => draft.page.value?.others ?? []);
 </template>
 
 <style>
+.page-text .stale {
+  background: color-mix(in srgb, var(--saffron) 30%, var(--sheet));
+  box-shadow: 0 2px 0 var(--saffron);
+}
 .page-text .is-editor-empty:first-child::before {
   float: left;
   height: 0;

@@ -18,6 +18,7 @@ import {
   Picture,
   Reference,
 } from './nodes.ts';
+import { StaleMarks } from './stale.ts';
 
 /**
  * What a page may hold, for the editor; `addressOf` says where the browser finds a picture of the page, `show` puts the card of
@@ -44,6 +45,7 @@ export const pageExtensions = (
   ...[Below, Above, Checks, Check, Aside, Folding, FoldingTitle, Formula, FormulaBlock],
   Picture.configure({ addressOf }),
   Reference.configure({ show }),
+  StaleMarks,
 ];
 
 /** Goes on with the text straight away: Tiptap's own way waits for the next frame, and a quick key would go elsewhere. */

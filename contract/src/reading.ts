@@ -161,8 +161,31 @@ export const Versions = z.object({ versions: z.array(Version) });
 export type Versions = z.infer<typeof Versions>;
 export const BringBack = z.object({ versionId: Id });
 
-/** The order in which a page shows a folder, when it wants to be told of what changes in it. */
-export const LiveQuery = ContentsQuery.pick({ order: true });
+/** A part of a reader: a folder, with what is in it. */
+export const ReaderPart = z.object({
+  folderId: Id,
+  title: z.string(),
+  mark: z.string().nullable(),
+  /** 0 for the folder that is read, 1 for those in it, and so on. */
+  depth: z.number().int(),
+  items: z.array(ItemRow),
+});
+export type ReaderPart = z.infer<typeof ReaderPart>;
+/** A folder with all below it, as one reads it: what is in a folder, then the folders in it. */
+export const Reader = z.object({
+  parts: z.array(ReaderPart),
+  /** Whether there is more than what is listed. */
+  cut: z.boolean(),
+});
+export type Reader = z.infer<typeof Reader>;
+
+/**
+ * The order in which a page shows a folder, when it wants to be told of what changes in it; or whether it shows all below it
+ * too (`below`).
+ */
+export const LiveQuery = ContentsQuery.pick({ order: true }).extend({
+  below: z.stringbool().optional(),
+});
 
 /** Told to pages that show a folder, when it or its first page of contents has changed. */
 export const FolderNews = z.object({ folder: FolderView, contents: Contents });
@@ -180,6 +203,11 @@ export const READING_SCOPED = {
     params: FolderParams,
     query: ContentsQuery,
     reply: Contents,
+  },
+  'GET /folders/:folder/reader': {
+    summary: 'A folder with all below it, in the order in which it is read.',
+    params: FolderParams,
+    reply: Reader,
   },
   'GET /placements/:placement': {
     summary: 'An item, with the ones before and after it.',

@@ -39,9 +39,9 @@ export interface SamplePage {
   readonly title: string;
   readonly added: Moment;
   readonly pictures: Readonly<Record<string, () => Promise<Uint8Array>>>;
-  /** What each version says, oldest first; `date` writes a day from today in words. */
+  /** What each version says, oldest first; `heading` begins what belongs to a day from today, on the Friday before a weekend. */
   readonly versions: readonly {
-    readonly html: (date: (day: number) => string) => string;
+    readonly html: (heading: (day: number) => string) => string;
     readonly at: Moment;
   }[];
 }
@@ -53,6 +53,7 @@ export interface SampleFolder {
   readonly mark?: string;
   readonly colour?: 'leaf' | 'plum' | 'lake' | 'bark' | 'rose' | 'slate' | 'moss' | 'clay';
   readonly order?: 'hand' | 'a_to_z' | 'lesson_date' | 'newest';
+  readonly display?: 'list' | 'tiles' | 'reader';
   readonly year?: 'closed' | 'running';
   /** Class codes it is handed out to. */
   readonly classes?: readonly string[];
@@ -187,7 +188,7 @@ One sheet for every quiz of this course.
 > What nobody got right was taught badly: teach it again.
 `;
 
-const pitLog = (date: (day: number) => string, last: string) => `${last}<h2>${date(-74)}</h2>
+const pitLog = (heading: (day: number) => string, last: string) => `${last}${heading(-74)}
 <p>We read the wall from the top. Two measured, two drew, one wrote; then everybody moved on by one place.</p>
 <img src="pictures/pit" alt="The pit at the orchard edge, with the dark topsoil above pale clay" width="960" height="720" />
 <table><tbody><tr><th><p>Horizon</p></th><th><p>Depth</p></th><th><p>What we saw</p></th></tr>
@@ -195,11 +196,97 @@ const pitLog = (date: (day: number) => string, last: string) => `${last}<h2>${da
 <tr><td><p>E</p></td><td><p>24 to 38 cm</p></td><td><p>pale and washed out</p></td></tr>
 <tr><td><p>B</p></td><td><p>38 to 90 cm</p></td><td><p>rust in streaks, clay that shines when it is cut</p></td></tr></tbody></table>
 <aside><p>Nobody stands at the edge while somebody is in the pit.</p></aside>
-<h2>${date(-75)}</h2>
+${heading(-77)}
 <p>First look, in the rain. Water stood on the clay for an hour: that alone tells where the B horizon begins.</p>
 <ul><li data-checked="true"><p>Spades cleaned</p></li><li data-checked="true"><p>Tape measure back in the shed</p></li><li data-checked="false"><p>Fence mended</p></li></ul>
 <details><summary>How to work out the share of pores</summary><p>Dry and weigh a ring of soil; what is missing is water and air.</p>
 <pre class="formula">n = 1 - \\frac{\\rho_b}{\\rho_s}</pre></details>`;
+
+/** A page with one state of it. */
+const page = (
+  title: string,
+  day: number,
+  html: (heading: (day: number) => string) => string,
+): SamplePage => ({
+  ...{ kind: 'page', title, pictures: {} },
+  added: { day, minute: 900 },
+  versions: [{ html, at: { day, minute: 930 } }],
+});
+
+const autumnLog = (heading: (day: number) => string) => `${heading(-2)}
+<p>We read the strips in daylight, not under the lamp. Two groups had tap water in their cups: the reading drifts upwards within a minute.</p>
+<aside><p>Distilled water only. The blue can by the door is tap water.</p></aside>
+${heading(-5)}
+<ul><li><p>Clay holds the lime longer: bed 3 is still at 6.8 after two weeks.</p></li><li><p>For next time: one jar each, lid on.</p></li></ul>
+${heading(-9)}
+<p>Weather table filled in together; the second column is in millimetres.</p>
+${heading(-12)}
+<p>Three samples from each bed, mixed in one bucket, then a handful of the mix. <strong>Never</strong> a single spade from the edge.</p>
+<table><tbody><tr><th><p>Bed</p></th><th><p>By feel</p></th><th><p>pH</p></th></tr><tr><td><p>1</p></td><td><p>sandy loam</p></td><td><p>6.2</p></td></tr><tr><td><p>2</p></td><td><p>loam</p></td><td><p>6.5</p></td></tr><tr><td><p>3</p></td><td><p>clay loam</p></td><td><p>6.9</p></td></tr></tbody></table>`;
+
+/** What is read from the first page to the last. */
+const courseReader: SampleFolder = {
+  title: 'Course reader',
+  mark: '📖',
+  display: 'reader',
+  folders: [
+    {
+      title: 'Demonstrations',
+      entries: [
+        page('Autumn log', -2, autumnLog),
+        page(
+          'Measuring acidity at home',
+          -26,
+          () => `<p>Red cabbage water turns from violet to pink in what is sour, and to green in what is not. It needs no shop.</p>
+<ol><li><p>Cut a quarter of a cabbage, pour boiling water on it, wait for half an hour.</p></li><li><p>Shake a spoon of soil in a glass of distilled water, and let it settle.</p></li><li><p>Pour a little of the violet water in. Compare with the card below.</p></li></ol>
+<table><tbody><tr><th><p>Colour</p></th><th><p>pH about</p></th></tr><tr><td><p>pink</p></td><td><p>4</p></td></tr><tr><td><p>violet</p></td><td><p>6 to 7</p></td></tr><tr><td><p>blue-green</p></td><td><p>8</p></td></tr></tbody></table>
+<details><summary>Why it works</summary><p>The dye gives up a part of itself where there is little acid: <code class="formula">\\mathrm{pH} = -\\log_{10} [\\mathrm{H}^+]</code>.</p></details>`,
+        ),
+        page(
+          'Three kinds of water',
+          -48,
+          () =>
+            '<p>Water that <em>sinks</em> through the large pores in a day, water that <em>hangs</em> in the middle ones and that roots can drink, and water that <em>clings</em> so tightly that no root gets it.</p><blockquote><p>A sponge that has stopped dripping is at field capacity.</p></blockquote>',
+        ),
+        pdf('Sieve results', 'soil', -65, [
+          { text: 'What stayed in which sieve, three beds, in grams of 500.' },
+          {
+            table: [
+              ['Sieve', 'Bed 1', 'Bed 2', 'Bed 3'],
+              ['2 mm', '41', '22', '9'],
+              ['0.2 mm', '263', '171', '88'],
+              ['0.06 mm', '121', '190', '164'],
+              ['pan', '75', '117', '239'],
+            ],
+            widths: [1, 1, 1, 1],
+          },
+        ]),
+      ],
+    },
+    {
+      title: 'About this course',
+      entries: [
+        page(
+          'What we do, and when',
+          -84,
+          () =>
+            '<p>Thursdays we are outside, whatever the weather. Mondays we weigh, dry, sieve and write up what we brought in.</p><ul><li><p>Weeks 1 to 5: the profile</p></li><li><p>Weeks 6 to 14: texture and pH</p></li><li><p>Weeks 15 to 20: compost</p></li><li><p>Weeks 21 to 30: water and air</p></li></ul>',
+        ),
+      ],
+    },
+    {
+      title: 'How to use the reader',
+      entries: [
+        page(
+          'Finding a day again',
+          -84,
+          () =>
+            '<p>The newest day is on top. The contents beside the text lead to every page; <strong>Find</strong> looks in all of them.</p>',
+        ),
+      ],
+    },
+  ],
+};
 
 const soilScience: SampleFolder = {
   title: 'Soil Science I',
@@ -265,12 +352,12 @@ const soilScience: SampleFolder = {
           added: { day: -75, minute: 840 },
           pictures: { pit: () => makePicture('soilPit') },
           versions: [
-            { html: (date) => pitLog(date, ''), at: { day: -74, minute: 900 } },
+            { html: (heading) => pitLog(heading, ''), at: { day: -74, minute: 900 } },
             {
-              html: (date) =>
+              html: (heading) =>
                 pitLog(
-                  date,
-                  `<h2>${date(-70)}</h2><p>Words in all our languages are in the list beside this page. <strong>Add yours</strong> before Thursday.</p>`,
+                  heading,
+                  `${heading(-70)}<p>Words in all our languages are in the list beside this page. <strong>Add yours</strong> before Thursday.</p>`,
                 ),
               at: { day: -70, minute: 870 },
             },
@@ -458,6 +545,7 @@ const soilScience: SampleFolder = {
         },
       ],
     },
+    courseReader,
     {
       title: '3 Compost',
       held: true,

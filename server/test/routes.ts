@@ -357,6 +357,18 @@ export const TABLE: Record<string, Row> = {
     ask: (s) => ({ path: `/api/folders/${s.inner}/contents` }),
     expected: readers(200),
   },
+  'GET /api/folders/:folder/reader': {
+    ask: (s) => ({ path: `/api/folders/${s.handed}/reader` }),
+    expected: readers(200),
+  },
+  'GET /api/open/:token/folders/:folder/reader': {
+    ask: (s) => ({ path: `/api/open/${s.token}/folders/${s.handed}/reader` }),
+    expected: everybody(200),
+  },
+  'GET /api/as/:as/:at/folders/:folder/reader': {
+    ask: (s) => ({ path: `/api/as/class.${classId}/now/folders/${s.handed}/reader` }),
+    expected: only({ owner: 200 }),
+  },
   'GET /api/placements/:placement': {
     ask: (s) => ({ path: `/api/placements/${s.placement}` }),
     expected: readers(200),

@@ -172,6 +172,7 @@ class Seed {
         mark: folder.mark ?? null,
         colour: folder.colour ?? null,
         order: folder.order ?? 'hand',
+        display: folder.display ?? 'list',
         yearId: folder.year ? this.#years.get(folder.year)! : null,
         held: folder.held ?? false,
         fromAt: folder.from ? this.#at(folder.from) : null,
@@ -287,7 +288,7 @@ class Seed {
       hashes.set(name, content.hash);
     }
     for (const [n, { html, at }] of versions.entries()) {
-      const text = html((day) => this.#words(day)).replace(
+      const text = html((day) => this.#heading(day)).replace(
         /"pictures\/(\w+)"/gu,
         (_, name: string) => `"pictures/${hashes.get(name)!}"`,
       );
@@ -306,9 +307,10 @@ class Seed {
         })
         .returning({ id: s.versions.id });
       const versionId = version!.id;
-      await this.tx
-        .insert(s.versionPictures)
-        .values([...hashes.values()].map((hash) => ({ schoolId, itemId, versionId, hash })));
+      if (hashes.size > 0)
+        await this.tx
+          .insert(s.versionPictures)
+          .values([...hashes.values()].map((hash) => ({ schoolId, itemId, versionId, hash })));
       await this.tx
         .update(s.items)
         .set({ currentVersionId: versionId })
@@ -327,11 +329,16 @@ class Seed {
     return content;
   }
 
-  /** A day from today in words. */
-  #words = (day: number) =>
-    new Intl.DateTimeFormat('en-GB', { weekday: 'long', day: 'numeric', month: 'long' }).format(
-      this.#at({ day }),
-    );
+  /** Begins on a page what belongs to a day from today, or to the Friday before where that is at a weekend. */
+  #heading(day: number): string {
+    const weekday = new Date(this.#day(day)).getUTCDay();
+    const late = weekday === 6 ? 1 : weekday === 0 ? 2 : 0;
+    const date = this.#day(day - late);
+    const words = new Intl.DateTimeFormat('en-GB', {
+      ...{ weekday: 'long', day: 'numeric', month: 'long', timeZone: 'UTC' },
+    } as const).format(new Date(date));
+    return `<h2 data-day="${date}">${words}</h2>`;
+  }
 
   async #place(
     folderId: string,

@@ -2,8 +2,14 @@
 import { onBeforeUnmount, onMounted, ref, useTemplateRef } from 'vue';
 
 /** A part of a long list: drawn while it is near the screen, or has the focus, and else so much empty room. */
-const near = ref(true);
-const height = ref(0);
+const { estimate = undefined, always = false } = defineProps<{
+  /** How high it will be, in pixels: then it is drawn only once it is near the screen. */
+  estimate?: number;
+  /** Drawn wherever it is. */
+  always?: boolean;
+}>();
+const near = ref(estimate === undefined);
+const height = ref(estimate ?? 0);
 const box = useTemplateRef('box');
 
 onMounted(() => {
@@ -21,5 +27,7 @@ onMounted(() => {
 </script>
 
 <template>
-  <div ref="box" :style="near ? {} : { height: `${height}px` }"><slot v-if="near" /></div>
+  <div ref="box" :style="near || always ? {} : { height: `${height}px` }">
+    <slot v-if="near || always" />
+  </div>
 </template>

@@ -25,6 +25,8 @@ export interface Watch {
   readonly door: ShownDoor | null;
   /** The folder on the screen; null for all that comes to this person. */
   readonly folderId: string | null;
+  /** Whether it shows what is below the folder as well. */
+  readonly below?: boolean;
   /**
    * Makes what is sent when the list in a folder has changed: once for all who see the same, so nothing in it may be of
    * the viewer alone. `folderIds` are the folders that have changed. Without it pages are only told to look again.
@@ -137,6 +139,7 @@ export function startLive(needs: {
         one.watch.stream.send('changed', '{"wait":0}');
         one.watch.stream.end();
       } else if (!folderId) coming.push(one);
+      else if (one.watch.below && lie.some((f) => f.path.includes(folderId))) again.add(one);
       else if (changed.has(folderId) || below.some((f) => one.path.includes(f.id)))
         inFolder.set(folderId, [...(inFolder.get(folderId) ?? []), one]);
     }

@@ -9,7 +9,7 @@ export function keepUpToDate(
   { viewer, door }: Scoped,
   request: FastifyRequest,
   reply: FastifyReply,
-  shows: Pick<Watch, 'schoolId' | 'folderId' | 'news'>,
+  shows: Pick<Watch, 'schoolId' | 'folderId' | 'news' | 'below'>,
 ): Promise<void> {
   return live.watch({
     ...shows,

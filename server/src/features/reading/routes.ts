@@ -16,6 +16,7 @@ import {
   placementView,
 } from './service.ts';
 import { beginsDownload, sendContent } from './content.ts';
+import { readerOf } from './reader.ts';
 import { bringBack, versionContent, versionsOf } from './versions.ts';
 
 /** Reading: for people who have signed in, for whoever shows the token of a door, and as somebody else would. */
@@ -27,6 +28,8 @@ export async function readingRoutes(app: App) {
     'GET /folders/:folder': (request, { viewer }) => folderView(db, viewer, request.params.folder),
     'GET /folders/:folder/contents': (request, { viewer }) =>
       contents(db, viewer, request.params.folder, request.query),
+    'GET /folders/:folder/reader': (request, { viewer }) =>
+      readerOf(db, viewer, request.params.folder),
     'GET /placements/:placement': (request, { viewer }) =>
       placementView(db, viewer, request.params.placement),
     'GET /placements/:placement/content': async (request, { viewer, own }, reply) => {
@@ -46,9 +49,10 @@ export async function readingRoutes(app: App) {
 
   registerScoped(app, [OWN, AT_DOOR], READING_LIVE, {
     'GET /folders/:folder/live': async (request, scoped, reply) => {
-      const news = folderNews(db, request.params.folder, request.query.order);
+      const { below = false, order } = request.query;
+      const news = below ? null : folderNews(db, request.params.folder, order);
       const seen = await folderSeen(db, scoped.viewer, request.params.folder);
-      return keepUpToDate(services.live, scoped, request, reply, { ...seen, news });
+      return keepUpToDate(services.live, scoped, request, reply, { ...seen, news, below });
     },
     'GET /placements/:placement/live': async (request, scoped, reply) => {
       const seen = await placementSeen(db, scoped.viewer, request.params.placement);

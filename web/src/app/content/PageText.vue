@@ -12,10 +12,20 @@ import PageState from '../PageState.vue';
 import { useReadingPlace } from '../place.ts';
 
 /** A page as its readers get it. The server has cleaned it: nothing in it runs or is fetched from elsewhere. */
-const { placementId, state } = defineProps<{
+const {
+  placementId,
+  state,
+  inFlow = false,
+} = defineProps<{
   placementId: string;
   /** Names the state of it: with another one it is loaded again. */
   state: string;
+  /** One of several, below each other. */
+  inFlow?: boolean;
+}>();
+const emit = defineEmits<{
+  /** It is there, as far as it can be. */
+  ready: [];
 }>();
 const place = useReadingPlace();
 const ThingCardView = defineAsyncComponent(() => import('./ThingCard.vue'));
@@ -31,6 +41,10 @@ const html = computed(() =>
 );
 
 const sheet = useTemplateRef('sheet');
+watch(
+  () => text.error.value,
+  (error) => error && emit('ready'),
+);
 /** Where the things to which the page refers have their place on it. */
 const slots = shallowRef<{ thing: ThingCard; element: HTMLElement }[]>([]);
 /** What begins a day: a page with several has an index of them. */
@@ -53,6 +67,7 @@ watch(
     slots.value = findSlots(sheet.value);
     days.value = [...sheet.value.querySelectorAll<HTMLElement>('h2[data-day]')];
     await finishPage(sheet.value);
+    emit('ready');
   },
   { immediate: true, flush: 'post' },
 );
@@ -60,14 +75,14 @@ useResizeObserver(sheet, () => sheet.value && reachScrolling(sheet.value));
 </script>
 
 <template>
-  <div class="flex-1 bg-sheet px-5 py-8 sm:px-10 sm:py-12 print:p-0">
+  <div class="flex-1 bg-sheet print:p-0" :class="{ 'px-5 py-8 sm:px-10 sm:py-12': !inFlow }">
     <PageState v-if="text.error.value" :error="text.error.value" @again="text.refetch()" />
     <!-- eslint-disable vue/no-v-html -- the server has cleaned it -->
     <div
       v-else-if="text.data.value"
       class="mx-auto gap-x-10 lg:flex lg:items-start lg:justify-center"
     >
-      <PageDays v-if="days.length >= INDEXED" :headings="days" class="max-lg:mb-6" />
+      <PageDays v-if="!inFlow && days.length >= INDEXED" :headings="days" class="max-lg:mb-6" />
       <div
         ref="sheet"
         dir="auto"

@@ -91,7 +91,17 @@ const places = computed(() => {
         name: 'library',
         text: 'library',
         active: [
-          ...['library', 'folder', 'item', 'page', 'page-versions', 'bin', 'lay-out', 'space'],
+          ...[
+            'library',
+            'folder',
+            'read',
+            'item',
+            'page',
+            'page-versions',
+            'bin',
+            'lay-out',
+            'space',
+          ],
           ...['staff-room', 'doors'],
         ],
       },

@@ -31,7 +31,7 @@ const STUDYING = /^(new|kept|desk.*)$/u;
 
 /** Places that students have no part in. */
 const TEACHING =
-  /^(today|library|board|class|class-list|staff-room|doors|space|bin|lay-out|see-as.*)$/u;
+  /^(today|library|read|board|class|class-list|staff-room|doors|space|bin|lay-out|see-as.*)$/u;
 
 async function itemViewer() {
   await loadTexts('viewer');
@@ -215,6 +215,11 @@ const ROUTES: RouteRecordRaw[] = [
           useSession().person?.kind === 'student'
             ? import('../../features/reading/FolderReading.vue')
             : import('./LibraryPage.vue'),
+      },
+      {
+        path: `read/:folder(${ID})`,
+        name: 'read',
+        component: () => import('../../features/reading/FolderReading.vue'),
       },
       {
         path: `item/:placement(${ID})`,

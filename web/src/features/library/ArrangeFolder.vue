@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import type { FolderDisplay, FolderOrder, FolderView } from '@sammlung/contract';
-import { LayoutGrid, List } from 'lucide-vue-next';
+import { BookOpen, LayoutGrid, List } from 'lucide-vue-next';
 import { useI18n } from 'vue-i18n';
+import { RouterLink } from 'vue-router';
 import { explain } from '../../app/api/problems.ts';
 import { say } from '../../app/shell/toast.ts';
 import { useLibraryChanges } from './changes.ts';
@@ -14,6 +15,7 @@ const ORDERS: FolderOrder[] = ['hand', 'a_to_z', 'lesson_date', 'newest'];
 const DISPLAYS = [
   { name: 'list', icon: List },
   { name: 'tiles', icon: LayoutGrid },
+  { name: 'reader', icon: BookOpen },
 ] as const;
 
 async function change(facts: { order: FolderOrder } | { display: FolderDisplay }, said: string) {
@@ -32,6 +34,12 @@ function order(event: Event) {
 
 <template>
   <div class="flex items-center gap-2">
+    <RouterLink
+      v-if="folder.display === 'reader'"
+      :to="{ name: 'read', params: { folder: folder.id } }"
+      class="inline-flex min-h-9 items-center px-1 text-[15px] font-semibold text-petrol hover:underline pointer-coarse:min-h-11"
+      >{{ t('library.read') }}</RouterLink
+    >
     <label class="flex items-center gap-1.5 text-meta text-soft">
       <span>{{ t('library.order') }}</span>
       <select

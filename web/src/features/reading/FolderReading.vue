@@ -1,12 +1,21 @@
 <script setup lang="ts">
 import type { FolderNews, FolderOrder, FolderRow, ItemRow, Thing } from '@sammlung/contract';
 import { useQueryCache } from '@pinia/colada';
-import { Download, LayoutGrid, ListChecks, Rows3, X } from 'lucide-vue-next';
-import { computed, defineAsyncComponent, ref, useTemplateRef, watch, watchEffect } from 'vue';
+import { BookOpen, Download, LayoutGrid, ListChecks, Rows3, X } from 'lucide-vue-next';
+import {
+  computed,
+  defineAsyncComponent,
+  onMounted,
+  ref,
+  useTemplateRef,
+  watch,
+  watchEffect,
+} from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 import CrumbLine from '../../ui/CrumbLine.vue';
 import NearBlock from '../../ui/NearBlock.vue';
+import { loadTexts } from '../../app/i18n.ts';
 import PageState from '../../app/PageState.vue';
 import { useKeepPlace } from '../../ui/keepPlace.ts';
 import { walkRows } from '../../ui/listKeys.ts';
@@ -29,6 +38,10 @@ import { readingDisplays, readingOrders } from './order.ts';
 /** A folder for those who read it: a student, a colleague, or a visitor at a door. */
 const { t } = useI18n();
 const TakeActions = defineAsyncComponent(loadTakeActions);
+const FolderReader = defineAsyncComponent(async () => {
+  await loadTexts('viewer');
+  return import('./FolderReader.vue');
+});
 const route = useRoute();
 const router = useRouter();
 const place = useReadingPlace();
@@ -63,9 +76,12 @@ const error = computed(() => folder.error.value ?? contents.error.value);
 const cover = computed(() => (id.value === place.firstFolder.value ? place.cover?.value : null));
 
 /** As the teacher shows it, until the reader wants it otherwise. */
-const tiles = computed(
-  () => (readingDisplays[id.value] ?? folder.data.value?.display ?? 'list') === 'tiles',
-);
+const display = computed(() => readingDisplays[id.value] ?? folder.data.value?.display ?? 'list');
+const tiles = computed(() => display.value === 'tiles');
+/** It is drawn in the browser only, and without a connection read as a list. */
+const atWork = ref(false);
+onMounted(() => (atWork.value = true));
+const asReader = computed(() => display.value === 'reader' && connected.value);
 
 /** Choosing several to take along. */
 const choosing = ref(false);
@@ -162,7 +178,25 @@ useLive(
 </script>
 
 <template>
-  <div class="mx-auto w-full max-w-4xl px-5 py-7 sm:px-10">
+  <FolderReader
+    v-if="asReader && atWork && folder.data.value && !error"
+    :key="id"
+    :folder="folder.data.value"
+    @list="readingDisplays[id] = 'list'"
+  >
+    <template #way>
+      <CrumbLine :crumbs="folder.data.value.crumbs.slice(0, -1)" :to="place.folder">
+        <template v-if="place.home && place.takes.value" #default
+          ><li>
+            <RouterLink :to="place.home" class="hover:text-petrol hover:underline">
+              {{ t('shell.classes') }}
+            </RouterLink>
+          </li></template
+        >
+      </CrumbLine>
+    </template>
+  </FolderReader>
+  <div v-else class="mx-auto w-full max-w-4xl px-5 py-7 sm:px-10">
     <SchoolWall v-if="isWall(place, error)" :thing="{ kind: 'folder', id }" />
     <PageState v-else-if="error" :error="error" @again="again" />
     <template v-else>
@@ -231,6 +265,14 @@ useLive(
               </select>
             </label>
             <button
+              v-if="folder.data.value.display === 'reader' && connected"
+              type="button"
+              :class="BUTTON"
+              @click="delete readingDisplays[id]"
+            >
+              <BookOpen :size="17" aria-hidden="true" />{{ t('reading.as-reader') }}
+            </button>
+            <button
               type="button"
               :class="BUTTON"
               :aria-label="t(tiles ? 'reading.as-list' : 'reading.as-tiles')"
@@ -242,7 +284,7 @@ useLive(
           </span>
         </div>
       </template>
-      <PageState v-if="pages.length === 0" />
+      <PageState v-if="pages.length === 0 || asReader" />
       <p v-else-if="empty" class="border-t border-line py-10 text-soft">{{ t('reading.empty') }}</p>
       <div
         v-else

@@ -140,6 +140,8 @@ export type PlacementView = z.infer<typeof PlacementView>;
 /** `inline` shows the content where that is safe, `attachment` downloads it. */
 export const ContentQuery = z.object({
   as: z.enum(['inline', 'attachment']).default('attachment'),
+  /** Of a page: as Markdown, in place of HTML. */
+  form: z.literal('markdown').optional(),
   /** An earlier version, for those who may change the item. */
   version: Id.optional(),
   /** The number of the version that is being read: refused (`changed-since`) once there is a newer one. */
@@ -219,7 +221,7 @@ export const READING_SCOPED = {
     params: PlacementParams,
     query: ContentQuery,
     reply: media('*/*'),
-    errors: ['range-not-there', 'content-missing'],
+    errors: ['range-not-there', 'content-missing', 'busy', 'too-slow'],
   },
 } as const satisfies RouteMap;
 

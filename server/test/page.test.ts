@@ -1,6 +1,7 @@
 import type {
   BegunFrom,
   Contents,
+  Feed,
   Found,
   NewThings,
   PageDraft,
@@ -18,6 +19,7 @@ import { classes } from '../src/db/schema/index.ts';
 import { cleanPage } from '../src/domain/pages/clean.ts';
 import { startServer, type Who } from './harness.ts';
 import { addPicture, PNG, shownPage } from './pages.ts';
+import { unzipped } from './unzip.ts';
 
 const server = await startServer();
 const { ask, call, refused } = server;
@@ -195,8 +197,54 @@ describe('a page', () => {
     const document = await reply.text();
     expect(document).toContain('<h1>Page</h1>');
     expect(document).toContain(`src="data:image/png;base64,${PNG.toString('base64')}"`);
-    const archive = await call('student in', 'GET', `/api/folders/${scene.handed}/archive`);
-    expect(Buffer.from(await archive.arrayBuffer()).includes('Page.html')).toBe(true);
+  });
+
+  it('goes along as Markdown, and in an archive with a folder of pictures', async () => {
+    const scene = await server.scene();
+    const { id, picture } = await shownPage(server, scene.handed);
+    const reference = `<p data-placement="${scene.placement}"></p><p data-folder="${scene.secret}"></p>`;
+    const html = `<h2>Jars</h2><p>Bring <strong>one</strong>, <code class="formula">x^2</code>.</p><img src="pictures/${picture}" alt="A jar"><ul><li data-checked="true"><p>Lid</p></li></ul>${reference}`;
+    await show(id, html, 1);
+    const reply = await call('student in', 'GET', `/api/placements/${id}/content?form=markdown`);
+    expect(reply.headers.get('content-disposition')).toBe('attachment; filename="Page.md"');
+    expect(reply.headers.get('content-security-policy')).toContain('sandbox');
+    expect(await reply.text()).toBe(
+      [
+        '# Page',
+        '## Jars',
+        'Bring **one**, $x^2$.',
+        `![A jar][${picture}]`,
+        '- [x] Lid',
+        'Böden 土壌',
+        `[${picture}]: data:image/png;base64,${PNG.toString('base64')}\n`,
+      ].join('\n\n'),
+    );
+    const bytes = await call('student in', 'GET', `/api/folders/${scene.handed}/archive`);
+    const files = await unzipped(Buffer.from(await bytes.arrayBuffer()));
+    expect([...files.keys()].filter((name) => name.includes('Page'))).toEqual([
+      'Handed out/Page.html',
+      'Handed out/Page pictures/1.png',
+    ]);
+    expect(files.get('Handed out/Page pictures/1.png')).toEqual(PNG);
+    const page = files.get('Handed out/Page.html')!.toString();
+    expect(page).toContain('<img src="Page%20pictures/1.png"');
+    expect(page).toContain('<p>Böden 土壌</p>');
+    expect(page).not.toContain('Secret');
+  });
+
+  it('is in feeds with what it says', async () => {
+    const scene = await server.scene();
+    await shownPage(server, scene.handed);
+    const feeds = [
+      (await ask<Feed>('student in', 'POST', '/api/feeds', { classId: server.world.classA }))
+        .address,
+      `${server.base}/api/open/${scene.token}/atom.xml`,
+    ];
+    for (const address of feeds) {
+      const feed = await (await fetch(address)).text();
+      expect(feed).toContain('<p>Bring the zwetschgen jar.</p>');
+      expect(feed).not.toContain('<img');
+    }
   });
 
   it('is copied to a desk with its pictures', async () => {

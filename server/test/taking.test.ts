@@ -2,10 +2,10 @@ import type { Space } from '@sammlung/contract';
 import { rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { eq } from 'drizzle-orm';
-import yauzl from 'yauzl';
 import { afterAll, describe, expect, it } from 'vitest';
 import { openings, placements, versions } from '../src/db/schema/index.ts';
 import { startServer, type Who } from './harness.ts';
+import { unzipped } from './unzip.ts';
 import { uploader } from './upload.ts';
 
 const server = await startServer();
@@ -16,21 +16,12 @@ afterAll(() => server.stop());
 const make = async (title: string, parentId: string | null = null) =>
   (await ask<{ id: string }>('owner', 'POST', '/api/folders', { parentId, title })).id;
 
-/** Names and texts in an archive, as another program reads it. */
-async function unzip(bytes: Buffer): Promise<Record<string, string>> {
-  const zip = await yauzl.fromBufferPromise(bytes);
-  const found: Record<string, string> = {};
-  for await (const entry of zip.eachEntry()) {
-    if (entry.fileName.endsWith('/')) {
-      found[entry.fileName] = '';
-      continue;
-    }
-    const chunks: Buffer[] = [];
-    for await (const chunk of await zip.openReadStreamPromise(entry)) chunks.push(chunk as Buffer);
-    found[entry.fileName] = Buffer.concat(chunks).toString();
-  }
-  return found;
-}
+/** Names and texts in an archive. */
+const unzip = async (bytes: Buffer): Promise<Record<string, string>> =>
+  Object.fromEntries(
+    [...(await unzipped(bytes))].map(([name, content]) => [name, content.toString()]),
+  );
+
 async function archive(who: Who, path: string) {
   const reply = await call(who, 'GET', path);
   expect(reply.status).toBe(200);

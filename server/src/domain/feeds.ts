@@ -70,6 +70,8 @@ export interface Entry {
   readonly at: string;
   /** The folder it lies in. */
   readonly place: string | null;
+  /** What a page says, as HTML. */
+  readonly content?: string | null;
 }
 
 /** A feed as Atom; `id` names it for good, `self` is where it was found. */
@@ -86,8 +88,12 @@ export function atom(
     generator: 'Sammlung',
     feedLinks: { atom: about.self },
   });
-  for (const { id, title, link, at, place } of entries)
-    made.addItem({ id, title, link, date: new Date(at), ...(place && { description: place }) });
+  for (const { id, title, link, at, place, content } of entries)
+    made.addItem({
+      ...{ id, title, link, date: new Date(at) },
+      ...(place && { description: place }),
+      ...(content && { content }),
+    });
   return made.atom1();
 }
 

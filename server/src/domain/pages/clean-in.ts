@@ -7,6 +7,10 @@ const WORKER = new URL(`./clean.worker${extname(import.meta.url)}`, import.meta.
 /** Up to so many characters are cleaned sooner than a thread is asked. */
 const SHORT = 20_000;
 
+/** A page as Markdown, written in a thread of its own. Throws `busy`, `too-slow`. */
+export const markdownIn = (workers: Workers, html: string): Promise<string> =>
+  workers.run<string>(WORKER, 'markdown', { html });
+
 /** A page out of whatever was sent; a long one in a thread of its own. Throws `busy`, `too-slow`. */
 export async function cleanIn(workers: Workers, html: string): Promise<CleanPage> {
   return html.length <= SHORT ? cleanPage(html) : workers.run<CleanPage>(WORKER, 'clean', { html });

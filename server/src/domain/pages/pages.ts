@@ -1,5 +1,5 @@
 import { and, eq, sql } from 'drizzle-orm';
-import { at, iso, rows, type Queries } from '../../db/database.ts';
+import { at, iso, rows, uuids, type Queries } from '../../db/database.ts';
 import { pageDrafts, pagePictures, versionPictures } from '../../db/schema/index.ts';
 import { addVersion, rewriteVersion, type VersionFacts } from '../versions.ts';
 
@@ -114,6 +114,34 @@ export async function takeOverPictures(
       on conflict do nothing returning size::float8 as size`,
   );
   return taken.reduce((sum, { size }) => sum + size, 0);
+}
+
+/** What readers of pages get, by the placements of the pages; `size` in bytes. */
+export function shownPages(db: Queries, placementIds: readonly string[]) {
+  return rows<{ placementId: string; schoolId: string; hash: string; size: number }>(
+    db,
+    sql`select p.id as "placementId", v.school_id as "schoolId", v.hash, v.size::float8 as size
+      from placements p join items i on i.id = p.item_id join versions v on v.id = i.current_version_id
+      where p.id = any (${uuids(placementIds)}) and i.kind = 'page'`,
+  );
+}
+
+/** A picture of a version of a page. */
+export interface PagePicture extends Record<string, unknown> {
+  readonly versionId: string;
+  readonly schoolId: string;
+  readonly hash: string;
+  readonly mediaType: string;
+}
+
+/** The pictures of versions. */
+export function picturesOf(db: Queries, versionIds: readonly string[]): Promise<PagePicture[]> {
+  return rows<PagePicture>(
+    db,
+    sql`select x.version_id as "versionId", w.school_id as "schoolId", w.hash, w.media_type as "mediaType"
+      from version_pictures x join page_pictures w on w.item_id = x.item_id and w.hash = x.hash
+      where x.version_id = any (${uuids(versionIds)}) order by w.added_at, w.hash`,
+  );
 }
 
 /** A picture that is in a version; null where it is not. */

@@ -11,14 +11,14 @@ export async function archiveRoutes(app: App) {
   const { services } = app;
 
   async function send(reply: FastifyReply, viewer: Viewer, things: readonly Taken[]) {
-    const { name, entries } = await archiveOf(services.db, viewer, things);
+    const archive = await archiveOf(services.db, viewer, things);
     return reply
       .headers({
         'content-type': 'application/zip',
-        'content-disposition': disposition(name),
+        'content-disposition': disposition(archive.name),
         'x-content-type-options': 'nosniff',
       })
-      .send(streamArchive(services.storage, entries));
+      .send(streamArchive(services.storage, archive));
   }
   registerScoped(app, SCOPES, ARCHIVE_SCOPED, {
     'GET /folders/:folder/archive': (request, { viewer }, reply) =>

@@ -1,13 +1,16 @@
 import { once } from 'node:events';
 import type { Readable } from 'node:stream';
-import { freeFileTitle, freeTitle, nameKey, withExtension } from '@sammlung/core';
+import { freeFileTitle, freeTitle, groupBy, nameKey, withExtension } from '@sammlung/core';
 import { ZipArchive } from 'archiver';
+import mime from 'mime-types';
 import type { Queries } from '../../db/database.ts';
 import { noteOpenings } from '../../domain/openings.ts';
 import { thingsBelow, type FolderRecord, type ItemRecord } from '../../domain/access/below.ts';
 import type { Viewer } from '../../domain/access/access-sql.ts';
 import type { OpenContent, Storage } from '../../platform/storage.ts';
-import { pageDocument } from '../../domain/pages/document.ts';
+import { cardsSeen } from '../../domain/access/cards.ts';
+import { pageDocument, type NameThings } from '../../domain/pages/document.ts';
+import { picturesOf, type PagePicture } from '../../domain/pages/pages.ts';
 
 type Source = OpenContent | Readable | Buffer | string | null;
 
@@ -21,10 +24,20 @@ export interface Taken {
   readonly id: string;
 }
 
-/** One entry of an archive; a folder has no item. */
+/** One entry of an archive: a folder, an item, or a picture of a page. */
 interface Entry {
   readonly path: string;
   readonly item: ItemRecord | null;
+  readonly picture?: PagePicture;
+  /** Of a page: the name of the folder beside it in which its pictures are. */
+  readonly pictures?: { readonly folder: string; readonly names: ReadonlyMap<string, string> };
+}
+
+/** What an archive will hold, and how things on its pages are called for whoever takes it. */
+export interface Archive {
+  readonly name: string;
+  readonly entries: readonly Entry[];
+  readonly nameThings: NameThings;
 }
 
 /**
@@ -35,20 +48,27 @@ export async function archiveOf(
   db: Queries,
   viewer: Viewer,
   things: readonly Taken[],
-): Promise<{ name: string; entries: Entry[] }> {
+): Promise<Archive> {
   const { folders, items } = await thingsBelow(db, viewer, things);
   await noteOpenings(db, viewer, 'downloaded', items);
   const [first] = folders;
   const name =
     things.length === 1 && first ? first.title : (items[0]?.folderTitle ?? first?.title ?? '');
   const single = new Set(things.flatMap((x) => (x.kind === 'placement' ? [x.id] : [])));
-  return { name: `${name}.zip`, entries: entriesOf(folders, items, single) };
+  const pages = items.flatMap(({ kind, versionId }) => (kind === 'page' && versionId) || []);
+  const pictures = groupBy(await picturesOf(db, pages), (picture) => picture.versionId);
+  return {
+    name: `${name}.zip`,
+    entries: entriesOf(folders, items, single, pictures),
+    nameThings: (asked) => cardsSeen(db, viewer, asked),
+  };
 }
 
 function entriesOf(
   folders: readonly FolderRecord[],
   items: readonly ItemRecord[],
   single: ReadonlySet<string>,
+  pictures: ReadonlyMap<string, readonly PagePicture[]>,
 ): Entry[] {
   const entries: Entry[] = [];
   /** Names taken in each folder of the archive. */
@@ -75,7 +95,19 @@ function entriesOf(
     const at = folder ?? '';
     // An item that was chosen by itself and also lies in a folder that was chosen is there once.
     if (folder === undefined && !single.has(item.placementId)) continue;
-    entries.push({ path: at + free(at, item.title, extensionOf(item)), item });
+    const path = at + free(at, item.title, extensionOf(item));
+    const own = pictures.get(item.versionId ?? '') ?? [];
+    if (own.length === 0) {
+      entries.push({ path, item });
+      continue;
+    }
+    const beside = free(at, `${item.title} pictures`);
+    const names = new Map(
+      own.map((picture, n) => [picture.hash, `${n + 1}.${mime.extension(picture.mediaType)}`]),
+    );
+    entries.push({ path, item, pictures: { folder: beside, names } });
+    for (const picture of own)
+      entries.push({ path: `${at}${beside}/${names.get(picture.hash)}`, item: null, picture });
   }
   return entries;
 }
@@ -87,18 +119,18 @@ const extensionOf = ({ kind, extension }: ItemRecord) =>
  * The archive as a stream: one entry after the other, so that it takes little memory however large it is. Contents are
  * not packed, since nearly all of them are already. A file whose content has gone since is named in a note.
  */
-export function streamArchive(storage: Storage, entries: readonly Entry[]): ZipArchive {
+export function streamArchive(storage: Storage, contents: Archive): ZipArchive {
   const archive = new ZipArchive({ store: true, forceZip64: false });
-  void fill(archive, storage, entries).catch((error: Error) => archive.destroy(error));
+  void fill(archive, storage, contents).catch((error: Error) => archive.destroy(error));
   return archive;
 }
 
-async function fill(archive: ZipArchive, storage: Storage, entries: readonly Entry[]) {
+async function fill(archive: ZipArchive, storage: Storage, { entries, nameThings }: Archive) {
   const missing: string[] = [];
   // Whoever took it may go away at any time.
   const gone = new AbortController();
   archive.once('close', () => gone.abort());
-  const sources = readAhead(entries, ({ item }) => (item ? sourceOf(storage, item) : ''));
+  const sources = readAhead(entries, (entry) => sourceOf(storage, entry, nameThings));
   try {
     for await (const [{ path, item }, source] of sources) {
       if (source === null) {
@@ -154,9 +186,22 @@ const isOpen = (source: Source): source is OpenContent =>
   source instanceof Object && 'stream' in source;
 
 /** What an entry holds: a small file as it is, a large one open; null when it is gone. */
-async function sourceOf(storage: Storage, item: ItemRecord): Promise<Source> {
+async function sourceOf(
+  storage: Storage,
+  { item, picture, pictures }: Entry,
+  nameThings: NameThings,
+): Promise<Source> {
+  if (picture) return storage.open(picture);
+  if (!item) return '';
   if (item.kind === 'link') return `[InternetShortcut]\r\nURL=${item.url}\r\n`;
-  if (item.kind === 'page') return pageDocument(storage, item);
+  if (item.kind === 'page')
+    return pageDocument(
+      storage,
+      item,
+      nameThings,
+      pictures &&
+        (async (hash) => encodeURI(`${pictures.folder}/${pictures.names.get(hash) ?? ''}`)),
+    );
   const content = await storage.open({ schoolId: item.schoolId, hash: item.hash ?? '' });
   if (!content || content.size > SMALL) return content;
   try {

@@ -2,6 +2,7 @@ import { thingsBelow } from '../../domain/access/below.ts';
 import { doorAddress, doorOf } from '../../domain/doors.ts';
 import { AppError } from '../../platform/errors.ts';
 import { atom } from '../../domain/feeds.ts';
+import { feedContent } from '../../domain/pages/document.ts';
 import type { Services } from '../../services.ts';
 import { titleBehind } from './queries.ts';
 import { resolveDoor } from './wall.ts';
@@ -37,8 +38,11 @@ export async function coverOf(needs: Needs, token: string): Promise<Cover | null
 const HELD = 50;
 
 /** What lies behind a public door, the newest first, as Atom. Throws `not-found` where there is no such door. */
-export async function doorFeed(needs: Needs, token: string): Promise<string> {
-  const { db, now, address } = needs;
+export async function doorFeed(
+  needs: Needs & Pick<Services, 'storage'>,
+  token: string,
+): Promise<string> {
+  const { db, now, address, storage } = needs;
   const cover = await coverOf(needs, token);
   const found = await doorOf(db, token);
   if (!cover || !found) throw new AppError('not-found');
@@ -50,6 +54,9 @@ export async function doorFeed(needs: Needs, token: string): Promise<string> {
       : [{ kind: 'placement', id: cover.placementId! }],
   );
   const newest = seen.sort((a, b) => b.changedAt.localeCompare(a.changedAt)).slice(0, HELD);
+  const says = new Map<string, string | null>();
+  for (const page of newest)
+    if (page.kind === 'page') says.set(page.placementId, await feedContent(storage, page));
   const link = doorAddress(address(), token);
   return atom(
     {
@@ -64,6 +71,7 @@ export async function doorFeed(needs: Needs, token: string): Promise<string> {
       link: item.url ?? `${link}/item/${item.placementId}`,
       at: new Date(item.changedAt).toISOString(),
       place: cover.folderId ? item.folderTitle : null,
+      content: says.get(item.placementId) ?? null,
     })),
   );
 }

@@ -1,11 +1,12 @@
+import type { Readable } from 'node:stream';
 import type { ContentQuery } from '@sammlung/contract';
 import type { FastifyReply, FastifyRequest } from 'fastify';
 import type { z } from 'zod';
-import { pageDocument } from '../../domain/pages/document.ts';
+import { pageAsMarkdown, pageDocument, type NameThings } from '../../domain/pages/document.ts';
 import { disposition } from '../../platform/disposition.ts';
 import { AppError } from '../../platform/errors.ts';
 import { NEVER_RUN, sendStored } from '../../platform/send-stored.ts';
-import type { Storage } from '../../platform/storage.ts';
+import type { Services } from '../../services.ts';
 import type { OpenedFile } from '../../domain/files/open.ts';
 
 /** Kinds that browsers show without running anything in them. All else is only downloaded. */
@@ -26,11 +27,26 @@ export const beginsDownload = (as: As, range: string | undefined) =>
 export async function sendContent(
   request: FastifyRequest,
   reply: FastifyReply,
-  storage: Storage,
+  { storage, workers }: Pick<Services, 'storage' | 'workers'>,
   content: OpenedFile,
-  as: As,
+  { as, form, name }: Pick<z.infer<typeof ContentQuery>, 'as' | 'form'> & { name: NameThings },
 ) {
-  if (content.page) return sendPage(reply, storage, content);
+  if (content.page) {
+    const title = content.name.replace(/\.html$/u, '');
+    return form === 'markdown'
+      ? sendDocument(
+          reply,
+          `${title}.md`,
+          'text/markdown',
+          await pageAsMarkdown({ storage, workers }, { ...content, title }, name),
+        )
+      : sendDocument(
+          reply,
+          content.name,
+          'text/html',
+          await pageDocument(storage, { ...content, title }, name),
+        );
+  }
   const inline = as === 'inline' && SHOWN.test(content.mediaType);
   return sendStored(request, reply, storage, content, {
     'content-type': inline ? shownType(content.mediaType) : content.mediaType,
@@ -41,14 +57,17 @@ export async function sendContent(
 }
 
 /** A page as one document, to take along. */
-async function sendPage(reply: FastifyReply, storage: Storage, page: OpenedFile) {
-  const title = page.name.replace(/\.html$/u, '');
-  const content = await pageDocument(storage, { ...page, title });
+function sendDocument(
+  reply: FastifyReply,
+  name: string,
+  mediaType: string,
+  content: Readable | null,
+) {
   if (!content) throw new AppError('content-missing');
   return reply
     .headers({
-      'content-type': 'text/html; charset=utf-8',
-      'content-disposition': disposition(page.name, 'attachment'),
+      'content-type': `${mediaType}; charset=utf-8`,
+      'content-disposition': disposition(name, 'attachment'),
       'cache-control': 'private, no-cache',
       ...NEVER_RUN,
     })

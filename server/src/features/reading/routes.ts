@@ -1,5 +1,6 @@
 import { READING_LIVE, READING_ROUTES, READING_SCOPED } from '@sammlung/contract';
 import { placementSeen } from '../../domain/access/placements.ts';
+import { cardsSeen } from '../../domain/access/cards.ts';
 import { openFile } from '../../domain/files/open.ts';
 import type { App } from '../../app-type.ts';
 import { viewerOf } from '../../domain/access/viewer.ts';
@@ -33,7 +34,7 @@ export async function readingRoutes(app: App) {
     'GET /placements/:placement': (request, { viewer }) =>
       placementView(db, viewer, request.params.placement),
     'GET /placements/:placement/content': async (request, { viewer, own }, reply) => {
-      const { as, version, of } = request.query;
+      const { as, form, version, of } = request.query;
       const { placement } = request.params;
       // Earlier versions are for those who may change the item.
       const found =
@@ -43,7 +44,10 @@ export async function readingRoutes(app: App) {
               of,
               download: beginsDownload(as, request.headers.range),
             });
-      return sendContent(request, reply, services.storage, found, as);
+      return sendContent(request, reply, services, found, {
+        ...{ as, form },
+        name: (things) => cardsSeen(db, viewer, things),
+      });
     },
   });
 

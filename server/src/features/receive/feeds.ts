@@ -2,11 +2,13 @@ import type { Feed } from '@sammlung/contract';
 import { AppError } from '../../platform/errors.ts';
 import { viewerOf } from '../../domain/access/viewer.ts';
 import { atom, feedAddress, feedBehind, feedsOf, openFeed } from '../../domain/feeds.ts';
+import { feedContent } from '../../domain/pages/document.ts';
+import { shownPages } from '../../domain/pages/pages.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import { classesOf, whatCame } from './queries.ts';
 
-type Needs = Pick<Services, 'db' | 'now' | 'address'>;
+type Needs = Pick<Services, 'db' | 'now' | 'address' | 'storage'>;
 
 /** How many of the newest things a feed holds. */
 const HELD = 50;
@@ -37,7 +39,10 @@ export async function openOwnFeed(
 }
 
 /** What comes to somebody by a class, as long as they belong to it. Throws `not-found` for a closed address. */
-export async function classFeed({ db, now, address }: Needs, token: string): Promise<string> {
+export async function classFeed(
+  { db, now, address, storage }: Needs,
+  token: string,
+): Promise<string> {
   const { feed, person } = await feedBehind(db, token);
   if (feed.classId === null) throw new AppError('not-found');
   const viewer = viewerOf(person, now());
@@ -45,6 +50,12 @@ export async function classFeed({ db, now, address }: Needs, token: string): Pro
   const things = mine
     ? (await whatCame(db, viewer, { limit: HELD, by: feed.classId })).things.read()
     : [];
+  const pages = await shownPages(
+    db,
+    things.flatMap(({ kind, placementId }) => (kind === 'page' ? placementId : [])),
+  );
+  const says = new Map<string, string | null>();
+  for (const page of pages) says.set(page.placementId, await feedContent(storage, page));
   const base = address();
   return atom(
     {
@@ -59,6 +70,7 @@ export async function classFeed({ db, now, address }: Needs, token: string): Pro
       link: thing.url ?? `${base}/item/${thing.placementId}`,
       at: thing.cameAt,
       place: thing.folder?.title ?? null,
+      content: says.get(thing.placementId) ?? null,
     })),
   );
 }

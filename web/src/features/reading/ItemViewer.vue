@@ -85,6 +85,13 @@ const actions = computed(() => ({
   previous: previous.value,
   next: next.value,
   download: contentAddress(place, id.value, 'attachment'),
+  markdown:
+    item.value?.kind === 'page'
+      ? addressAt(place.base, 'GET /placements/:placement/content', {
+          params: { placement: id.value },
+          query: { form: 'markdown' },
+        })
+      : undefined,
   prints: PRINTS.has(shown.value),
 }));
 

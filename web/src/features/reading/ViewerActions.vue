@@ -11,6 +11,8 @@ const { wide = false } = defineProps<{
   previous?: ItemRow | undefined;
   next?: ItemRow | undefined;
   download: string;
+  /** Of a page: where it is found as Markdown. */
+  markdown?: string | undefined;
   /** Whether the page itself can be printed. */
   prints: boolean;
   /** Spread over the whole width, for a bar below the thumbs. */
@@ -57,6 +59,13 @@ const print = () => window.print();
     >
       <Printer :size="18" aria-hidden="true" /><span class="sr-only">{{ t('viewer.print') }}</span>
     </button>
+    <a
+      v-if="markdown && connected && !wide"
+      :href="markdown"
+      download
+      class="inline-flex h-10 items-center rounded-edge border border-line px-3 font-semibold hover:border-petrol hover:text-petrol pointer-coarse:h-11"
+      >Markdown</a
+    >
     <slot />
     <a
       v-if="connected"

@@ -3,7 +3,8 @@ module.exports = {
   forbidden: [
     {
       name: 'no-circle',
-      comment: 'What is loaded when it is wanted may lead back: a page holds cards, which open pages',
+      comment:
+        'What is loaded when it is wanted may lead back: a page holds cards, which open pages',
       severity: 'error',
       from: {},
       to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only', 'dynamic-import'] } },

@@ -38,13 +38,13 @@ async function folder(
   return made!;
 }
 
-/** The name of the rule that a statement breaks. */
+/** The name of the rule that a statement breaks, or the code of another error of the database. */
 async function broken(statement: PromiseLike<unknown>): Promise<string | undefined> {
   try {
     await statement;
   } catch (error) {
     const cause = error instanceof Error ? error.cause : undefined;
-    if (cause instanceof pg.DatabaseError) return cause.constraint;
+    if (cause instanceof pg.DatabaseError) return cause.constraint ?? cause.code;
     throw error;
   }
   return undefined;
@@ -76,7 +76,8 @@ describe('the tables refuse what must not be', () => {
     const y = await folder('knot y');
     const outcomes = await Promise.all([broken(move(x.id, y.id)), broken(move(y.id, x.id))]);
     expect(outcomes.filter((o) => o === undefined)).toHaveLength(1);
-    expect(outcomes).toContain('folders_no_knot');
+    // Where each has the row that the other looks at, the database ends one of them.
+    expect(outcomes.find((o) => o !== undefined)).toMatch(/^(folders_no_knot|40P01)$/u);
   });
 
   it('a path that is not the one of the parent', async () => {

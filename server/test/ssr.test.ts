@@ -121,7 +121,8 @@ describe('a page that the server makes', () => {
     expect(await language({ cookie: `${cookie}; language=xx` })).toBe('en');
     const student = eq(people.email, mail('student in'));
     await db.update(people).set({ language: 'en' }).where(student);
-    expect(await language(chosen)).toBe('en');
+    // The server hears of it a moment later.
+    await vi.waitFor(async () => expect(await language(chosen)).toBe('en'));
     await db.update(people).set({ language: null }).where(student);
   });
 

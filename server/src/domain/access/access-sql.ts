@@ -224,6 +224,13 @@ export function handedToAudience(path: SQL, audienceId: string): SQL {
     where handed_.audience_id = ${audienceId}::uuid and handed_.folder_id = any (${path}))`;
 }
 
+/** The classes to which something on `path`, or the item, is handed out, by themselves or with their course: their ids. */
+export function classesHanded(path: SQL, itemId: SQL): SQL {
+  return sql`(select class_.id from handings_out handed_ join classes class_ on class_.removed_at is null
+      and handed_.audience_id = case handed_.audience_kind when 'class' then class_.id when 'course' then class_.course_id end
+    where handed_.folder_id = any (${path}) or handed_.item_id = ${itemId})`;
+}
+
 /** Whether the handing out `h` is, at `t`, to the audience of the way in `k`. */
 function handedTo(h: SQL, k: SQL, { t }: AccessParams): SQL {
   return sql`(${h}.audience_kind = ${k}.kind and ${h}.audience_id = ${k}.id and ${inSpan(h, t)})`;

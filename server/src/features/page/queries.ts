@@ -4,6 +4,7 @@ import type { SignedIn } from '../../platform/sessions.ts';
 import { AppError } from '../../platform/errors.ts';
 import { rows, type Queries } from '../../db/database.ts';
 import {
+  classesHanded,
   seesPlacement,
   viewerStatement,
   waysInTable,
@@ -57,10 +58,8 @@ export async function languagesOfReaders(
 ) {
   const found = await rows<{ language: Language | null }>(
     db,
-    sql`select distinct c.language from handings_out h join classes c on c.removed_at is null and (
-        (h.audience_kind = 'class' and c.id = h.audience_id) or (h.audience_kind = 'course' and c.course_id = h.audience_id))
-      where h.item_id = ${itemId}::uuid
-        or h.folder_id in (select unnest(path) from folders where id = ${folderId}::uuid)`,
+    sql`select distinct c.language from folders f join classes c on c.id in ${classesHanded(sql`f.path`, sql`${itemId}::uuid`)}
+      where f.id = ${folderId}::uuid`,
   );
   return found.map(({ language }) => language);
 }
@@ -83,18 +82,15 @@ export async function frameOf(
     taught: string[];
   }>(
     db,
-    sql`with path as (select unnest(path) as id from folders where id = ${folderId}::uuid),
-      handed as (
-        select distinct c.id from handings_out h join classes c on
-          (h.audience_kind = 'class' and c.id = h.audience_id) or (h.audience_kind = 'course' and c.course_id = h.audience_id)
-        where h.item_id = ${itemId}::uuid or h.folder_id in (select id from path))
+    sql`with folder as (select path from folders where id = ${folderId}::uuid),
+      handed as (select id from classes where id in ${classesHanded(sql`(select path from folder)`, sql`${itemId}::uuid`)})
       select y.id, y.first_day::text as "firstDay", y.last_day::text as "lastDay", (
           select coalesce(json_agg(c.code order by c.code), '[]') from classes c
           where c.year_id = y.id and c.id in (select id from handed)) as handed, (
           select coalesce(json_agg(c.code order by c.code), '[]') from classes c join course_teachers k on k.course_id = c.course_id
           where c.year_id = y.id and k.person_id = ${person.id}::uuid and c.removed_at is null) as taught
       from years y where y.school_id = ${person.schoolId}::uuid
-      order by exists (select from folders f join path on path.id = f.id where f.year_id = y.id) desc,
+      order by exists (select from folders f join folder on f.id = any (folder.path) where f.year_id = y.id) desc,
         exists (select from classes c join handed on handed.id = c.id where c.year_id = y.id) desc,
         ${day}::date between y.first_day and y.last_day desc, abs(y.first_day - ${day}::date)
       limit 1`,

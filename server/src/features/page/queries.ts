@@ -83,7 +83,7 @@ export async function frameOf(
   }>(
     db,
     sql`with folder as (select path from folders where id = ${folderId}::uuid),
-      handed as (select id from classes where id in ${classesHanded(sql`(select path from folder)`, sql`${itemId}::uuid`)})
+      handed as (select id from classes where id in ${classesHanded(sql`(select path from folder)::uuid[]`, sql`${itemId}::uuid`)})
       select y.id, y.first_day::text as "firstDay", y.last_day::text as "lastDay", (
           select coalesce(json_agg(c.code order by c.code), '[]') from classes c
           where c.year_id = y.id and c.id in (select id from handed)) as handed, (

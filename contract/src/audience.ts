@@ -35,6 +35,8 @@ export const AudienceRow = z.object({
       door: Door.nullable(),
     })
     .nullable(),
+  /** Whether an entry on a class page hands it out. */
+  byEntry: z.boolean(),
   /** Folders above on which it was handed out. */
   above: z.array(Whence),
   change: Consequence,

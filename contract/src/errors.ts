@@ -13,6 +13,10 @@ export const ERRORS = {
   'already-here': [409, 'It is already here.'],
   'already-handed-out': [409, 'This audience has it already.'],
   'audience-unknown': [422, 'There is no such audience at this school.'],
+  'class-cannot-open': [
+    422,
+    'The class could not open part of this: it is held back, in the Bin, or of a closed year.',
+  ],
   'level-not-possible': [
     422,
     'Only colleagues can be allowed more than viewing, and only in folders.',

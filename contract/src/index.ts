@@ -1,4 +1,5 @@
 export * from './errors.ts';
+export * from './class-page.ts';
 export * from './route.ts';
 export * from './scope.ts';
 export * from './common.ts';

@@ -2,6 +2,7 @@ import { ARCHIVE_SCOPED } from './archive.ts';
 import { AUDIENCE_ROUTES } from './audience.ts';
 import { BIN_ROUTES } from './bin.ts';
 import { BOARD_ROUTES } from './board.ts';
+import { CLASS_PAGE_ROUTES, CLASS_PAGE_SCOPED } from './class-page.ts';
 import { CONSEQUENCE_ROUTES } from './consequence.ts';
 import { DESK_ROUTES, DESK_SCOPED } from './desk.ts';
 import { DOOR_ROUTES } from './door.ts';
@@ -32,6 +33,7 @@ export const ROUTES = {
   ...AUDIENCE_ROUTES,
   ...BIN_ROUTES,
   ...BOARD_ROUTES,
+  ...CLASS_PAGE_ROUTES,
   ...CONSEQUENCE_ROUTES,
   ...DESK_ROUTES,
   ...DOOR_ROUTES,
@@ -53,6 +55,8 @@ export const ROUTES = {
   ...SPACE_ROUTES,
   ...TODAY_ROUTES,
   ...WHY_ROUTES,
+  ...under(OWN_PATH, CLASS_PAGE_SCOPED),
+  ...under(SEEN_AS_PATH, CLASS_PAGE_SCOPED),
   ...under(OWN_PATH, READING_SCOPED),
   ...under(DOOR_PATH, READING_SCOPED),
   ...under(SEEN_AS_PATH, READING_SCOPED),
@@ -77,6 +81,7 @@ export type Routes = typeof ROUTES;
 
 /** What may be read in some scope; which ones, `ROUTES` says. */
 export type ScopedRoutes = typeof READING_SCOPED &
+  typeof CLASS_PAGE_SCOPED &
   typeof ARCHIVE_SCOPED &
   typeof PREVIEW_SCOPED &
   typeof PAGE_SCOPED &

@@ -110,21 +110,28 @@ export class Library {
    */
   seenOn(key: WayIn, folderId: Id, placement: Placement | null): Stretches {
     const path = this.#path(folderId);
-    if (!path || placement?.binned || path.some((f) => f.binned)) return NEVER;
-    let open: Stretch | null = { from: -Infinity, until: Infinity };
-    if (!key.exempt) {
-      if (path.some((f) => f.yearClosed)) return NEVER;
-      for (const { release } of placement ? [...path, placement] : path) {
-        const read = releaseFor(release, key.reading);
-        open = read.held ? null : overlap(open, stretchOf(read));
-        if (!open) return NEVER;
-      }
-    }
+    const open = this.openOn(key, folderId, placement);
+    if (!path || !open) return NEVER;
     const handings = [
       ...this.#onPath(path, key),
       ...((placement && this.#handedOut.get(targetName('item', placement.itemId, key))) ?? []),
     ];
     return intersection([open], union(handings.map(stretchOf)));
+  }
+
+  /** When a folder, or a placement in it, would be seen on a way in if it were handed out there: null for never. */
+  openOn(key: WayIn, folderId: Id, placement: Placement | null): Stretch | null {
+    const path = this.#path(folderId);
+    if (!path || placement?.binned || path.some((f) => f.binned)) return null;
+    let open: Stretch | null = { from: -Infinity, until: Infinity };
+    if (key.exempt) return open;
+    if (path.some((f) => f.yearClosed)) return null;
+    for (const { release } of placement ? [...path, placement] : path) {
+      const read = releaseFor(release, key.reading);
+      open = read.held ? null : overlap(open, stretchOf(read));
+      if (!open) return null;
+    }
+    return open;
   }
 
   /**

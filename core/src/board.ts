@@ -12,7 +12,7 @@ export interface Square {
   readonly state: ReleaseState;
   /** When it goes out, with `later`. */
   readonly from: Instant | null;
-  /** The handing out on this very folder; null where it all comes from above. */
+  /** The handing out on this very folder by itself; null where it all comes from above, or by entries of class pages. */
   readonly here: HandingOut | null;
 }
 
@@ -24,7 +24,9 @@ export function squares(library: Library, folderIds: readonly Id[], t: Instant):
     );
     return [...perAudience.values()].map((standings): Square => {
       const best = bestOf(standings);
-      const here = standings.find((s) => s.through.target.id === folderId)?.through ?? null;
+      const here =
+        standings.find((s) => s.through.target.id === folderId && !s.through.appearanceId)
+          ?.through ?? null;
       return { folderId, audience: best.audience, state: best.state, from: best.from, here };
     });
   });

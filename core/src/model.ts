@@ -53,6 +53,8 @@ export interface HandingOut extends Span {
   readonly target: { readonly kind: 'folder' | 'item'; readonly id: Id };
   readonly audience: Audience;
   readonly level: Level;
+  /** The appearance of an entry that made it, and with which it goes; none for what was handed out by itself. */
+  readonly appearanceId?: Id | null;
 }
 
 export interface Membership extends Span {

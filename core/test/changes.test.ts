@@ -205,7 +205,8 @@ describe('the board', () => {
               library
                 .handingsOn(folderId)
                 .find(
-                  ({ audience: { kind, id } }) =>
+                  ({ audience: { kind, id }, appearanceId }) =>
+                    !appearanceId &&
                     `${kind}${id}` === `${square.audience.kind}${square.audience.id}`,
                 ) ?? null,
             );

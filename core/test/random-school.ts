@@ -44,6 +44,7 @@ const KINDS = [
   'placement',
   'handing',
   'door',
+  'appearance',
 ];
 
 /** The same UUID for the same kind and number, so that failures can be read. */
@@ -160,6 +161,8 @@ const handingSeed = fc.record({
   audience,
   level: fc.constantFrom<Level>('view', 'view', 'view', 'add', 'manage'),
   span: openSpan,
+  /** Made by an entry on the page of a class: the same may be handed out beside it too. */
+  byEntry: fc.constantFrom(false, false, true),
 });
 const membershipSeed = fc.record({
   student: fc.constantFrom(...STUDENTS),
@@ -215,13 +218,15 @@ export function randomSchool(size = 8): fc.Arbitrary<RandomSchool> {
           ? { kind: 'item' as const, id: idOf('item', h.target % 6) }
           : { kind: 'folder' as const, id: folders[h.target % folders.length]!.id };
         const level = MAY_ADD.has(h.audience.kind) && !h.onItem ? h.level : 'view';
-        const name = `${target.id}${h.audience.kind}${h.audience.id}`;
+        const byEntry = h.byEntry && h.audience.kind === 'class';
+        const name = `${target.id}${h.audience.kind}${h.audience.id}${byEntry}`;
         if (!handings.has(name))
           handings.set(name, {
             id: idOf('handing', handings.size),
             target,
             audience: h.audience,
             level,
+            appearanceId: byEntry ? idOf('appearance', handings.size) : null,
             ...h.span,
           });
       }

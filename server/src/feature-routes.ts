@@ -2,6 +2,7 @@ import { archiveRoutes } from './features/archive/routes.ts';
 import { audienceRoutes } from './features/audience/routes.ts';
 import { binRoutes } from './features/bin/routes.ts';
 import { boardRoutes } from './features/board/routes.ts';
+import { classPageRoutes } from './features/class-page/routes.ts';
 import { consequenceRoutes } from './features/consequence/routes.ts';
 import { deskRoutes } from './features/desk/routes.ts';
 import { doorRoutes } from './features/door/routes.ts';
@@ -38,6 +39,7 @@ export const FEATURE_ROUTES = [
   readingRoutes,
   pageRoutes,
   intakeRoutes,
+  classPageRoutes,
   consequenceRoutes,
   boardRoutes,
   audienceRoutes,

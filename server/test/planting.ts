@@ -122,6 +122,22 @@ async function plant(tx: Queries, school: RandomSchool) {
   for (const h of data.handingsOut) {
     const { kind, id } = h.audience;
     if (kind === 'door') continue;
+    const { appearanceId = null } = h;
+    if (appearanceId) {
+      // The entry is called as its appearance is, and has what was handed out.
+      const made = { schoolId, id: appearanceId };
+      const placement = data.placements.find((p) => p.itemId === h.target.id);
+      await tx.insert(s.entries).values({ ...made, ownerId: by, title: appearanceId });
+      if (h.target.kind === 'folder' || placement)
+        await tx.insert(s.entryThings).values({
+          ...{ schoolId, entryId: appearanceId, position: 1 },
+          folderId: h.target.kind === 'folder' ? h.target.id : null,
+          placementId: h.target.kind === 'folder' ? null : placement!.id,
+        });
+      await tx
+        .insert(s.appearances)
+        .values({ ...made, entryId: appearanceId, classId: id, createdBy: by, ...span(h) });
+    }
     await tx.insert(s.grants).values({
       id: h.id,
       schoolId,
@@ -132,6 +148,7 @@ async function plant(tx: Queries, school: RandomSchool) {
       courseId: kind === 'course' ? id : null,
       level: h.level,
       createdBy: by,
+      appearanceId,
       ...span(h),
     });
   }

@@ -133,6 +133,16 @@ async function requested(s: Scene): Promise<string> {
     .returning();
   return made!.id;
 }
+const heading = async (s: Scene) =>
+  (
+    await ask<{ id: string }>('owner', 'POST', `/api/class-pages/${s.classX}/headings`, {
+      title: 'Unit',
+    })
+  ).id;
+const entry = (s: Scene) =>
+  ask<{ id: string; appearances: string[] }>('owner', 'POST', '/api/entries', {
+    ...{ title: 'Lesson', things: [folder(s.handed)], on: [{ classId: s.classX }] },
+  });
 const keeps = (s: Scene) =>
   ask<{ id: string }>('student in', 'POST', '/api/kept', folder(s.handed));
 const feed = () => ask<Feed>('student in', 'POST', '/api/feeds', { classId });
@@ -671,6 +681,91 @@ export const TABLE: Record<string, Row> = {
       body: { title: 'New', colour: 'leaf', yearId: world.yearId },
     }),
     expected: staff(201, { 'other school': 404 }),
+  },
+  'GET /api/class-pages/:class': {
+    ask: () => ({ path: `/api/class-pages/${classId}` }),
+    expected: only({ 'student in': 200 }),
+  },
+  'GET /api/as/:as/:at/class-pages/:class': {
+    ask: (s) => ({ path: `/api/as/class.${s.classX}/now/class-pages/${s.classX}` }),
+    expected: only({ owner: 200 }),
+  },
+  'GET /api/class-pages/:class/edited': {
+    ask: (s) => ({ path: `/api/class-pages/${s.classX}/edited` }),
+    expected: only({ owner: 200 }),
+  },
+  'PATCH /api/class-pages/:class': {
+    ask: (s) => ({ path: `/api/class-pages/${s.classX}`, body: { numbered: true } }),
+    expected: only({ owner: 204 }),
+  },
+  'POST /api/class-pages/:class/headings': {
+    ask: (s) => ({ path: `/api/class-pages/${s.classX}/headings`, body: { title: 'Unit' } }),
+    expected: only({ owner: 201 }),
+  },
+  'PATCH /api/headings/:heading': {
+    ask: async (s) => ({ path: `/api/headings/${await heading(s)}`, body: { title: 'Other' } }),
+    expected: only({ owner: 204 }),
+  },
+  'POST /api/headings/:heading/move': {
+    ask: async (s) => ({ path: `/api/headings/${await heading(s)}/move`, body: { before: null } }),
+    expected: only({ owner: 204 }),
+  },
+  'DELETE /api/headings/:heading': {
+    ask: async (s) => ({ path: `/api/headings/${await heading(s)}` }),
+    expected: only({ owner: 204 }),
+  },
+  'POST /api/headings/:heading/restore': {
+    ask: async (s) => {
+      const id = await heading(s);
+      await ask('owner', 'DELETE', `/api/headings/${id}`);
+      return { path: `/api/headings/${id}/restore` };
+    },
+    expected: only({ owner: 204 }),
+  },
+  'POST /api/entries': {
+    ask: (s) => ({
+      path: '/api/entries',
+      body: { title: 'Lesson', things: [folder(s.handed)], on: [{ classId: s.classX }] },
+    }),
+    // To whom the folder is there it is said that they may not hand it out.
+    expected: only({ owner: 201, manages: 404, adds: 403, 'student in': 403 }),
+  },
+  'PATCH /api/entries/:entry': {
+    ask: async (s) => ({ path: `/api/entries/${(await entry(s)).id}`, body: { text: 'Read.' } }),
+    expected: only({ owner: 204 }),
+  },
+  'POST /api/entries/:entry/appearances': {
+    ask: async (s) => ({
+      path: `/api/entries/${(await entry(s)).id}/appearances`,
+      body: { on: [{ classId: s.classY }] },
+    }),
+    expected: only({ owner: 201 }),
+  },
+  'PATCH /api/appearances/:appearance': {
+    ask: async (s) => ({
+      path: `/api/appearances/${(await entry(s)).appearances[0]!}`,
+      body: { keepOnTop: true },
+    }),
+    expected: only({ owner: 204 }),
+  },
+  'POST /api/appearances/:appearance/move': {
+    ask: async (s) => ({
+      path: `/api/appearances/${(await entry(s)).appearances[0]!}/move`,
+      body: { headingId: null, before: null },
+    }),
+    expected: only({ owner: 204 }),
+  },
+  'DELETE /api/appearances/:appearance': {
+    ask: async (s) => ({ path: `/api/appearances/${(await entry(s)).appearances[0]!}` }),
+    expected: only({ owner: 204 }),
+  },
+  'POST /api/appearances/:appearance/restore': {
+    ask: async (s) => {
+      const id = (await entry(s)).appearances[0]!;
+      await ask('owner', 'DELETE', `/api/appearances/${id}`);
+      return { path: `/api/appearances/${id}/restore` };
+    },
+    expected: only({ owner: 204 }),
   },
   'PATCH /api/courses/:course': {
     ask: (s) => ({ path: `/api/courses/${s.course}`, body: { colour: 'rose' } }),

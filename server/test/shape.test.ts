@@ -26,17 +26,23 @@ describe('the shape of the server', () => {
         for (const table of tablesWritten(text)) (writers[table] ??= []).push(path);
     expect(Object.fromEntries(Object.entries(writers).map(([t, by]) => [t, by.sort()]))).toEqual({
       announced: ['domain/quota.ts'],
+      appearance_people: ['domain/class-pages.ts'],
+      appearances: ['domain/class-pages.ts'],
       blobs: ['domain/contents.ts'],
+      class_pages: ['domain/class-pages.ts'],
       class_releases: ['domain/releases.ts'],
       classes: ['domain/courses.ts'],
       course_teachers: ['domain/courses.ts'],
       courses: ['domain/courses.ts'],
       credentials: ['platform/passwords.ts'],
       doors: ['domain/doors.ts'],
+      entries: ['domain/class-pages.ts'],
+      entry_things: ['domain/class-pages.ts'],
       feeds: ['domain/feeds.ts'],
       // Whole paths of folders are made at once, and moves concern folders and placements alike.
       folders: ['domain/folder-paths.ts', 'domain/folders.ts', 'domain/positions.ts'],
       grants: ['domain/grants.ts'],
+      headings: ['domain/class-pages.ts'],
       // A file's newest version is noted at the item.
       items: ['domain/placements.ts', 'domain/versions.ts'],
       join_requests: ['features/roster/queries.ts'],

@@ -26,7 +26,8 @@ export async function targetsOf(rights: Rights, things: readonly Thing[]): Promi
   ];
 }
 
-const GRANTS_AND_DOORS = sql`(select id, school_id, folder_id, item_id from grants union all
+/** What an entry of a class page has handed out is changed and taken back with that. */
+const GRANTS_AND_DOORS = sql`(select id, school_id, folder_id, item_id from grants where appearance_id is null union all
   select id, school_id, folder_id, item_id from doors)`;
 
 /** The same as `decidableGrants` for doors alone. */
@@ -122,7 +123,7 @@ export async function putGrants(
   const known = await rows<{ id: string; level: Level; from: number | null; until: number | null }>(
     tx,
     sql`select id, level, ${ms(sql`from_at`)} as "from", ${ms(sql`until_at`)} as "until" from grants g
-      where taken_back_at is null and (folder_id = any (${columns.folderIds}) or item_id = any (${columns.itemIds}))
+      where taken_back_at is null and appearance_id is null and (folder_id = any (${columns.folderIds}) or item_id = any (${columns.itemIds}))
         and (audience_kind, audience_id) in (
           select a.kind, a.id from unnest(${columns.kinds}, ${columns.audienceIds}) a (kind, id))
       for update`,
@@ -172,7 +173,7 @@ export async function grantById(db: Queries, id: string): Promise<Grant | null> 
   const [found] = await db
     .select()
     .from(grants)
-    .where(and(eq(grants.id, id), isNull(grants.takenBackAt)));
+    .where(and(eq(grants.id, id), isNull(grants.takenBackAt), isNull(grants.appearanceId)));
   return found ?? null;
 }
 
@@ -254,4 +255,44 @@ async function refuseRemoved(db: Queries, audienceIds: readonly string[]): Promi
       union all select id from courses where id = any (${uuids(audienceIds)}) and removed_at is not null`,
   );
   if (removed.length > 0) throw new AppError('audience-unknown');
+}
+
+/**
+ * Gives an appearance of an entry the handings out that it is to have now: those that it lacks are made, those that it should not have are
+ * taken back, and the span of the others follows it.
+ */
+export async function applyAppearance(
+  tx: Queries,
+  appearanceId: string,
+  by: { readonly personId: string; readonly t: number },
+): Promise<void> {
+  const wanted = sql`(
+    select a.id as appearance_id, a.school_id, e.folder_id, p.item_id, v.kind, v.person_id, v.class_id,
+      coalesce(v.person_id, v.class_id) as audience_id, a.from_at, a.until_at
+    from appearances a join entry_things e on e.entry_id = a.entry_id left join placements p on p.id = e.placement_id
+      cross join lateral (
+        select 'class' as kind, null::uuid as person_id, a.class_id where not a.for_some
+        union all
+        select 'person', w.person_id, null from appearance_people w where a.for_some and w.appearance_id = a.id) v
+    where a.id = ${appearanceId}::uuid and a.taken_back_at is null and not a.held)`;
+  await tx.execute(
+    sql`update grants g set taken_back_at = ${at(by.t)}, taken_back_by = ${by.personId}::uuid
+      where g.appearance_id = ${appearanceId}::uuid and g.taken_back_at is null and not exists (
+        select from ${wanted} w where w.audience_id = g.audience_id
+          and coalesce(w.folder_id, w.item_id) = coalesce(g.folder_id, g.item_id))`,
+  );
+  await tx.execute(
+    sql`update grants g set from_at = w.from_at, until_at = w.until_at from ${wanted} w
+      where g.appearance_id = w.appearance_id and g.taken_back_at is null and w.audience_id = g.audience_id
+        and coalesce(w.folder_id, w.item_id) = coalesce(g.folder_id, g.item_id)
+        and (g.from_at, g.until_at) is distinct from (w.from_at, w.until_at)`,
+  );
+  await tx.execute(
+    sql`insert into grants (school_id, folder_id, item_id, audience_kind, person_id, class_id, from_at, until_at,
+        created_by, created_at, appearance_id)
+      select distinct on (coalesce(w.folder_id, w.item_id), w.audience_id) w.school_id, w.folder_id, w.item_id,
+        w.kind::roster_audience, w.person_id, w.class_id, w.from_at, w.until_at, ${by.personId}::uuid, ${at(by.t)}, w.appearance_id
+      from ${wanted} w
+      on conflict do nothing`,
+  );
 }

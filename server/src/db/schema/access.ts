@@ -21,6 +21,7 @@ import {
   spanIndexes,
   within,
 } from './columns.ts';
+import { appearances } from './class-pages.ts';
 import { folders, items, placements } from './library.ts';
 import { classes, courses, people } from './school.ts';
 
@@ -79,6 +80,8 @@ export const grants = pgTable(
     createdAt: createdAt(),
     takenBackAt: instant(),
     takenBackBy: uuid(),
+    /** What made it: it follows that, and goes with it. Null for what was handed out by itself. */
+    appearanceId: uuid(),
   },
   (t) => [
     ...spanIndexes('grants', t),
@@ -90,6 +93,7 @@ export const grants = pgTable(
     within(t, t.courseId, courses),
     within(t, t.createdBy, people),
     within(t, t.takenBackBy, people),
+    within(t, t.appearanceId, appearances),
     check('grants_target', sql`num_nonnulls(${t.folderId}, ${t.itemId}) = 1`),
     check(
       'grants_audience',
@@ -104,10 +108,13 @@ export const grants = pgTable(
     check('grants_span', sql`${t.fromAt} < ${t.untilAt}`),
     uniqueIndex('grants_folder_once')
       .on(t.folderId, t.audienceKind, t.audienceId)
-      .where(sql`${t.takenBackAt} is null`),
+      .where(sql`${t.takenBackAt} is null and ${t.appearanceId} is null`),
     uniqueIndex('grants_item_once')
       .on(t.itemId, t.audienceKind, t.audienceId)
-      .where(sql`${t.takenBackAt} is null`),
+      .where(sql`${t.takenBackAt} is null and ${t.appearanceId} is null`),
+    uniqueIndex('grants_appearance_once')
+      .on(t.appearanceId, sql`coalesce(${t.folderId}, ${t.itemId})`, t.audienceId)
+      .where(sql`${t.takenBackAt} is null and ${t.appearanceId} is not null`),
     index('grants_audience_index').on(t.audienceId),
     index().on(t.folderId),
     index().on(t.itemId),
@@ -168,9 +175,10 @@ export const handingsOut = pgView('handings_out', {
   fromAt: timestamp({ withTimezone: true }),
   untilAt: timestamp({ withTimezone: true }),
   createdAt: timestamp({ withTimezone: true }).notNull(),
+  appearanceId: uuid(),
 }).as(sql`
-  select id, school_id, folder_id, item_id, audience_kind::text as audience_kind, audience_id, level, from_at, until_at, created_at
+  select id, school_id, folder_id, item_id, audience_kind::text as audience_kind, audience_id, level, from_at, until_at, created_at, appearance_id
   from grants where taken_back_at is null
   union all
-  select id, school_id, folder_id, item_id, 'door', id, 'view'::level, from_at, until_at, created_at
+  select id, school_id, folder_id, item_id, 'door', id, 'view'::level, from_at, until_at, created_at, null::uuid
   from doors where closed_at is null`);

@@ -5,3 +5,4 @@ export * from './access.ts';
 export * from './traces.ts';
 export * from './pages.ts';
 export * from './previews.ts';
+export * from './class-pages.ts';

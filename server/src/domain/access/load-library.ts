@@ -65,10 +65,12 @@ export async function loadLibrary(
     level: Level;
     from: number | null;
     until: number | null;
+    appearanceId: string | null;
   }>(
     db,
     sql`select h.id, h.folder_id as "folderId", h.item_id as "itemId", h.audience_kind as kind,
-        h.audience_id as "audienceId", h.level, ${ms(sql`h.from_at`)} as "from", ${ms(sql`h.until_at`)} as "until"
+        h.audience_id as "audienceId", h.level, ${ms(sql`h.from_at`)} as "from", ${ms(sql`h.until_at`)} as "until",
+        h.appearance_id as "appearanceId"
       from handings_out h
       where h.folder_id = any (${uuids(folderRows.map((f) => f.id))}) or h.item_id = any (${uuids(scope.itemIds)})`,
   );
@@ -100,6 +102,7 @@ export async function loadLibrary(
       level: h.level,
       from: h.from,
       until: h.until,
+      appearanceId: h.appearanceId,
     })),
   });
   return Object.assign(library, {

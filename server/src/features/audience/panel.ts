@@ -112,8 +112,13 @@ export async function folderAudience(
       as: { kind: 'public', label: '', colour: null, people: null },
     },
   ];
+  const onPathByEntry = new Set(
+    library.data.handingsOut
+      .filter((h) => h.appearanceId && path.includes(h.target.id))
+      .map((h) => audienceName(h.audience)),
+  );
   const hereOf = (audience: Audience) =>
-    handings.get(audienceName(audience))?.find((h) => h.target.id === folderId);
+    handings.get(audienceName(audience))?.find((h) => h.target.id === folderId && !h.appearanceId);
   const changes = shown.map(({ audience }) => ({
     audience,
     handingsOut: toggled(library, folderId, audience, hereOf(audience)),
@@ -144,6 +149,7 @@ export async function folderAudience(
         .slice(0, -1)
         .filter((id) => above.has(id))
         .map(named),
+      byEntry: onPathByEntry.has(audienceName(audience)),
       change: toConsequence(results[n]!.audiences[0], asksFirst(results[n]!)),
     };
   });

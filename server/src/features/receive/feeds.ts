@@ -1,12 +1,13 @@
 import type { Feed } from '@sammlung/contract';
 import { AppError } from '../../platform/errors.ts';
+import { classesOf } from '../../domain/access/reached.ts';
 import { viewerOf } from '../../domain/access/viewer.ts';
 import { atom, feedAddress, feedBehind, feedsOf, openFeed } from '../../domain/feeds.ts';
 import { feedContent } from '../../domain/pages/document.ts';
 import { shownPages } from '../../domain/pages/pages.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
-import { classesOf, whatCame } from './queries.ts';
+import { whatCame } from './queries.ts';
 
 type Needs = Pick<Services, 'db' | 'now' | 'address' | 'storage'>;
 

@@ -1,4 +1,4 @@
-import type { Colour, HandedFolder, NewThing, NewThings, StaffRoom } from '@sammlung/contract';
+import type { NewThing, NewThings, StaffRoom } from '@sammlung/contract';
 import { and, eq, isNotNull, sql, type SQL } from 'drizzle-orm';
 import { at, rows, type Queries } from '../../db/database.ts';
 import { jsonArray, jsonObject, type Field } from '../../db/json-sql.ts';
@@ -13,33 +13,13 @@ import {
   placementOut,
   rightIn,
   viewerStatement,
-  walkedTable,
   type AccessParams,
   type Viewer,
 } from '../../domain/access/access-sql.ts';
-import { CHANGED, ITEM_FIELDS, PREVIEW } from '../../domain/files/list.ts';
-import { notOpened, notOpenedOf, openedTable, type Opened } from '../../domain/openings.ts';
+import { inFolders, mineTable, reachedFolders, RELEASED } from '../../domain/access/reached.ts';
+import { ITEM_FIELDS, PREVIEW } from '../../domain/files/list.ts';
+import { notOpenedOf, openedTable, type Opened } from '../../domain/openings.ts';
 import { Json } from '../../platform/json.ts';
-
-/** Audiences by roster are announced; school and public are not, they open by their door. */
-const ANNOUNCED = sql`('person', 'class', 'course')`;
-
-/**
- * `ways_in`, `roots` (what was handed out to the viewer by roster), and `reached`: the folders below, once for each way in on
- * which they were handed out and that leads to them, with when they were handed out (`since`) and have been out
- * (`opened_at`); `within`, where it is given, leaves out all other folders. Recursive.
- */
-function reachedFolders(params: AccessParams, within: SQL) {
-  return sql`${waysInTable(params)}, ${handedTable(params)},
-    roots as materialized (select * from handed where kind in ${ANNOUNCED}),
-    ${walkedTable(sql`roots`, params)},
-    reached as materialized (
-      select folder_id, title, path, kind, way_id, reading, exempt, opened_at, min(since) as since
-      from walked where owner_id is distinct from ${params.me} and ${inFolders(sql`folder_id`, within)}
-      group by folder_id, title, path, kind, way_id, reading, exempt, opened_at)`;
-}
-
-const inFolders = (id: SQL, within: SQL) => sql`(${within} is null or ${id} = any (${within}))`;
 
 /** Which of the things that came in are asked for. */
 export interface Wanted {
@@ -96,8 +76,6 @@ const WAY = sql`p.id, p.item_id, p.folder_id, p.version_id, p.version_at`;
 const cameAt = (k: SQL) =>
   sql`greatest(${k}.opened_at, p.added_at, ${outSince(sql`p`, sql`release_`)}, ${k}.since)`;
 
-const RELEASED = sql`left join class_releases release_ on release_.placement_id = p.id and release_.class_id = k.reading`;
-
 /** The placements `p` for which the source `k` stands. */
 const PLAIN = sql`placements p where p.folder_id = k.folder_id and p.plain
   and not (p.several and p.item_id in (select item_id from special_items))`;
@@ -106,18 +84,6 @@ const PLAIN_AT = sql`greatest(k.base, p.came_at)`;
 /** Whether a source or thing came by a class, or, for `me`, by none. */
 const cameBy = (by: SQL) =>
   sql`(${by} is null or ${by} = any (class_ids::text[]) or (${by} = 'me' and cardinality(class_ids) = 0))`;
-
-/** `mine`: the viewer's classes; to a teacher who sees as somebody else, those that the teacher teaches or has handed to. */
-const mineTable = (params: AccessParams) => sql`mine as materialized (
-  select c.id, c.code, c.colour, k.title as course, k.id as course_id,
-    row_number() over (order by k.title collate natural_order, c.code collate natural_order) as place
-  from ways_in join classes c on ways_in.kind = 'class' and ways_in.id = c.id
-    join courses k on k.id = c.course_id join years y on y.id = k.year_id
-  where y.closed_at is null and c.removed_at is null and (${params.only} is null or ways_in.id = ${params.asClass}
-    or exists (select from course_teachers x where x.course_id = k.id and x.person_id = ${params.only})
-    or exists (select from grants g left join folders f on f.id = g.folder_id left join items i on i.id = g.item_id
-      where g.taken_back_at is null and (g.class_id = c.id or g.course_id = k.id)
-        and coalesce(f.owner_id, i.owner_id) = ${params.only})))`;
 
 const CLASS_FIELDS: readonly Field[] = [
   ['id', 'word', sql`mine.id`],
@@ -229,64 +195,6 @@ export function unopenedUntil(
       where unopened.at <= ${at(until)} and ${cameBy(sql`${by ?? null}::text`)}`,
   );
 }
-
-/** The viewer's classes, as `mineTable` has them. */
-export const classesOf = (db: Queries, viewer: Viewer) => classesStatement(db, viewer, {});
-const classesStatement = viewerStatement<{
-  id: string;
-  code: string;
-  colour: Colour;
-  course: string;
-  teachers: string[];
-}>(
-  (params) => sql`with ${waysInTable(params)}, ${mineTable(params)}
-    select id, code, colour, course, coalesce((
-        select json_agg(p.name order by p.name) from course_teachers ct join people p on p.id = ct.person_id
-        where ct.course_id = mine.course_id), '[]') as teachers
-    from mine order by place`,
-);
-
-export type CountedRecord = Omit<HandedFolder, 'folders'> & {
-  classId: string | null;
-  topId: string;
-};
-
-/**
- * The folders handed out by roster that are out, each under the class it came by (no class: to the person), and the
- * folders directly in them; `topId` is the one that was handed out. Those kept on top come first, then those in which
- * something came in last.
- */
-export const handedFolders = (db: Queries, viewer: Viewer) => foldersStatement(db, viewer, {});
-const foldersStatement = viewerStatement<CountedRecord>(
-  (params) => sql`with recursive ${reachedFolders(params, sql`null::uuid[]`)},
-      tops as (
-        select distinct k.folder_id as id, k.reading as class_id
-        from reached k join roots o on o.folder_id = k.folder_id and o.kind = k.kind and o.way_id = k.way_id
-        where not exists (
-          select from roots a where a.folder_id = any (k.path) and a.folder_id <> k.folder_id
-            and a.reading is not distinct from k.reading)),
-      shown as (
-        select id, id as top_id, class_id from tops
-        union
-        select k.folder_id, tops.id, tops.class_id
-        from tops join folders f on f.parent_id = tops.id
-          join reached k on k.folder_id = f.id and k.reading is not distinct from tops.class_id),
-      seen as materialized (
-        select distinct p.id, k.path, k.reading, ${notOpened(params, sql`p`, CHANGED)} as unopened, ${CHANGED} as at
-        from reached k join placements p on p.folder_id = k.folder_id ${RELEASED}
-        where ${placementOut(sql`p`, sql`k`, params)}),
-      counted as (
-        select above.id, seen.reading, count(*)::int as items, (count(*) filter (where seen.unopened))::int as unopened,
-          max(seen.at) as newest
-        from seen cross join lateral unnest(seen.path) above (id)
-        group by above.id, seen.reading)
-      select f.id, shown.top_id as "topId", f.title, f.mark, shown.class_id as "classId",
-        coalesce(counted.items, 0) as items, coalesce(counted.unopened, 0) as unopened
-      from shown join folders f on f.id = shown.id
-        left join counted on counted.id = shown.id and counted.reading is not distinct from shown.class_id
-      order by f.keep_on_top desc, counted.newest desc nulls last, f.position, f.title collate natural_order`,
-  LONG,
-);
 
 /** The folders of others that were handed out to staff or to the viewer by name, each topmost one once. */
 export function staffFolders(db: Queries, viewer: Viewer) {

@@ -16,16 +16,9 @@ import type { SignedIn } from '../../platform/sessions.ts';
 import { classById } from '../../domain/courses.ts';
 import { markOpenings, unmarkOpenings } from '../../domain/openings.ts';
 import { viewerOf } from '../../domain/access/viewer.ts';
+import { classesOf, handedFolders } from '../../domain/access/reached.ts';
 import type { Viewer } from '../../domain/access/access-sql.ts';
-import {
-  classesOf,
-  handedFolders,
-  nameOf,
-  ownNotes,
-  staffFolders,
-  unopenedUntil,
-  whatCame,
-} from './queries.ts';
+import { nameOf, ownNotes, staffFolders, unopenedUntil, whatCame } from './queries.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;
 

@@ -5,12 +5,13 @@ import { hash } from '@node-rs/argon2';
 import type { z } from 'zod';
 import type { Queries } from '../../db/database.ts';
 import { changePerson } from '../../domain/people.ts';
+import { requireManagedClass } from '../../domain/managed.ts';
 import { AppError } from '../../platform/errors.ts';
 import { LINK_HOURS, passwordToken, setFirstPasswords } from '../../platform/passwords.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import { accountsOf, lastingMembers, type Account } from './queries.ts';
-import { requireManagedClass } from './rights.ts';
+
 import { freeSignInNames } from './sign-in-names.ts';
 
 /**

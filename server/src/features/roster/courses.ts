@@ -27,11 +27,12 @@ import {
   yearById,
 } from '../../domain/courses.ts';
 import { giveBackTo, takeBackFrom } from '../../domain/grants.ts';
+import { requireManagedClass, requireManagedCourse } from '../../domain/managed.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import type { Services } from '../../services.ts';
 import { coursesManaged, teachersOf } from './queries.ts';
-import { refuseCodeTaken, requireManagedClass, requireManagedCourse } from './rights.ts';
+import { refuseCodeTaken } from './rights.ts';
 import { worldOf } from './world.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;

@@ -1,5 +1,6 @@
 import type { JoinAnswer, JoinRequests } from '@sammlung/contract';
 import { addMemberships, lastingIn } from '../../domain/memberships.ts';
+import { requireManagedClass } from '../../domain/managed.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import type { Services } from '../../services.ts';
@@ -10,7 +11,6 @@ import {
   requestsToAnswer,
   withdrawRequests,
 } from './queries.ts';
-import { requireManagedClass } from './rights.ts';
 
 /** What waits for the person's answer: a student's own requests, all of the school for the office. */
 export async function requestsFor(

@@ -18,6 +18,7 @@ import {
   type NewMembership,
 } from '../../domain/memberships.ts';
 import { addPeople, changePerson } from '../../domain/people.ts';
+import { requireManagedClass } from '../../domain/managed.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import type { Services } from '../../services.ts';
@@ -31,7 +32,7 @@ import {
 } from './queries.ts';
 import { currentMembers, endNow, giveDays, refuseReopening } from './members.ts';
 import { readListIn } from './reading.ts';
-import { noted, requireManagedClass } from './rights.ts';
+import { noted } from './rights.ts';
 import { freeSignInNames } from './sign-in-names.ts';
 import { worldOf } from './world.ts';
 

@@ -15,11 +15,12 @@ import {
   type Membership,
 } from '../../domain/memberships.ts';
 import { refuseEndBeforeStart } from '../../domain/spans.ts';
+import { requireManagedClass } from '../../domain/managed.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import type { Services } from '../../services.ts';
 import { accountsOf, membersOf, openRequests, type Account } from './queries.ts';
-import { requireManagedClass } from './rights.ts';
+
 import { worldOf } from './world.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;

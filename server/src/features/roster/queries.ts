@@ -2,14 +2,7 @@ import type { AskedToJoin, Courses, JoinAnswer, JoinRequests, Member } from '@sa
 import type { KnownPerson } from '@sammlung/core';
 import { and, eq, inArray, isNull, sql, type SQL } from 'drizzle-orm';
 import { at, iso, ms, rows, uuids, type Queries } from '../../db/database.ts';
-import {
-  courses,
-  courseTeachers,
-  joinRequests,
-  memberships,
-  people,
-  years,
-} from '../../db/schema/index.ts';
+import { joinRequests, memberships, people } from '../../db/schema/index.ts';
 import { lasting } from '../../domain/memberships.ts';
 import { inSpan, notOver } from '../../domain/spans.ts';
 import { chunks } from '../../platform/chunks.ts';
@@ -19,20 +12,6 @@ import type { SignedIn } from '../../platform/sessions.ts';
 const managesCourse = (person: SignedIn, courseId: SQL) =>
   sql`(${person.kind === 'office'} or exists (select from course_teachers x
     where x.course_id = ${courseId} and x.person_id = ${person.id}::uuid))`;
-
-/** A course with whether its year is closed and whether the person teaches it; null where their school has no such one. */
-export async function courseTaught(db: Queries, person: SignedIn, courseId: string) {
-  const [found] = await db
-    .select({ course: courses, closedAt: years.closedAt, teaches: courseTeachers.personId })
-    .from(courses)
-    .innerJoin(years, eq(years.id, courses.yearId))
-    .leftJoin(
-      courseTeachers,
-      and(eq(courseTeachers.courseId, courses.id), eq(courseTeachers.personId, person.id)),
-    )
-    .where(and(eq(courses.id, courseId), eq(courses.schoolId, person.schoolId)));
-  return found ?? null;
-}
 
 /** An account of a student, as far as changing it is concerned. */
 export interface Account extends Record<string, unknown> {

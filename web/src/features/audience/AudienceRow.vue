@@ -69,11 +69,12 @@ const whence = computed(() => row.above.at(-1));
           >
             {{ termsOf(row) || t('audience.here') }}
           </button>
+          <template v-else-if="row.byEntry">{{ t('audience.by-entry') }}</template>
           <template v-else>{{ would(row) }}</template>
         </p>
       </div>
       <OnOffSwitch
-        v-if="!whence || row.here"
+        v-if="row.here || !(whence || row.byEntry)"
         :id="`switch-${keyOf(row)}`"
         :model-value="hasIt(row)"
         :label="t('audience.switch', { name })"

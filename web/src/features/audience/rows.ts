@@ -4,7 +4,7 @@ import { useFormat } from '../../app/format.ts';
 
 export const keyOf = (row: AudienceRow) => `${row.kind}-${row.id}`;
 /** Whether an audience has the folder, now or at another time. */
-export const hasIt = (row: AudienceRow) => row.here !== null || row.above.length > 0;
+export const hasIt = (row: AudienceRow) => row.here !== null || row.byEntry || row.above.length > 0;
 export const isDoor = (row: AudienceRow) => row.kind === 'public' || row.kind === 'school-door';
 
 /** The folder as this audience has it on the screen; null where that is nobody in particular. */

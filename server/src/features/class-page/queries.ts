@@ -1,0 +1,138 @@
+import type { Colour, Thing } from '@sammlung/contract';
+import { sql } from 'drizzle-orm';
+import { iso, ms, rows, type Queries } from '../../db/database.ts';
+import { viewerStatement, waysInTable, type Viewer } from '../../domain/access/access-sql.ts';
+import { inSpan } from '../../domain/spans.ts';
+
+const THINGS = sql`(
+  select coalesce(json_agg(json_build_object('kind', case when x.folder_id is null then 'placement' else 'folder' end,
+    'id', coalesce(x.folder_id, x.placement_id)) order by x.position), '[]')
+  from entry_things x where x.entry_id = e.id)`;
+
+/** How what is on a page is ordered: by heading, and there by hand. */
+const ORDER = sql`h.position nulls first, h.id, a.position, a.id`;
+
+/** An entry on the page of a class, as far as somebody who belongs to the class sees that it is there. */
+export type SeenEntry = {
+  readonly appearanceId: string;
+  readonly title: string;
+  readonly text: string;
+  readonly at: string;
+  readonly keepOnTop: boolean;
+  readonly headingId: string | null;
+  readonly things: readonly Thing[];
+};
+
+/** The entries on the page of a class that are out for the viewer, in their order. */
+export const entriesSeen = (db: Queries, viewer: Viewer, classId: string) =>
+  seen(db, viewer, { class: classId });
+const seen = viewerStatement<SeenEntry>(
+  (params) => sql`with ${waysInTable(params)}
+    select a.id as "appearanceId", e.title, e.text, ${iso(sql`greatest(a.created_at, a.from_at)`)} as at,
+      a.keep_on_top as "keepOnTop", h.id as "headingId", ${THINGS} as things
+    from appearances a join entries e on e.id = a.entry_id left join headings h on h.id = a.heading_id and h.removed_at is null
+    where a.class_id = ${sql.placeholder('class')}::uuid and a.taken_back_at is null and not a.held and ${inSpan(sql`a`, params.t)}
+      and exists (select from ways_in k where k.kind = 'class' and k.id = a.class_id)
+      and (not a.for_some or exists (
+        select from appearance_people w where w.appearance_id = a.id and w.person_id = ${params.me}))
+      -- Whoever looks as somebody else sees the words of colleagues only on pages that they make as well.
+      and (${params.only} is null or e.owner_id = ${params.only} or exists (
+        select from classes c join course_teachers k on k.course_id = c.course_id where c.id = a.class_id and k.person_id = ${params.only}))
+    order by ${ORDER}`,
+);
+
+/** What is set for the page of a class; nothing is, where nobody has set anything. */
+export async function settingsOf(db: Queries, classId: string) {
+  const [found] = await rows<{
+    numbered: boolean;
+    folder: { id: string; title: string } | null;
+  }>(
+    db,
+    sql`select s.numbered, case when f.id is not null then json_build_object('id', f.id, 'title', f.title) end as folder
+      from class_pages s left join folders f on f.id = s.current_folder_id and f.binned_at is null
+      where s.class_id = ${classId}::uuid`,
+  );
+  return found ?? { numbered: false, folder: null };
+}
+
+/** The same entries for those who make the page: drafts too, and what has ended. */
+export function entriesEdited(db: Queries, classId: string) {
+  return rows<
+    SeenEntry & {
+      entryId: string;
+      ownerId: string;
+      held: boolean;
+      from: number | null;
+      until: number | null;
+      people: { id: string; name: string }[] | null;
+      alsoOn: { id: string; code: string; colour: Colour; courseId: string }[];
+    }
+  >(
+    db,
+    sql`select a.id as "appearanceId", e.id as "entryId", e.owner_id as "ownerId", e.title, e.text,
+        ${iso(sql`greatest(a.created_at, a.from_at)`)} as at, a.keep_on_top as "keepOnTop", h.id as "headingId",
+        a.held, ${ms(sql`a.from_at`)} as "from", ${ms(sql`a.until_at`)} as "until", ${THINGS} as things,
+        case when a.for_some then (
+          select coalesce(json_agg(json_build_object('id', p.id, 'name', p.name) order by p.name), '[]')
+          from appearance_people w join people p on p.id = w.person_id where w.appearance_id = a.id) end as people, (
+          select coalesce(json_agg(json_build_object('id', c.id, 'code', c.code, 'colour', c.colour, 'courseId', c.course_id) order by c.code), '[]')
+          from appearances o join classes c on c.id = o.class_id
+          where o.entry_id = e.id and o.taken_back_at is null and o.id <> a.id and c.removed_at is null) as "alsoOn"
+      from appearances a join entries e on e.id = a.entry_id left join headings h on h.id = a.heading_id and h.removed_at is null
+      where a.class_id = ${classId}::uuid and a.taken_back_at is null
+      order by ${ORDER}`,
+  );
+}
+
+/** Those of the people who belong to a class at `t`, by name; all of them where none are given. */
+export function membersNow(
+  db: Queries,
+  classId: string,
+  t: number,
+  among: readonly string[] | null,
+) {
+  return rows<{ id: string; name: string }>(
+    db,
+    sql`select distinct p.id, p.name from memberships m join people p on p.id = m.person_id
+      where m.class_id = ${classId}::uuid and ${inSpan(sql`m`, sql`${new Date(t).toISOString()}::timestamptz`)}
+        and (${among === null} or p.id = any (${sql.param([...(among ?? [])])}::uuid[]))
+      order by p.name`,
+  );
+}
+
+/** On how many pages an entry is, and on how many of classes that the person teaches. */
+export async function pagesWith(db: Queries, entryId: string, personId: string) {
+  const [found] = await rows<{ pages: number; own: number }>(
+    db,
+    sql`select count(*)::int as pages, (count(*) filter (where exists (
+        select from course_teachers k where k.course_id = c.course_id and k.person_id = ${personId}::uuid)))::int as own
+      from appearances a join classes c on c.id = a.class_id
+      where a.entry_id = ${entryId}::uuid and a.taken_back_at is null and c.removed_at is null`,
+  );
+  return found!;
+}
+
+/** Where the things of an entry are: the folder that one is, or in which it is. */
+export function placesOfThings(db: Queries, entryId: string) {
+  return rows<{ folderId: string; placementId: string | null; itemId: string | null }>(
+    db,
+    sql`select coalesce(x.folder_id, p.folder_id) as "folderId", x.placement_id as "placementId", p.item_id as "itemId"
+      from entry_things x left join placements p on p.id = x.placement_id where x.entry_id = ${entryId}::uuid`,
+  );
+}
+
+/** What is handed out to a class, or to its course, without an entry: things that open it, each once. */
+export function handedAlone(db: Queries, classId: string) {
+  return rows<{ kind: Thing['kind']; id: string }>(
+    db,
+    sql`select 'folder' as kind, g.folder_id as id from grants g join classes c on c.id = ${classId}::uuid
+        join folders f on f.id = g.folder_id and f.binned_at is null
+      where g.taken_back_at is null and g.appearance_id is null and (g.class_id = c.id or g.course_id = c.course_id)
+      union
+      select 'placement', (select p.id from placements p where p.item_id = g.item_id and p.binned_at is null order by p.added_at limit 1)
+      from grants g join classes c on c.id = ${classId}::uuid
+      where g.item_id is not null and g.taken_back_at is null and g.appearance_id is null
+        and (g.class_id = c.id or g.course_id = c.course_id)
+        and exists (select from placements p where p.item_id = g.item_id and p.binned_at is null)`,
+  );
+}

@@ -1,0 +1,54 @@
+import { CLASS_PAGE_ROUTES, CLASS_PAGE_SCOPED } from '@sammlung/contract';
+import type { App } from '../../app-type.ts';
+import { OWN, registerScoped, SEEN_AS } from '../../domain/access/scopes.ts';
+import { registerRoutes } from '../../platform/register-routes.ts';
+import { signedIn } from '../../platform/sessions.ts';
+import { addHeadingTo, editHeading, placeHeading, setHeading, setPage } from './headings.ts';
+import { editedPage, pageOf } from './reading.ts';
+import {
+  appearOn,
+  editAppearance,
+  editEntry,
+  makeEntry,
+  placeAppearance,
+  restoreAppearance,
+  takeBackAppearance,
+} from './service.ts';
+
+/** The pages of classes: for those who belong to them, and for those who make them. */
+export async function classPageRoutes(app: App) {
+  const { services } = app;
+  registerScoped(app, [OWN, SEEN_AS], CLASS_PAGE_SCOPED, {
+    'GET /class-pages/:class': (request, { viewer }) =>
+      pageOf(services.db, viewer, request.params.class),
+  });
+  registerRoutes(app, CLASS_PAGE_ROUTES, {
+    'GET /api/class-pages/:class/edited': (request) =>
+      editedPage(services, signedIn(request), request.params.class),
+    'PATCH /api/class-pages/:class': (request) =>
+      setPage(services, signedIn(request), request.params.class, request.body),
+    'POST /api/class-pages/:class/headings': (request) =>
+      addHeadingTo(services, signedIn(request), request.params.class, request.body),
+    'PATCH /api/headings/:heading': (request) =>
+      editHeading(services, signedIn(request), request.params.heading, request.body),
+    'POST /api/headings/:heading/move': (request) =>
+      placeHeading(services, signedIn(request), request.params.heading, request.body.before),
+    'DELETE /api/headings/:heading': (request) =>
+      setHeading(services, signedIn(request), request.params.heading, 'removed'),
+    'POST /api/headings/:heading/restore': (request) =>
+      setHeading(services, signedIn(request), request.params.heading, 'there'),
+    'POST /api/entries': (request) => makeEntry(services, signedIn(request), request.body),
+    'PATCH /api/entries/:entry': (request) =>
+      editEntry(services, signedIn(request), request.params.entry, request.body),
+    'POST /api/entries/:entry/appearances': (request) =>
+      appearOn(services, signedIn(request), request.params.entry, request.body.on),
+    'PATCH /api/appearances/:appearance': (request) =>
+      editAppearance(services, signedIn(request), request.params.appearance, request.body),
+    'POST /api/appearances/:appearance/move': (request) =>
+      placeAppearance(services, signedIn(request), request.params.appearance, request.body),
+    'DELETE /api/appearances/:appearance': (request) =>
+      takeBackAppearance(services, signedIn(request), request.params.appearance),
+    'POST /api/appearances/:appearance/restore': (request) =>
+      restoreAppearance(services, signedIn(request), request.params.appearance),
+  });
+}

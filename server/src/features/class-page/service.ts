@@ -1,0 +1,254 @@
+import type { AppearanceChange, AppearanceMove, EntryChange, NewEntry } from '@sammlung/contract';
+import type { z } from 'zod';
+import { toDate, type Queries } from '../../db/database.ts';
+import { loadLibrary } from '../../domain/access/load-library.ts';
+import { Rights } from '../../domain/access/rights.ts';
+import {
+  addAppearance,
+  addEntry,
+  appearanceById,
+  appearancesOf,
+  changeAppearance,
+  changeEntry,
+  entryById,
+  headingById,
+  lockClassPage,
+  moveAppearance,
+  setThings,
+  thingsOf,
+  type Appearance,
+  type Entry,
+} from '../../domain/class-pages.ts';
+import { applyAppearance, targetsOf } from '../../domain/grants.ts';
+import { AppError } from '../../platform/errors.ts';
+import type { SignedIn } from '../../platform/sessions.ts';
+import type { Services } from '../../services.ts';
+import { membersNow, pagesWith, placesOfThings } from './queries.ts';
+import { requireTaughtClass } from './rights.ts';
+
+type Needs = Pick<Services, 'db' | 'now'>;
+type Places = readonly z.infer<typeof NewEntry>['on'][number][];
+
+/** Who does something with an entry, and when; with the transaction in which it is done. */
+interface Doing {
+  readonly tx: Queries;
+  readonly person: SignedIn;
+  readonly t: number;
+}
+
+/** Makes an entry, puts it on pages of classes, and hands its things out with it. Throws `class-cannot-open`. */
+export async function makeEntry(
+  { db, now }: Needs,
+  person: SignedIn,
+  { title, text, things, on }: z.infer<typeof NewEntry>,
+) {
+  return db.transaction(async (tx) => {
+    const doing = { tx, person, t: now() };
+    await requireDecides(doing, things);
+    const { schoolId, id: ownerId } = person;
+    const id = await addEntry(tx, { schoolId, ownerId, title, text, createdAt: new Date(doing.t) });
+    await setThings(tx, { id, schoolId }, things);
+    return { id, appearances: await putOn(doing, { id, schoolId }, on) };
+  });
+}
+
+/** Whoever hands something out has to be allowed to: as without an entry. Throws as `Rights` does. */
+const requireDecides = ({ tx, person, t }: Doing, things: Parameters<typeof targetsOf>[1]) =>
+  targetsOf(new Rights(tx, person, t), things);
+
+/** Puts an entry on further pages. Throws `already-here` where it is there. */
+export async function appearOn({ db, now }: Needs, person: SignedIn, entryId: string, on: Places) {
+  return db.transaction(async (tx) => {
+    const doing = { tx, person, t: now() };
+    const entry = await ownEntry(doing, entryId);
+    await requireDecides(doing, await thingsOf(tx, entryId));
+    return { id: entryId, appearances: await putOn(doing, entry, on) };
+  });
+}
+
+async function putOn(
+  doing: Doing,
+  { id: entryId, schoolId }: Pick<Entry, 'id' | 'schoolId'>,
+  on: Places,
+): Promise<string[]> {
+  const { tx, person, t } = doing;
+  const there = new Set((await appearancesOf(tx, entryId)).map(({ classId }) => classId));
+  const made: string[] = [];
+  for (const { classId, headingId, keepOnTop, release, people } of on) {
+    if (there.has(classId)) throw new AppError('already-here');
+    there.add(classId);
+    await requireTaughtClass(tx, person, classId);
+    await lockClassPage(tx, classId);
+    await requireHeading(tx, classId, headingId);
+    await requireMembers(doing, classId, people);
+    const facts = { schoolId, entryId, classId, headingId, keepOnTop, ...span(release) };
+    const by = { createdBy: person.id, createdAt: new Date(t) };
+    const id = await addAppearance(tx, { ...facts, ...by }, people);
+    await handOut(doing, id);
+    made.push(id);
+  }
+  return made;
+}
+
+function span({ held, from, until }: { held: boolean; from: string | null; until: string | null }) {
+  if (from && until && from >= until) throw new AppError('ends-before-start');
+  return { held, fromAt: toDate(from), untilAt: toDate(until) };
+}
+
+async function requireHeading(tx: Queries, classId: string, headingId: string | null) {
+  if (headingId === null) return;
+  const heading = await headingById(tx, headingId);
+  if (heading?.classId !== classId || heading.removedAt) throw new AppError('not-found');
+}
+
+/** Throws `audience-unknown` for people who do not belong to the class now. */
+async function requireMembers({ tx, t }: Doing, classId: string, people: readonly string[] | null) {
+  if (people === null) return;
+  const found = await membersNow(tx, classId, t, people);
+  if (found.length < new Set(people).size) throw new AppError('audience-unknown');
+}
+
+/** Hands out what an appearance is to hand out now. Throws `class-cannot-open` where it would open nothing. */
+async function handOut(doing: Doing, appearanceId: string): Promise<void> {
+  const { tx, person, t } = doing;
+  await applyAppearance(tx, appearanceId, { personId: person.id, t });
+  const appearance = (await appearanceById(tx, appearanceId))!;
+  if (appearance.held || appearance.takenBackAt) return;
+  await requireOpens(doing, appearance);
+}
+
+/** Everything in an entry opens for its class at some time while it appears, as far as releases and years say. */
+async function requireOpens({ tx, t }: Doing, appearance: Appearance): Promise<void> {
+  const places = await placesOfThings(tx, appearance.entryId);
+  const library = await loadLibrary(tx, {
+    folderIds: places.map(({ folderId }) => folderId),
+    itemIds: places.flatMap(({ itemId }) => itemId ?? []),
+  });
+  const { classId } = appearance;
+  const key = { kind: 'class' as const, id: classId, reading: classId, exempt: false };
+  const until = appearance.untilAt?.getTime() ?? Infinity;
+  for (const { folderId, placementId } of places) {
+    const placement = placementId === null ? null : library.placements.get(placementId);
+    const open = placement === undefined ? null : library.openOn(key, folderId, placement);
+    if (!open || open.until <= t || open.from >= until) throw new AppError('class-cannot-open');
+  }
+}
+
+/**
+ * An entry whose words and things the person may change: their own, or one that is only on pages which they make. Others wait who
+ * change it. Throws `not-found`, `not-allowed`.
+ */
+async function ownEntry({ tx, person }: Doing, id: string): Promise<Entry> {
+  const entry = await entryById(tx, id, true);
+  if (!entry || entry.schoolId !== person.schoolId || person.kind !== 'teacher')
+    throw new AppError('not-found');
+  if (entry.ownerId === person.id) return entry;
+  const { pages, own } = await pagesWith(tx, id, person.id);
+  if (own === 0) throw new AppError('not-found');
+  if (own < pages) throw new AppError('not-allowed');
+  return entry;
+}
+
+/** Changes the words and things of an entry: what it hands out follows, on every page where it is. */
+export async function editEntry(
+  { db, now }: Needs,
+  person: SignedIn,
+  id: string,
+  { things, ...words }: EntryChange,
+) {
+  await db.transaction(async (tx) => {
+    const doing = { tx, person, t: now() };
+    const entry = await ownEntry(doing, id);
+    await changeEntry(tx, id, words);
+    if (things === undefined) return;
+    const before = new Set((await thingsOf(tx, id)).map((thing) => thing.id));
+    await requireDecides(
+      doing,
+      things.filter((thing) => !before.has(thing.id)),
+    );
+    await setThings(tx, entry, things);
+    for (const { id: appearanceId } of await appearancesOf(tx, id))
+      await handOut(doing, appearanceId);
+  });
+}
+
+/** An appearance on a page that the person makes. Throws `not-found`. */
+async function ownAppearance(
+  { tx, person }: Doing,
+  id: string,
+  state: 'there' | 'taken back' = 'there',
+): Promise<Appearance> {
+  const found = await appearanceById(tx, id);
+  if (!found || (found.takenBackAt === null) !== (state === 'there'))
+    throw new AppError('not-found');
+  await requireTaughtClass(tx, person, found.classId);
+  return found;
+}
+
+/** Changes when, and for whom, an entry is on a page. What hands out more needs the right to do so. */
+export async function editAppearance(
+  { db, now }: Needs,
+  person: SignedIn,
+  id: string,
+  { keepOnTop, release, people }: AppearanceChange,
+) {
+  await db.transaction(async (tx) => {
+    const doing = { tx, person, t: now() };
+    const { classId } = await ownAppearance(doing, id);
+    await lockClassPage(tx, classId);
+    const appearance = await ownAppearance(doing, id);
+    const grants = release !== undefined || people !== undefined;
+    if (grants) {
+      await requireDecides(doing, await thingsOf(tx, appearance.entryId));
+      await requireMembers(doing, classId, people ?? null);
+    }
+    await changeAppearance(
+      tx,
+      appearance,
+      { ...(keepOnTop !== undefined && { keepOnTop }), ...(release && span(release)) },
+      people,
+    );
+    if (grants) await handOut(doing, id);
+  });
+}
+
+export async function placeAppearance(
+  { db, now }: Needs,
+  person: SignedIn,
+  id: string,
+  { headingId, before }: z.infer<typeof AppearanceMove>,
+) {
+  await db.transaction(async (tx) => {
+    const doing = { tx, person, t: now() };
+    const { classId } = await ownAppearance(doing, id);
+    await lockClassPage(tx, classId);
+    await requireHeading(tx, classId, headingId);
+    await moveAppearance(tx, await ownAppearance(doing, id), headingId, before);
+  });
+}
+
+/** Takes an entry from a page, and back what it has handed out there. */
+export async function takeBackAppearance({ db, now }: Needs, person: SignedIn, id: string) {
+  await db.transaction(async (tx) => {
+    const doing = { tx, person, t: now() };
+    const appearance = await ownAppearance(doing, id);
+    const by = { takenBackAt: new Date(doing.t), takenBackBy: person.id };
+    await changeAppearance(tx, appearance, by);
+    await applyAppearance(tx, id, { personId: person.id, t: doing.t });
+  });
+}
+
+/** Undoes that: whoever does it has to be allowed to hand the things out now. Throws `already-here`. */
+export async function restoreAppearance({ db, now }: Needs, person: SignedIn, id: string) {
+  await db.transaction(async (tx) => {
+    const doing = { tx, person, t: now() };
+    const appearance = await ownAppearance(doing, id, 'taken back');
+    await lockClassPage(tx, appearance.classId);
+    const { entryId, classId } = appearance;
+    const there = await appearancesOf(tx, entryId);
+    if (there.some((one) => one.classId === classId)) throw new AppError('already-here');
+    await requireDecides(doing, await thingsOf(tx, entryId));
+    await changeAppearance(tx, appearance, { takenBackAt: null, takenBackBy: null });
+    await handOut(doing, id);
+  });
+}

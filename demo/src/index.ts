@@ -1,4 +1,5 @@
 export * from './people.ts';
 export * from './school.ts';
 export * from './library.ts';
+export * from './class-pages.ts';
 export * from './sign-ins.ts';

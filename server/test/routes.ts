@@ -688,7 +688,7 @@ export const TABLE: Record<string, Row> = {
   },
   'GET /api/as/:as/:at/class-pages/:class': {
     ask: (s) => ({ path: `/api/as/class.${s.classX}/now/class-pages/${s.classX}` }),
-    expected: only({ owner: 200 }),
+    expected: staff(200, { 'other school': 404 }),
   },
   'GET /api/class-pages/:class/edited': {
     ask: (s) => ({ path: `/api/class-pages/${s.classX}/edited` }),

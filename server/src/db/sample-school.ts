@@ -1,4 +1,5 @@
 import {
+  SAMPLE_CLASS_PAGES,
   SAMPLE_LIBRARY,
   SAMPLE_PASSWORD,
   SAMPLE_SIGN_INS,
@@ -7,12 +8,14 @@ import {
   STAFF,
   STUDENTS,
   type Moment,
+  type SampleClassPage,
   type SampleEntry,
   type SampleFolder,
 } from '@sammlung/demo';
 import { fileName } from '@sammlung/core';
 import { hash } from '@node-rs/argon2';
 import { eq, sql } from 'drizzle-orm';
+import { applyAppearance } from '../domain/grants.ts';
 import { newToken } from '../platform/tokens.ts';
 import type { Storage } from '../platform/storage.ts';
 import type { Queries } from './database.ts';
@@ -31,6 +34,9 @@ class Seed {
   readonly #classes = new Map<string, string>();
   readonly #years = new Map<'closed' | 'running', string>();
   readonly #items = new Map<string, string>();
+  readonly #folders = new Map<string, string>();
+  /** Where each file was put first. */
+  readonly #places = new Map<string, string>();
   readonly #again: {
     folderId: string;
     ownerId: string;
@@ -53,7 +59,55 @@ class Seed {
     }
     for (const { folderId, ownerId, entry, position } of this.#again)
       await this.#place(folderId, this.#items.get(entry.name)!, ownerId, position, entry.added);
+    for (const page of SAMPLE_CLASS_PAGES) await this.#classPage(page);
     await this.#readers();
+  }
+
+  async #classPage({ classes, numbered, headings, entries }: SampleClassPage) {
+    const schoolId = this.#schoolId;
+    const ownerId = this.#person(STAFF.ilse);
+    const pages = classes.map((code) => this.#classes.get(`running ${code}`)!);
+    const underOf = new Map<string, string>();
+    for (const classId of pages) {
+      await this.tx.insert(s.classPages).values({ schoolId, classId, numbered });
+      for (const [position, heading] of headings.entries()) {
+        const [made] = await this.tx
+          .insert(s.headings)
+          .values({ schoolId, classId, position, ...heading })
+          .returning({ id: s.headings.id });
+        underOf.set(`${classId} ${heading.title}`, made!.id);
+      }
+    }
+    for (const [position, entry] of entries.entries()) {
+      const { title, text, things = [], under, keepOnTop, held, at } = entry;
+      const createdAt = this.#at(at);
+      const [made] = await this.tx
+        .insert(s.entries)
+        .values({ schoolId, ownerId, title, text, createdAt })
+        .returning({ id: s.entries.id });
+      const entryId = made!.id;
+      for (const [n, name] of things.entries()) {
+        const folderId = this.#folders.get(name) ?? null;
+        const placementId = folderId ? null : this.#places.get(name)!;
+        await this.tx
+          .insert(s.entryThings)
+          .values({ schoolId, entryId, folderId, placementId, position: n });
+      }
+      for (const classId of pages) {
+        const headingId = underOf.get(`${classId} ${under}`) ?? null;
+        const [appearance] = await this.tx
+          .insert(s.appearances)
+          .values({
+            ...{ schoolId, entryId, classId, headingId, position, keepOnTop, held },
+            ...{ createdBy: ownerId, createdAt },
+          })
+          .returning({ id: s.appearances.id });
+        await applyAppearance(this.tx, appearance!.id, {
+          personId: ownerId,
+          t: createdAt.getTime(),
+        });
+      }
+    }
   }
 
   /** What is older than a week has been opened by most of those who have it; by the sample sign-ins always. */
@@ -182,6 +236,7 @@ class Seed {
       })
       .returning({ id: s.folders.id });
     const folderId = made!.id;
+    this.#folders.set(folder.title, folderId);
     const handed = {
       schoolId,
       folderId,
@@ -264,7 +319,8 @@ class Seed {
         .where(eq(s.items.id, itemId));
     }
     this.#items.set(entry.name, itemId);
-    await this.#place(folderId, itemId, ownerId, position, entry.added, entry);
+    const placementId = await this.#place(folderId, itemId, ownerId, position, entry.added, entry);
+    this.#places.set(entry.name, placementId);
   }
 
   async #page(
@@ -347,16 +403,20 @@ class Seed {
     position: number,
     added: Moment,
     release: { held?: boolean; from?: Moment } = {},
-  ) {
-    await this.tx.insert(s.placements).values({
-      schoolId: this.#schoolId,
-      folderId,
-      itemId,
-      position,
-      addedBy: ownerId,
-      addedAt: this.#at(added),
-      held: release.held ?? false,
-      fromAt: release.from ? this.#at(release.from) : null,
-    });
+  ): Promise<string> {
+    const [made] = await this.tx
+      .insert(s.placements)
+      .values({
+        schoolId: this.#schoolId,
+        folderId,
+        itemId,
+        position,
+        addedBy: ownerId,
+        addedAt: this.#at(added),
+        held: release.held ?? false,
+        fromAt: release.from ? this.#at(release.from) : null,
+      })
+      .returning({ id: s.placements.id });
+    return made!.id;
   }
 }

@@ -88,5 +88,8 @@ export function useFormat() {
     return inWords(new Date(iso));
   }
 
-  return { size, day, moment, today, dayHeading };
+  /** `Friday` */
+  const weekday = (iso: string) => dates({ weekday: 'long' }).format(new Date(iso));
+
+  return { size, day, weekday, moment, today, dayHeading };
 }

@@ -15,6 +15,8 @@ export interface ReadingPlace {
   readonly firstFolder: Ref<string | null>;
   folder(id: string): RouteLocationRaw;
   item(id: string): RouteLocationRaw;
+  /** The page of a class; null where there is none to go to. */
+  classPage(id: string): RouteLocationRaw | null;
   /** Where the reader's classes stand; null where there are none. */
   readonly home: RouteLocationRaw | null;
   /** Whether openings are noted by the page (through a door they are not). */
@@ -38,6 +40,7 @@ function own(): ReadingPlace {
     firstFolder: { value: null } as Ref<null>,
     folder: (id) => ({ name: 'folder', params: { folder: id } }),
     item: (id) => ({ name: 'item', params: { placement: id } }),
+    classPage: (id) => ({ name: 'class-page', params: { class: id } }),
     home: { name: 'classes' },
     notes: true,
     live: true,

@@ -1,4 +1,9 @@
-import type { Tab } from '@sammlung/contract';
+import type { Colour, Tab } from '@sammlung/contract';
+
+/** The colours of classes, courses, folders and headings. */
+export const COLOURS: readonly Colour[] = [
+  ...(['leaf', 'plum', 'lake', 'bark', 'rose', 'slate', 'moss', 'clay'] as const),
+];
 
 /** The colour of an audience, as CSS: its own, or that of its kind. */
 export function tabColour({ kind, colour }: Pick<Tab, 'kind' | 'colour'>): string {

@@ -150,6 +150,10 @@ export function startLive(needs: {
     for (const [folderId, ones] of inFolder)
       for (const one of await tellGroups(ones, await audiencesOf(db, folderId), [folderId]))
         again.add(one);
+    const pages = ids('class');
+    if (pages.size > 0)
+      for (const [one, keys] of await keysByWatch(coming))
+        if (keys.some(({ kind, id }) => kind === 'class' && pages.has(id))) again.add(one);
     if (coming.length > 0) {
       const listed = [...ids('folder')];
       for (const one of await tellComing(coming, listed, below)) again.add(one);

@@ -3,7 +3,7 @@ import { at, rows, uuids, type Queries } from '../../db/database.ts';
 
 /** What has changed, as the database says it on the channel `live`; see the migration of that name. */
 export interface LiveChange {
-  readonly what: 'folder' | 'below' | 'door' | 'person' | 'school';
+  readonly what: 'folder' | 'below' | 'door' | 'person' | 'class' | 'school';
   readonly schoolId: string;
   readonly id: string;
 }

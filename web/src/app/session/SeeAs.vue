@@ -36,6 +36,7 @@ provide(READING_PLACE, {
   firstFolder: ref<string | null>(null),
   folder: (id) => to('see-as-folder', { folder: id }),
   item: (id) => to('see-as-item', { placement: id }),
+  classPage: (id) => to('see-as-class-page', { class: id }),
   get home() {
     return kind.value === 'visitor' ? null : to('see-as-classes');
   },

@@ -105,12 +105,13 @@ const places = computed(() => {
           ...['staff-room', 'doors'],
         ],
       },
+      { name: 'class-pages', text: 'class-pages', active: ['class-pages', 'class-page'] },
       { name: 'board', text: 'board', active: ['board'] },
       roster,
     ];
   return [
     { name: 'new', text: 'new', active: ['new'] },
-    { name: 'classes', text: 'classes', active: ['classes', 'folder', 'item'] },
+    { name: 'classes', text: 'classes', active: ['classes', 'class-page', 'folder', 'item'] },
     { name: 'kept', text: 'kept', active: ['kept'] },
     { name: 'desk', text: 'desk', active: ['desk', 'desk-folder', 'page', 'page-versions'] },
   ];

@@ -31,11 +31,16 @@ const STUDYING = /^(new|kept|desk.*)$/u;
 
 /** Places that students have no part in. */
 const TEACHING =
-  /^(today|library|read|board|class|class-list|staff-room|doors|space|bin|lay-out|see-as.*)$/u;
+  /^(today|library|read|board|class-pages|class|class-list|staff-room|doors|space|bin|lay-out|see-as.*)$/u;
 
 async function itemViewer() {
   await loadTexts('viewer');
   return import('../../features/reading/ItemViewer.vue');
+}
+
+async function classPage() {
+  await loadTexts('viewer');
+  return import('../../features/class-page/ClassPageView.vue');
 }
 
 /** The addresses of the application. One folder or item has one address, whoever opens it. */
@@ -123,6 +128,11 @@ const ROUTES: RouteRecordRaw[] = [
         component: () => import('../../features/receive/MyClasses.vue'),
       },
       {
+        path: `class-page/:class(${ID})`,
+        name: 'see-as-class-page',
+        component: classPage,
+      },
+      {
         path: `folder/:folder(${ID})`,
         name: 'see-as-folder',
         component: () => import('../../features/reading/FolderReading.vue'),
@@ -148,6 +158,19 @@ const ROUTES: RouteRecordRaw[] = [
           useSession().person?.kind === 'student'
             ? import('../../features/receive/MyClasses.vue')
             : import('../../features/roster/RosterView.vue'),
+      },
+      {
+        path: 'class-pages',
+        name: 'class-pages',
+        component: () => import('../../features/class-page/ClassPagesStart.vue'),
+      },
+      {
+        path: `class-page/:class(${ID})`,
+        name: 'class-page',
+        component: () =>
+          useSession().person?.kind === 'student'
+            ? classPage()
+            : import('../../features/class-page/ClassPageEdit.vue'),
       },
       {
         path: 'kept',

@@ -39,6 +39,7 @@ provide(READING_PLACE, {
       ? { name: named(''), params: { token: token.value } }
       : { name: named('-folder'), params: { token: token.value, folder: id } },
   item: (id) => ({ name: named('-item'), params: { token: token.value, placement: id } }),
+  classPage: () => null,
   home: null,
   notes: false,
   live: true,

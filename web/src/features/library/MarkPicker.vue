@@ -3,6 +3,7 @@ import type { Colour } from '@sammlung/contract';
 import { computed, onMounted, ref, shallowRef } from 'vue';
 import { useI18n } from 'vue-i18n';
 import AppButton from '../../ui/AppButton.vue';
+import { COLOURS } from '../../ui/tabColour.ts';
 import ModalSheet from '../../ui/ModalSheet.vue';
 
 /** Chooses the mark of a folder, an emoji found by its name, and its colour. */
@@ -16,7 +17,6 @@ const emit = defineEmits<{
   choose: [facts: { mark: string | null; colour: Colour | null }];
 }>();
 const { t } = useI18n();
-const COLOURS: Colour[] = ['leaf', 'plum', 'lake', 'bark', 'rose', 'slate', 'moss', 'clay'];
 const typed = ref('');
 const chosen = ref({ mark, colour });
 

@@ -49,7 +49,15 @@ const count = (folder: Pick<HandedFolder, 'items' | 'unopened'>) =>
         :style="{ background: `var(--${card.colour})` }"
         >{{ card.code }}</span
       >
-      <component :is="wide ? 'h2' : 'h3'" class="text-[18px]">{{ card.title }}</component>
+      <component :is="wide ? 'h2' : 'h3'" class="text-[18px]">
+        <RouterLink
+          v-if="card.id !== 'me' && place.classPage(card.id)"
+          :to="place.classPage(card.id)!"
+          class="underline decoration-line underline-offset-4 hover:text-petrol hover:decoration-petrol"
+          >{{ card.title }}</RouterLink
+        >
+        <template v-else>{{ card.title }}</template>
+      </component>
       <p v-if="wide" class="text-meta text-soft">{{ card.about }}</p>
       <ul class="mt-1.5">
         <li v-for="folder in lines(card.folders)" :key="folder.id">

@@ -10,7 +10,7 @@ import AppButton from '../../ui/AppButton.vue';
 import IndexTab from '../../app/IndexTab.vue';
 import ModalSheet from '../../ui/ModalSheet.vue';
 import PageState from '../../app/PageState.vue';
-import ReleaseFields from './ReleaseFields.vue';
+import ReleaseFields from '../../app/ReleaseFields.vue';
 import { OUT, useReleasing, useTiming } from './timing.ts';
 
 /** When a folder, or an item where it lies, is seen: for all, and otherwise for single classes. */

@@ -6,7 +6,8 @@ import { api } from '../../app/api/api.ts';
 import { useSubmit } from '../../app/submit.ts';
 import AppButton from '../../ui/AppButton.vue';
 import ColourPicker from '../../ui/ColourPicker.vue';
-import { COLOURS, useRoster } from './roster.ts';
+import { COLOURS } from '../../ui/tabColour.ts';
+import { useRoster } from './roster.ts';
 
 /** Title, colour and teachers of a course; or takes it away. */
 const { course, teachers } = defineProps<{ course: CourseView; teachers: readonly Teacher[] }>();

@@ -6,7 +6,8 @@ import { useRouter } from 'vue-router';
 import { useSubmit } from '../../app/submit.ts';
 import AppButton from '../../ui/AppButton.vue';
 import ColourPicker from '../../ui/ColourPicker.vue';
-import { COLOURS, useRoster } from './roster.ts';
+import { COLOURS } from '../../ui/tabColour.ts';
+import { useRoster } from './roster.ts';
 
 /** Adds a class to a course, and leads on to it: the next step is its list. */
 const { course } = defineProps<{ course: CourseView }>();

@@ -6,7 +6,8 @@ import { useSubmit } from '../../app/submit.ts';
 import { say } from '../../app/shell/toast.ts';
 import AppButton from '../../ui/AppButton.vue';
 import ColourPicker from '../../ui/ColourPicker.vue';
-import { COLOURS, useRoster } from './roster.ts';
+import { COLOURS } from '../../ui/tabColour.ts';
+import { useRoster } from './roster.ts';
 
 /** Makes a course, with the codes of its classes. */
 const { years, colour: free } = defineProps<{ years: Courses['years']; colour: Colour }>();

@@ -1,3 +1,4 @@
+import { COLOURS } from '../../ui/tabColour.ts';
 import type {
   Colour,
   Consequences,
@@ -15,17 +16,6 @@ import { ask } from '../../app/shell/ask.ts';
 import { useChanging } from '../../app/changing.ts';
 import { useSentences } from '../../app/sentence.ts';
 import { say } from '../../app/shell/toast.ts';
-
-export const COLOURS: readonly Colour[] = [
-  'leaf',
-  'plum',
-  'lake',
-  'bark',
-  'rose',
-  'slate',
-  'moss',
-  'clay',
-];
 
 export function useCourses() {
   return useQuery({ key: ['courses'], query: () => api('GET /api/courses') });

@@ -2,9 +2,9 @@
 import type { Release } from '@sammlung/contract';
 import { computed, useId } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { now } from '../../app/api/clock.ts';
-import MomentField from '../../app/MomentField.vue';
-import { backwards } from '../../app/span.ts';
+import { now } from './api/clock.ts';
+import MomentField from './MomentField.vue';
+import { backwards } from './span.ts';
 
 /** One release: out at once, out between two moments, or held back. */
 const release = defineModel<Release>({ required: true });

@@ -1,0 +1,137 @@
+import { expect, test, type Page } from '@playwright/test';
+import { DEVICES } from './devices.ts';
+import { api, expectAccessible, openAs } from './steps.ts';
+
+/** A course with two classes of the teacher, made for one journey; the student is in the first. */
+async function makeClasses(teacher: Page, title: string) {
+  const { years } = await api(teacher, 'GET /api/courses');
+  const stamp = String(Date.now()).slice(-5);
+  const codes = [`A${stamp}`, `B${stamp}`];
+  const yearId = years[0]!.id;
+  const { id } = await api(teacher, 'POST /api/courses', {
+    body: { title, colour: 'lake', yearId, classes: codes },
+  });
+  const { courses } = await api(teacher, 'GET /api/courses');
+  const classes = courses.find((course) => course.id === id)!.classes;
+  return classes.map(({ id: classId, code }) => ({ id: classId, code }));
+}
+const folderOf = async (teacher: Page, title: string, parentId: string | null = null) =>
+  (await api(teacher, 'POST /api/folders', { body: { parentId, title } })).id;
+
+test('an entry with two things goes to several classes at a time, by the keys alone, and comes back by Undo', async ({
+  browser,
+}) => {
+  const teacher = await openAs(browser, 'teacher');
+  const [first, second] = await makeClasses(teacher, 'Two gardens');
+  const stamp = Date.now();
+  const around = await folderOf(teacher, `Beds ${stamp}`);
+  await folderOf(teacher, `Bed of beans ${stamp}`, around);
+  await folderOf(teacher, `Bed of peas ${stamp}`, around);
+  await teacher.goto(`/class-page/${first!.id}`);
+  await teacher.getByRole('button', { name: 'New entry' }).focus();
+  await teacher.keyboard.press('Enter');
+  await teacher.keyboard.type('Two beds');
+  const find = teacher.getByRole('combobox', { name: /Add a folder or file/u });
+  for (const name of [`Bed of beans ${stamp}`, `Bed of peas ${stamp}`]) {
+    await find.focus();
+    await teacher.keyboard.type(name);
+    await teacher.keyboard.press('Enter');
+    await expect(teacher.getByRole('button', { name: `Take ${name} out` })).toBeVisible();
+  }
+  await teacher.getByRole('checkbox', { name: second!.code }).press('Space');
+  await expectAccessible(teacher);
+  await teacher.getByRole('button', { name: 'Put it on the page' }).press('Enter');
+  const entry = teacher.getByRole('article').filter({ hasText: 'Two beds' });
+  await expect(entry).toContainText(`Bed of beans ${stamp}`);
+  await expect(entry.getByTitle(`${first!.code}: out now`)).toBeVisible();
+  await expectAccessible(teacher);
+
+  // As the class sees it.
+  await teacher.getByRole('link', { name: `See it as ${first!.code}` }).click();
+  await expect(teacher.getByRole('heading', { name: 'Two beds' })).toBeVisible();
+  await expect(teacher.getByRole('button', { name: `Bed of peas ${stamp}` })).toBeVisible();
+  await expectAccessible(teacher);
+  await teacher.goto(`/class-page/${second!.id}`);
+  await expect(teacher.getByRole('article').filter({ hasText: 'Two beds' })).toBeVisible();
+  await teacher.getByRole('button', { name: 'What to do with Two beds' }).focus();
+  await teacher.keyboard.press('Enter');
+  await teacher.getByRole('menuitem', { name: 'Take from the page' }).press('Enter');
+  await expect(teacher.getByRole('article')).toHaveCount(0);
+  await teacher.getByRole('button', { name: 'Undo' }).click();
+  await expect(teacher.getByRole('article').filter({ hasText: 'Two beds' })).toBeVisible();
+  await teacher.context().close();
+});
+
+test('headings and entries are made, moved and kept as drafts in place', async ({ browser }) => {
+  const teacher = await openAs(browser, 'teacher');
+  const [klass] = await makeClasses(teacher, 'Headings');
+  await teacher.goto(`/class-page/${klass!.id}`);
+  for (const title of ['Profile', 'Texture']) {
+    await teacher.getByRole('button', { name: 'New heading' }).click();
+    await teacher.keyboard.type(title);
+    await teacher.keyboard.press('Enter');
+    await expect(teacher.getByRole('heading', { level: 2, name: title })).toBeVisible();
+  }
+  for (const title of ['One', 'Two']) {
+    await teacher.getByRole('button', { name: 'New entry' }).click();
+    await teacher.keyboard.type(title);
+    await teacher.keyboard.press('Tab');
+    await teacher.keyboard.type(`What ${title} says`);
+    await teacher.getByRole('button', { name: 'Put it on the page' }).click();
+    await expect(teacher.getByRole('article').filter({ hasText: title })).toBeVisible();
+  }
+  const articles = teacher.getByRole('article');
+  await expect(articles).toContainText([/Two/u, /One/u]);
+  const menu = async (title: string, action: string) => {
+    await teacher.getByRole('button', { name: `What to do with ${title}`, exact: true }).click();
+    await teacher.getByRole('menuitem', { name: action }).click();
+  };
+  await menu('Two', 'Move down');
+  await expect(articles).toContainText([/One/u, /Two/u]);
+  await menu('One', 'Move under “Texture”');
+  await expect(articles).toContainText([/Two/u, /One/u]);
+  await teacher.getByRole('switch', { name: 'Number the headings' }).click();
+  await expect(teacher.getByRole('heading', { level: 2, name: '2 Texture' })).toBeVisible();
+  await menu('One', 'Keep as a draft');
+  await expect(teacher.getByTitle(`${klass!.code}: held back`)).toBeVisible();
+  await teacher.getByRole('link', { name: `See it as ${klass!.code}` }).click();
+  await expect(teacher.getByRole('heading', { name: 'Two' })).toBeVisible();
+  await expect(teacher.getByText('What One says')).toHaveCount(0);
+  await expect(teacher.getByText('Texture')).toHaveCount(0);
+  await teacher.context().close();
+});
+
+for (const [device, options] of Object.entries(DEVICES))
+  test(`a student has the page of a class in one step, and what opens on it, on a ${device}`, async ({
+    browser,
+  }) => {
+    const teacher = await openAs(browser, 'teacher');
+    const student = await openAs(browser, 'studentA', options);
+    const { courses } = await api(teacher, 'GET /api/courses');
+    const { id } = courses.flatMap((c) => c.classes).find((c) => c.code === 'SO1A')!;
+    await student.goto('/classes');
+    await student.getByRole('link', { name: 'Soil Science I', exact: true }).first().click();
+    await expect(student).toHaveURL(new RegExp(`/class-page/${id}`, 'u'));
+    const lesson = student.getByRole('article').filter({ hasText: 'Quiz 4, for practice' });
+    await lesson.getByRole('button', { name: 'Quiz 4, blank' }).click();
+    await expect(lesson.getByText('of 1', { exact: true })).toBeVisible();
+    await expect(student.getByText('Next: compost')).toHaveCount(0);
+    await student.getByRole('button', { name: /Course reader/u }).click();
+    await expect(student.getByRole('button', { name: /Also handed out/u })).toBeVisible();
+    await expectAccessible(student);
+    const beyond = await student.evaluate(
+      () => document.documentElement.scrollWidth - window.innerWidth,
+    );
+    expect(beyond).toBeLessThanOrEqual(0);
+    // What is added is there by itself.
+    const title = `For the ${device} ${Date.now()}`;
+    const made = await api(teacher, 'POST /api/entries', {
+      body: { title, text: 'Read this.', on: [{ classId: id }] },
+    });
+    await expect(student.getByRole('heading', { name: title })).toBeVisible();
+    await api(teacher, 'DELETE /api/appearances/:appearance', {
+      params: { appearance: made.appearances[0]! },
+    });
+    await expect(student.getByRole('heading', { name: title })).toHaveCount(0);
+    await Promise.all([teacher, student].map((page) => page.context().close()));
+  });

@@ -1,0 +1,292 @@
+<script setup lang="ts">
+import type { EditedEntry } from '@sammlung/contract';
+import { useEventListener } from '@vueuse/core';
+import { computed, nextTick, ref } from 'vue';
+import { useI18n } from 'vue-i18n';
+import { RouterLink, useRoute, useRouter } from 'vue-router';
+import { api } from '../../app/api/api.ts';
+import PageState from '../../app/PageState.vue';
+import { usePageTitle } from '../../app/shell/title.ts';
+import AppButton from '../../ui/AppButton.vue';
+import KindMark from '../../ui/KindMark.vue';
+import OnOffSwitch from '../../ui/OnOffSwitch.vue';
+import RowMenu from '../../ui/RowMenu.vue';
+import { behind, useEditedPage, type EntryDraft } from './entries.ts';
+import EntryForm from './EntryForm.vue';
+import EntryRow from './EntryRow.vue';
+import EntryTiming from './EntryTiming.vue';
+import HeadingForm from './HeadingForm.vue';
+import { neighbourOf, stepKey } from './step.ts';
+
+/** The page of a class as its teachers make it: drafts stand among what is shown, each with when and for whom. */
+const { t } = useI18n();
+const route = useRoute();
+const router = useRouter();
+const id = computed(() => String(route.params.class));
+const { page, act, add, change, set, remove, move } = useEditedPage(() => id.value);
+const data = computed(() => page.data.value);
+usePageTitle(() => data.value && t('entry.page-of', { code: data.value.code }));
+const next = computed(() => neighbourOf(data.value?.classes ?? [], id.value, 1));
+const to = (classId: string) => ({ name: 'class-page', params: { class: classId } });
+useEventListener('keydown', (event: KeyboardEvent) => {
+  const by = stepKey(event);
+  const other = by && neighbourOf(data.value?.classes ?? [], id.value, by);
+  if (other) void router.push(to(other.id));
+});
+
+/** What is open: a new entry or heading, or one that is changed or timed. */
+const open = ref<{ what: 'entry' | 'heading' | 'timing'; id: string } | null>(null);
+const isOpen = (what: 'entry' | 'heading' | 'timing', one = '') =>
+  open.value?.what === what && open.value.id === one;
+const close = () => (open.value = null);
+
+const parts = computed(() => {
+  if (!data.value) return [];
+  const { entries, headings } = data.value;
+  const under = (headingId: string | null) =>
+    entries.filter((e) => !e.keepOnTop && e.headingId === headingId);
+  return [
+    { id: 'top', title: t('entry.shelf'), entries: entries.filter((e) => e.keepOnTop) },
+    { id: 'loose', title: t('entry.loose'), entries: under(null) },
+    ...headings.map(({ id: heading, title }) => ({ id: heading, title, entries: under(heading) })),
+  ].filter((part) => part.entries.length > 0 || headingAt(part.id));
+});
+const headingAt = (headingId: string) =>
+  data.value?.headings.find((h) => h.id === headingId) ?? null;
+
+async function save(draft: EntryDraft, entry: EditedEntry | null) {
+  if (await (entry ? change(entry, draft) : add(draft))) close();
+}
+
+const actions = (entry: EditedEntry) => () => {
+  const { headings } = data.value!;
+  return [
+    ...(entry.mayChange ? [{ name: 'change', text: t('entry.menu.change') }] : []),
+    { name: 'timing', text: t('entry.menu.timing') },
+    entry.state === 'held'
+      ? { name: 'show', text: t('entry.menu.show') }
+      : { name: 'hold', text: t('entry.menu.hold') },
+    { name: 'top', text: t(entry.keepOnTop ? 'entry.menu.off-top' : 'entry.menu.on-top') },
+    { name: 'up', text: t('entry.menu.up'), keys: 'Alt ↑' },
+    { name: 'down', text: t('entry.menu.down'), keys: 'Alt ↓' },
+    ...headings
+      .filter((heading) => heading.id !== entry.headingId)
+      .map((heading) => ({
+        name: `under ${heading.id}`,
+        text: t('entry.menu.under', { title: heading.title }),
+      })),
+    { name: 'remove', text: t('entry.menu.remove') },
+  ];
+};
+const HELD = { held: true, from: null, until: null };
+const NOW = { held: false, from: null, until: null };
+function run(name: string, entry: EditedEntry) {
+  const { title, release, keepOnTop } = entry;
+  if (name === 'change') open.value = { what: 'entry', id: entry.appearanceId };
+  if (name === 'timing') open.value = { what: 'timing', id: entry.appearanceId };
+  if (name === 'show') void set(entry, { release: NOW }, { release }, t('entry.shown', { title }));
+  if (name === 'hold') void set(entry, { release: HELD }, { release }, t('entry.held', { title }));
+  if (name === 'top')
+    void set(entry, { keepOnTop: !keepOnTop }, { keepOnTop }, t('entry.moved', { title }));
+  if (name === 'up') void step(entry, -1);
+  if (name === 'down') void step(entry, 1);
+  if (name === 'remove') void remove(entry);
+  const under = headingAt(name.replace('under ', ''));
+  if (under) void move(entry, under.id, null);
+}
+/** One place up or down among those it stands with; the focus stays with it. */
+async function step(entry: EditedEntry, by: 1 | -1) {
+  const those = parts.value.find((part) => part.entries.includes(entry))?.entries ?? [];
+  const at = those.indexOf(entry);
+  const other = those[at + by];
+  if (!other) return;
+  const before = by < 0 ? other.appearanceId : behind(data.value!, other);
+  await move(entry, entry.headingId, before);
+  await nextTick();
+  document.getElementById(`entry-${entry.appearanceId}`)?.focus();
+}
+
+const removeHeading = (heading: string, title: string) =>
+  act(t('entry.heading.removed', { title }), async () => {
+    await api('DELETE /api/headings/:heading', { params: { heading } });
+    return () => api('POST /api/headings/:heading/restore', { params: { heading } });
+  });
+const moveHeading = (heading: string, title: string, by: 1 | -1) =>
+  act(t('entry.moved', { title }), async () => {
+    const ids = data.value!.headings.map((one) => one.id);
+    const at = ids.indexOf(heading);
+    const put = (before: string | null) =>
+      api('POST /api/headings/:heading/move', { params: { heading }, body: { before } });
+    await put(ids[by < 0 ? at - 1 : at + 2] ?? null);
+    return () => put(ids[at + 1] ?? null);
+  });
+const headingActions = (heading: string) => () => {
+  const at = data.value!.headings.findIndex((one) => one.id === heading);
+  return [
+    { name: 'change', text: t('entry.heading.change') },
+    ...(at > 0 ? [{ name: 'up', text: t('entry.menu.up') }] : []),
+    ...(at < data.value!.headings.length - 1 ? [{ name: 'down', text: t('entry.menu.down') }] : []),
+    { name: 'remove', text: t('entry.heading.remove') },
+  ];
+};
+function runHeading(name: string, heading: string, title: string) {
+  if (name === 'change') open.value = { what: 'heading', id: heading };
+  if (name === 'up') void moveHeading(heading, title, -1);
+  if (name === 'down') void moveHeading(heading, title, 1);
+  if (name === 'remove') void removeHeading(heading, title);
+}
+const numbered = computed({
+  get: () => data.value?.numbered ?? false,
+  set: (on) =>
+    void act(t(on ? 'entry.numbered-on' : 'entry.numbered-off'), async () => {
+      const params = { class: id.value };
+      await api('PATCH /api/class-pages/:class', { params, body: { numbered: on } });
+      return () => api('PATCH /api/class-pages/:class', { params, body: { numbered: !on } });
+    }),
+});
+const numberOf = (headingId: string) =>
+  data.value!.headings.findIndex((heading) => heading.id === headingId) + 1;
+</script>
+
+<template>
+  <div class="w-full flex-1 bg-paper">
+    <div class="mx-auto w-full max-w-5xl px-5 py-7 sm:px-10">
+      <PageState v-if="!data" :error="page.error.value" @again="page.refetch()" />
+      <template v-else>
+        <div class="flex flex-wrap items-center gap-x-4 gap-y-2">
+          <span
+            class="inline-flex h-9 items-center rounded-[5px] px-3.5 font-code text-[18px] font-semibold text-white"
+            :style="{ background: `var(--${data.colour})` }"
+            >{{ data.code }}</span
+          >
+          <h1 class="flex-1 text-[28px]">{{ data.course }}</h1>
+          <RouterLink
+            :to="{ name: 'see-as-class-page', params: { as: `class.${id}`, class: id } }"
+            class="inline-flex min-h-9 items-center font-semibold text-petrol hover:underline pointer-coarse:min-h-11"
+            >{{ t('entry.see-as', { code: data.code }) }}</RouterLink
+          >
+          <RouterLink
+            v-if="next"
+            :to="to(next.id)"
+            :title="t('class-page.step')"
+            class="inline-flex min-h-9 items-center rounded-edge border border-line bg-raised px-3.5 text-[15px] font-semibold hover:border-petrol hover:text-petrol pointer-coarse:min-h-11"
+            >{{ t('class-page.next', { code: next.code }) }}</RouterLink
+          >
+        </div>
+        <div class="mt-5 flex flex-wrap items-center gap-2">
+          <AppButton tone="main" @click="open = { what: 'entry', id: '' }">{{
+            t('entry.new')
+          }}</AppButton>
+          <AppButton @click="open = { what: 'heading', id: '' }">{{
+            t('entry.heading.new')
+          }}</AppButton>
+          <span class="flex-1" />
+          <span v-if="data.headings.length > 0" class="flex min-h-9 items-center gap-2 text-[15px]">
+            <OnOffSwitch v-model="numbered" :label="t('entry.numbered')" />
+            <span aria-hidden="true" @click="numbered = !numbered">{{ t('entry.numbered') }}</span>
+          </span>
+        </div>
+        <EntryForm
+          v-if="isOpen('entry')"
+          :key="id"
+          class="mt-4"
+          :page="data"
+          @save="(draft) => save(draft, null)"
+          @close="close"
+        />
+        <HeadingForm v-if="isOpen('heading')" class="mt-4" :page="data" :act="act" @close="close" />
+        <section v-for="part in parts" :key="part.id" class="mt-7">
+          <HeadingForm
+            v-if="isOpen('heading', part.id)"
+            :page="data"
+            :heading="headingAt(part.id)!"
+            :act="act"
+            @close="close"
+          />
+          <div v-else class="flex items-end gap-2">
+            <h2
+              class="flex items-center gap-2.5 rounded-t-lg border border-b-0 border-line bg-raised px-5 pt-2 pb-1.5 text-[19px]"
+              :class="{ 'text-soft': !headingAt(part.id) }"
+            >
+              <span
+                v-if="headingAt(part.id)"
+                class="h-5 w-1.5 rounded-full"
+                :style="{ background: `var(--${headingAt(part.id)!.colour ?? data.colour})` }"
+                aria-hidden="true"
+              />
+              <span v-if="headingAt(part.id)?.mark" class="font-mark" aria-hidden="true">{{
+                headingAt(part.id)!.mark
+              }}</span>
+              <template v-if="data.numbered && headingAt(part.id)">{{
+                numberOf(part.id)
+              }}</template>
+              {{ part.title }}
+            </h2>
+            <RowMenu
+              v-if="headingAt(part.id)"
+              :label="t('entry.heading.actions', { title: part.title })"
+              :actions="headingActions(part.id)"
+              @act="(name) => runHeading(name, part.id, part.title)"
+            />
+          </div>
+          <ul class="rounded-tr-lg rounded-b-lg border border-line bg-raised">
+            <li v-if="part.entries.length === 0" class="px-6 py-4 text-soft">
+              {{ t('entry.empty-heading') }}
+            </li>
+            <li
+              v-for="(entry, n) in part.entries"
+              :id="`entry-${entry.appearanceId}`"
+              :key="entry.appearanceId"
+              tabindex="-1"
+              :class="{ 'border-t border-dotted border-line': n > 0 }"
+              @keydown.alt.up.prevent="step(entry, -1)"
+              @keydown.alt.down.prevent="step(entry, 1)"
+            >
+              <EntryForm
+                v-if="isOpen('entry', entry.appearanceId)"
+                :page="data"
+                :entry="entry"
+                @save="(draft) => save(draft, entry)"
+                @close="close"
+              />
+              <EntryRow v-else :entry="entry" :page="data">
+                <RowMenu
+                  :label="t('entry.actions', { title: entry.title })"
+                  :actions="actions(entry)"
+                  @act="(name) => run(name, entry)"
+                />
+              </EntryRow>
+              <EntryTiming
+                v-if="isOpen('timing', entry.appearanceId)"
+                :entry="entry"
+                :set="set"
+                @close="close"
+              />
+            </li>
+          </ul>
+        </section>
+        <section v-if="data.rest.length > 0" class="mt-7">
+          <h2
+            class="inline-flex rounded-t-lg border border-b-0 border-line bg-raised px-5 pt-2 pb-1.5 text-[19px] text-soft"
+          >
+            {{ t('class-page.rest') }}
+          </h2>
+          <ul class="rounded-tr-lg rounded-b-lg border border-line bg-raised px-6 py-3">
+            <li v-for="thing in data.rest" :key="thing.id" class="flex min-h-12 items-center gap-3">
+              <KindMark
+                :kind="thing.itemKind ?? 'folder'"
+                :extension="thing.extension"
+                :mark="thing.mark"
+                :colour="thing.colour"
+              />
+              <span class="font-semibold wrap-anywhere">{{ thing.title }}</span>
+            </li>
+          </ul>
+        </section>
+        <p v-if="parts.length === 0 && !open" class="mt-8 max-w-prose text-soft">
+          {{ t('entry.nothing-yet', { code: data.code }) }}
+        </p>
+      </template>
+    </div>
+  </div>
+</template>

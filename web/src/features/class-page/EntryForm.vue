@@ -1,0 +1,205 @@
+<script setup lang="ts">
+import type { Change, EditedEntry, EditedPage, Hit, Release, ThingCard } from '@sammlung/contract';
+import { X } from 'lucide-vue-next';
+import { computed, onMounted, ref, useTemplateRef } from 'vue';
+import { useI18n } from 'vue-i18n';
+import { useChangePreview } from '../../app/change-preview.ts';
+import ReleaseFields from '../../app/ReleaseFields.vue';
+import { backwards } from '../../app/span.ts';
+import ThingField from '../../app/ThingField.vue';
+import AppButton from '../../ui/AppButton.vue';
+import KindMark from '../../ui/KindMark.vue';
+import type { EntryDraft } from './entries.ts';
+
+/** What an entry says and has; for a new one, also on which pages it is to be, under which heading, when, and for whom. */
+const { page, entry = null } = defineProps<{ page: EditedPage; entry?: EditedEntry | null }>();
+const emit = defineEmits<{ save: [draft: EntryDraft]; close: [] }>();
+const { t } = useI18n();
+const title = ref(entry?.title ?? '');
+const text = ref(entry?.text ?? '');
+const things = ref<ThingCard[]>([...(entry?.things ?? [])]);
+const headingId = ref<string | null>(page.headings[0]?.id ?? null);
+const keepOnTop = ref(false);
+const classIds = ref([page.id]);
+const release = ref<Release>({ held: false, from: null, until: null });
+const forSome = ref(false);
+const people = ref<string[]>([]);
+
+const first = useTemplateRef('first');
+onMounted(() => first.value?.focus());
+
+function add(hit: Hit) {
+  if (!things.value.some(({ id }) => id === hit.id)) things.value.push(hit);
+  // A thing by itself needs no other words.
+  if (title.value.trim() === '') title.value = hit.title;
+}
+const some = computed(() => forSome.value && classIds.value.length === 1);
+
+/** What it would hand out, before it is done. */
+const change = computed((): Change | null =>
+  entry || things.value.length === 0 || classIds.value.length === 0 || release.value.held
+    ? null
+    : {
+        do: 'hand-out',
+        things: things.value.map(({ kind, id }) => ({ kind, id })),
+        audiences: some.value
+          ? people.value.map((id) => ({ kind: 'person' as const, id }))
+          : classIds.value.map((id) => ({ kind: 'class' as const, id })),
+        ...{ level: 'view', from: release.value.from, until: release.value.until },
+      },
+);
+const { sentence } = useChangePreview(() =>
+  change.value?.do === 'hand-out' && change.value.audiences.length > 0 ? change.value : null,
+);
+const says = computed(() => (release.value.held ? t('entry.draft-says') : (sentence.value ?? '')));
+const ready = computed(
+  () =>
+    title.value.trim() !== '' &&
+    classIds.value.length > 0 &&
+    !(some.value && people.value.length === 0) &&
+    !backwards(release.value),
+);
+function save() {
+  if (!ready.value) return;
+  emit('save', {
+    ...{ title: title.value.trim(), text: text.value.trim(), things: things.value },
+    on: classIds.value.map((classId) => ({
+      classId,
+      // Headings belong to one page.
+      headingId: classId === page.id && !keepOnTop.value ? headingId.value : null,
+      ...{ keepOnTop: keepOnTop.value, release: release.value },
+      people: some.value ? people.value : null,
+    })),
+  });
+}
+const FIELD = 'w-full rounded-edge border border-line bg-raised px-3';
+</script>
+
+<template>
+  <form
+    class="border border-line bg-raised px-5 py-5 shadow-md sm:px-7"
+    :aria-label="t(entry ? 'entry.change' : 'entry.new')"
+    @submit.prevent="save"
+    @keydown.esc="emit('close')"
+  >
+    <input
+      ref="first"
+      v-model="title"
+      maxlength="120"
+      :aria-label="t('entry.title')"
+      :placeholder="t('entry.title')"
+      :class="[FIELD, 'h-11 font-title text-[19px] font-semibold']"
+    />
+    <textarea
+      v-model="text"
+      maxlength="5000"
+      rows="2"
+      :aria-label="t('entry.text')"
+      :placeholder="t('entry.text')"
+      :class="[FIELD, 'mt-2 py-2']"
+    />
+    <ul v-if="things.length > 0" class="mt-3 space-y-1">
+      <li
+        v-for="thing in things"
+        :key="thing.id"
+        class="flex min-h-11 items-center gap-3 border border-line bg-sheet px-3"
+      >
+        <KindMark
+          :kind="thing.itemKind ?? 'folder'"
+          :extension="thing.extension"
+          :mark="thing.mark"
+          :colour="thing.colour"
+        />
+        <span class="flex-1 font-semibold wrap-anywhere">{{ thing.title }}</span>
+        <button
+          type="button"
+          class="grid size-9 place-items-center text-soft hover:text-brick-ink pointer-coarse:size-11"
+          :aria-label="t('entry.remove-thing', { title: thing.title })"
+          @click="things = things.filter(({ id }) => id !== thing.id)"
+        >
+          <X :size="17" aria-hidden="true" />
+        </button>
+      </li>
+    </ul>
+    <ThingField class="mt-3" :label="t('entry.add-thing')" @pick="add" />
+    <template v-if="!entry">
+      <div class="mt-4 grid gap-x-8 gap-y-4 md:grid-cols-2">
+        <fieldset>
+          <legend class="text-meta text-soft">{{ t('entry.pages') }}</legend>
+          <div class="mt-1 flex flex-wrap gap-x-4">
+            <label
+              v-for="one in page.classes"
+              :key="one.id"
+              class="flex min-h-10 items-center gap-2 font-code text-[14px] font-semibold pointer-coarse:min-h-11"
+            >
+              <input
+                v-model="classIds"
+                type="checkbox"
+                :value="one.id"
+                class="size-5 accent-(--action)"
+              />
+              <span
+                class="rounded-[4px] px-2 py-0.5 text-white"
+                :style="{ background: `var(--${one.colour})` }"
+                >{{ one.code }}</span
+              >
+            </label>
+          </div>
+        </fieldset>
+        <div>
+          <label class="block text-meta text-soft"
+            >{{ t('entry.under') }}
+            <select
+              v-model="headingId"
+              :disabled="keepOnTop"
+              class="mt-1 block h-10 w-full rounded-edge border border-line bg-raised px-2 text-[15px] text-ink pointer-coarse:h-11"
+            >
+              <option :value="null">{{ t('entry.no-heading') }}</option>
+              <option v-for="heading in page.headings" :key="heading.id" :value="heading.id">
+                {{ heading.title }}
+              </option>
+            </select>
+          </label>
+          <label class="mt-1 flex min-h-10 items-center gap-2 text-[15px] pointer-coarse:min-h-11">
+            <input v-model="keepOnTop" type="checkbox" class="size-5 accent-(--action)" />{{
+              t('entry.on-top')
+            }}
+          </label>
+        </div>
+      </div>
+      <ReleaseFields v-model="release" class="mt-4" :label="t('entry.when')" />
+      <label
+        v-if="classIds.length === 1"
+        class="mt-3 flex min-h-10 items-center gap-2 text-[15px] pointer-coarse:min-h-11"
+      >
+        <input v-model="forSome" type="checkbox" class="size-5 accent-(--action)" />{{
+          t('entry.for-some')
+        }}
+      </label>
+      <div
+        v-if="some"
+        class="mt-1 grid max-h-56 gap-x-6 overflow-y-auto border border-line px-4 py-2 sm:grid-cols-2"
+      >
+        <label
+          v-for="member in page.members"
+          :key="member.id"
+          class="flex min-h-9 items-center gap-2 text-[15px] pointer-coarse:min-h-11"
+        >
+          <input
+            v-model="people"
+            type="checkbox"
+            :value="member.id"
+            class="size-5 accent-(--action)"
+          />{{ member.name }}
+        </label>
+      </div>
+    </template>
+    <div class="mt-5 flex flex-wrap items-center gap-3">
+      <AppButton tone="main" submits :disabled="!ready">{{
+        t(entry ? 'entry.save' : release.held ? 'entry.keep-draft' : 'entry.put')
+      }}</AppButton>
+      <AppButton @click="emit('close')">{{ t('common.cancel') }}</AppButton>
+      <p role="status" class="min-w-40 flex-1 text-[15px]">{{ says }}</p>
+    </div>
+  </form>
+</template>

@@ -1,0 +1,121 @@
+import type {
+  AppearanceChange,
+  EditedEntry,
+  EditedPage,
+  EntryChange,
+  Release,
+  ThingCard,
+} from '@sammlung/contract';
+import { useQuery } from '@pinia/colada';
+import { useI18n } from 'vue-i18n';
+import { api } from '../../app/api/api.ts';
+import { useChanging } from '../../app/changing.ts';
+import { say } from '../../app/shell/toast.ts';
+
+/** What is put together for a new entry, or changed on one. */
+export interface EntryDraft {
+  title: string;
+  text: string;
+  things: readonly ThingCard[];
+  on: {
+    classId: string;
+    headingId: string | null;
+    keepOnTop: boolean;
+    release: Release;
+    people: string[] | null;
+  }[];
+}
+
+export const editedKey = (classId: string) => ['class-page', classId];
+
+/** The page of a class for those who make it, with what they do to it: at once, and with Undo. */
+export function useEditedPage(classId: () => string) {
+  const { t } = useI18n();
+  const { attempt, changed } = useChanging();
+  const page = useQuery({
+    key: () => editedKey(classId()),
+    query: () => api('GET /api/class-pages/:class/edited', { params: { class: classId() } }),
+  });
+  const asThings = (things: readonly ThingCard[]) => things.map(({ kind, id }) => ({ kind, id }));
+
+  /** Does something to the page, and says so; resolves to whether it was done. */
+  const act = (text: string, run: () => Promise<(() => Promise<unknown>) | undefined>) =>
+    attempt(async () => {
+      const undo = await run();
+      await page.refetch();
+      void changed();
+      say({
+        text,
+        undo:
+          undo &&
+          (async () => {
+            await undo();
+            await page.refetch();
+            void changed();
+          }),
+      });
+      return true;
+    });
+
+  const takeBack = (appearance: string) =>
+    api('DELETE /api/appearances/:appearance', { params: { appearance } });
+
+  const add = ({ things, ...draft }: EntryDraft) =>
+    act(t('entry.added', { title: draft.title }), async () => {
+      const made = await api('POST /api/entries', { body: { ...draft, things: asThings(things) } });
+      return () => Promise.all(made.appearances.map(takeBack));
+    });
+
+  const change = (entry: EditedEntry, { title, text, things }: EntryDraft) =>
+    act(t('entry.changed', { title }), async () => {
+      const put = (body: EntryChange) =>
+        api('PATCH /api/entries/:entry', { params: { entry: entry.entryId }, body });
+      await put({ title, text, things: asThings(things) });
+      const before = { title: entry.title, text: entry.text, things: asThings(entry.things) };
+      return () => put(before);
+    });
+
+  /** Changes when, for whom, or where an entry appears; `before` is what it was. */
+  const set = (
+    entry: EditedEntry,
+    after: AppearanceChange,
+    before: AppearanceChange,
+    text: string,
+  ) =>
+    act(text, async () => {
+      const params = { appearance: entry.appearanceId };
+      await api('PATCH /api/appearances/:appearance', { params, body: after });
+      return () => api('PATCH /api/appearances/:appearance', { params, body: before });
+    });
+
+  const remove = (entry: EditedEntry) =>
+    act(t('entry.taken-back', { title: entry.title }), async () => {
+      await takeBack(entry.appearanceId);
+      return () =>
+        api('POST /api/appearances/:appearance/restore', {
+          params: { appearance: entry.appearanceId },
+        });
+    });
+
+  /** Moves an entry under a heading, before another one there (null: after all). */
+  const move = (entry: EditedEntry, headingId: string | null, before: string | null) =>
+    act(t('entry.moved', { title: entry.title }), async () => {
+      const to = (body: { headingId: string | null; before: string | null }) =>
+        api('POST /api/appearances/:appearance/move', {
+          params: { appearance: entry.appearanceId },
+          body,
+        });
+      const was = { headingId: entry.headingId, before: behind(page.data.value!, entry) };
+      await to({ headingId, before });
+      return () => to(was);
+    });
+
+  return { page, act, add, change, set, remove, move };
+}
+
+/** What follows an entry under its heading; null for the last one. */
+export function behind({ entries }: EditedPage, entry: EditedEntry): string | null {
+  const there = entries.filter((one) => one.headingId === entry.headingId);
+  const at = there.findIndex((one) => one.appearanceId === entry.appearanceId);
+  return there[at + 1]?.appearanceId ?? null;
+}

@@ -1,5 +1,7 @@
 import type { ClassPage, EditedPage, FolderAudience, Thing } from '@sammlung/contract';
+import { eq } from 'drizzle-orm';
 import { afterAll, describe, expect, it } from 'vitest';
+import { grants, memberships } from '../src/db/schema/index.ts';
 import { startServer, type Who } from './harness.ts';
 
 const server = await startServer();
@@ -84,6 +86,37 @@ describe('the page of a class', () => {
     const path = `/api/appearances/${appearances[0]!}`;
     await refused(await call('owner', 'PATCH', path, body), 422, 'audience-unknown');
     await ask('owner', 'DELETE', path);
+  });
+
+  it('is for a member only as long as they belong to the class', async () => {
+    const scene = await server.scene();
+    const unit = await folder('Until they leave');
+    const { appearances } = await ask<{ appearances: string[] }>('owner', 'POST', '/api/entries', {
+      ...{ title: 'For the pupil', things: [asFolder(unit)] },
+      on: [{ classId: scene.classX, people: [scene.pupil] }],
+    });
+    const spans = () =>
+      server.db
+        .select({ until: grants.untilAt, takenBack: grants.takenBackAt })
+        .from(grants)
+        .where(eq(grants.appearanceId, appearances[0]!));
+    expect(await spans()).toEqual([{ until: null, takenBack: null }]);
+    const leaves = new Date(clock.now + 3_600_000);
+    const membership = eq(memberships.id, scene.membership);
+    await server.db.update(memberships).set({ untilAt: leaves }).where(membership);
+    expect(await spans()).toEqual([{ until: leaves, takenBack: null }]);
+    // With the class it goes, and comes back with it.
+    await ask('owner', 'DELETE', `/api/classes/${scene.classX}`);
+    expect((await spans()).filter(({ takenBack }) => takenBack === null)).toEqual([]);
+    await ask('owner', 'POST', `/api/classes/${scene.classX}/restore`);
+    expect(await spans()).toEqual([{ until: leaves, takenBack: null }]);
+    // Shown again it is still theirs until then, and no longer where they have never belonged to it.
+    const at = `/api/appearances/${appearances[0]!}`;
+    await ask('owner', 'PATCH', at, { release: HELD });
+    await ask('owner', 'PATCH', at, { release: { held: false, from: null, until: null } });
+    expect(await spans()).toContainEqual({ until: leaves, takenBack: null });
+    await server.db.delete(memberships).where(membership);
+    expect((await spans()).filter(({ takenBack }) => takenBack === null)).toEqual([]);
   });
 
   it('has nothing that could not be opened: that is refused, and an entry goes without what is gone', async () => {

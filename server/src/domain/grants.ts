@@ -220,8 +220,13 @@ export interface ClassesAndCourses {
   readonly courseIds: readonly string[];
 }
 
+/** To them as a whole, or by entries on their pages to some members. */
 const handedTo = ({ classIds, courseIds }: ClassesAndCourses) =>
-  or(inArray(grants.classId, [...classIds]), inArray(grants.courseId, [...courseIds]));
+  or(
+    inArray(grants.classId, [...classIds]),
+    inArray(grants.courseId, [...courseIds]),
+    sql`${grants.appearanceId} in (select id from appearances where class_id = any (${uuids(classIds)}))`,
+  );
 
 /** Takes back all that is handed out to classes and courses that are removed, at the instant of their removal. */
 export async function takeBackFrom(
@@ -259,7 +264,8 @@ async function refuseRemoved(db: Queries, audienceIds: readonly string[]): Promi
 
 /**
  * Gives an appearance of an entry the handings out that it is to have now: those that it lacks are made, those that it should not have are
- * taken back, and the span of the others follows it.
+ * taken back, and the span of the others follows it. Members for whom it is have them for as long as they belong to the class, which the
+ * database keeps so.
  */
 export async function applyAppearance(
   tx: Queries,
@@ -268,12 +274,14 @@ export async function applyAppearance(
 ): Promise<void> {
   const wanted = sql`(
     select a.id as appearance_id, a.school_id, e.folder_id, p.item_id, v.kind, v.person_id, v.class_id,
-      coalesce(v.person_id, v.class_id) as audience_id, a.from_at, a.until_at
+      coalesce(v.person_id, v.class_id) as audience_id, v.from_at, v.until_at
     from appearances a join entry_things e on e.entry_id = a.entry_id left join placements p on p.id = e.placement_id
       cross join lateral (
-        select 'class' as kind, null::uuid as person_id, a.class_id where not a.for_some
+        select 'class' as kind, null::uuid as person_id, a.class_id, a.from_at, a.until_at where not a.for_some
         union all
-        select 'person', w.person_id, null from appearance_people w where a.for_some and w.appearance_id = a.id) v
+        select 'person', w.person_id, null, s.from_at, s.until_at
+        from appearance_people w cross join lateral member_span(a.class_id, w.person_id, a.from_at, a.until_at) s
+        where a.for_some and w.appearance_id = a.id and s.member) v
     where a.id = ${appearanceId}::uuid and a.taken_back_at is null and not a.held)`;
   await tx.execute(
     sql`update grants g set taken_back_at = ${at(by.t)}, taken_back_by = ${by.personId}::uuid

@@ -101,6 +101,80 @@ test('headings and entries are made, moved and kept as drafts in place', async (
   await teacher.context().close();
 });
 
+test('an entry is dragged under another heading, and what has none is put under one', async ({
+  browser,
+}) => {
+  const teacher = await openAs(browser, 'teacher');
+  const [klass] = await makeClasses(teacher, 'Dragged');
+  const heading = async (title: string) =>
+    (
+      await api(teacher, 'POST /api/class-pages/:class/headings', {
+        params: { class: klass!.id },
+        body: { title },
+      })
+    ).id;
+  const [from, to] = [await heading('From here'), await heading('To there')];
+  for (const [title, headingId] of [
+    ['Carried', from],
+    ['Waiting', to],
+  ] as const)
+    await api(teacher, 'POST /api/entries', {
+      body: { title, text: title, on: [{ classId: klass!.id, headingId }] },
+    });
+  const folder = await folderOf(teacher, `By itself ${Date.now()}`);
+  await api(teacher, 'POST /api/grants', {
+    body: {
+      things: [{ kind: 'folder', id: folder }],
+      audiences: [{ kind: 'class', id: klass!.id }],
+    },
+  });
+  await teacher.goto(`/class-page/${klass!.id}`);
+  const articles = teacher.getByRole('article');
+  await expect(articles).toContainText([/Carried/u, /Waiting/u]);
+  const box = (await articles.nth(1).boundingBox())!;
+  await articles.nth(0).hover();
+  await teacher.mouse.down();
+  await teacher.mouse.move(box.x + box.width / 2, box.y + box.height * 0.8, { steps: 8 });
+  await teacher.mouse.move(box.x + box.width / 2, box.y + box.height * 0.9, { steps: 4 });
+  await teacher.mouse.up();
+  await expect(articles).toContainText([/Waiting/u, /Carried/u]);
+  await expect(teacher.getByText('Nothing under this heading yet')).toBeVisible();
+  await teacher.getByRole('button', { name: 'Undo' }).click();
+  await expect(articles).toContainText([/Carried/u, /Waiting/u]);
+
+  await teacher.getByRole('button', { name: /What to do with By itself/u }).click();
+  await teacher.getByRole('menuitem', { name: 'Move under “To there”' }).click();
+  await expect(articles).toHaveCount(3);
+  await expect(teacher.getByText('Also handed out')).toHaveCount(0);
+  await teacher.context().close();
+});
+
+test('an entry of another class is used again as a draft, with what is out of date', async ({
+  browser,
+}) => {
+  const teacher = await openAs(browser, 'teacher');
+  const [first, second] = await makeClasses(teacher, 'Again');
+  const title = `Sowing for ${first!.code}`;
+  await api(teacher, 'POST /api/entries', {
+    body: { title, text: `Bring seed, ${first!.code}.`, on: [{ classId: first!.id }] },
+  });
+  await teacher.goto(`/class-page/${second!.id}`);
+  await teacher.getByRole('button', { name: 'Use again' }).focus();
+  await teacher.keyboard.press('Enter');
+  await teacher.getByLabel('Words in its title or text').fill(title);
+  await teacher.getByRole('button', { name: new RegExp(title, 'u') }).press('Enter');
+  await expect(teacher.getByLabel('Title', { exact: true })).toHaveValue(title);
+  await expectAccessible(teacher);
+  await teacher.getByRole('button', { name: 'Change all' }).press('Enter');
+  await expect(teacher.getByLabel('Title', { exact: true })).toHaveValue(
+    `Sowing for ${second!.code}`,
+  );
+  await teacher.getByRole('button', { name: 'Keep as a draft' }).press('Enter');
+  await expect(teacher.getByTitle(`${second!.code}: held back`)).toBeVisible();
+  await expect(teacher.getByText(`Bring seed, ${second!.code}.`)).toBeVisible();
+  await teacher.context().close();
+});
+
 for (const [device, options] of Object.entries(DEVICES))
   test(`a student has the page of a class in one step, and what opens on it, on a ${device}`, async ({
     browser,

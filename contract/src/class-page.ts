@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Colour, Id, Instant, Release, Thing } from './common.ts';
+import { Colour, Frame, Id, Instant, Release, Thing } from './common.ts';
 import { ThingCard } from './reading.ts';
 import { ClassParams } from './roster.ts';
 import { type RouteMap } from './route.ts';
@@ -133,6 +133,22 @@ export const EditedPage = ClassTab.extend({
 });
 export type EditedPage = z.infer<typeof EditedPage>;
 
+/** Entries of other pages by a word of theirs; without one, the newest. */
+export const EarlierQuery = z.object({ words: z.string().trim().max(100).default('') });
+/** An entry that can be used again, with where it was last, and when that was written. */
+export const EarlierEntry = z.object({
+  entryId: Id,
+  title: z.string(),
+  text: z.string(),
+  things: z.array(ThingCard),
+  code: z.string(),
+  colour: Colour,
+  year: z.string(),
+  from: Frame,
+});
+export type EarlierEntry = z.infer<typeof EarlierEntry>;
+export const EarlierEntries = z.object({ entries: z.array(EarlierEntry), to: Frame });
+
 /** The page of a class, for oneself and as somebody else would see it. */
 export const CLASS_PAGE_SCOPED = {
   'GET /class-pages/:class': {
@@ -155,6 +171,12 @@ export const CLASS_PAGE_ROUTES = {
     summary: 'The page of a class, for those who make it.',
     params: ClassParams,
     reply: EditedPage,
+  },
+  'GET /api/class-pages/:class/earlier': {
+    summary: 'Entries of other classes and years that can be used again on the page of a class.',
+    params: ClassParams,
+    query: EarlierQuery,
+    reply: EarlierEntries,
   },
   'PATCH /api/class-pages/:class': {
     summary: 'Numbers the headings of a class’s page, or sets its current folder.',

@@ -90,3 +90,7 @@ export const Tab = z.object({
   from: Instant.nullable(),
 });
 export type Tab = z.infer<typeof Tab>;
+
+/** When, and for whom, a text was written or is wanted. */
+export const Frame = z.object({ firstDay: Day, lastDay: Day, classes: z.array(z.string()) });
+export type Frame = z.infer<typeof Frame>;

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Day, Id, Instant, PlacementParams, Tab, Thing } from './common.ts';
+import { Frame, Id, Instant, PlacementParams, Tab, Thing } from './common.ts';
 import { PAGE_LIMIT, PICTURE_LIMIT, REFERENCE_LIMIT } from '@sammlung/core';
 import { Language } from './session.ts';
 import { ThingCard } from './reading.ts';
@@ -63,8 +63,6 @@ export const PageDraft = z.object({
 export type PageDraft = z.infer<typeof PageDraft>;
 
 export const BeginFrom = z.object({ from: Id });
-/** When, and for whom, a text was written or is wanted. */
-const Frame = z.object({ firstDay: Day, lastDay: Day, classes: z.array(z.string()) });
 /** The text of another page, with its pictures, to go on from; and what may be out of date in it. */
 export const BegunFrom = z.object({ html: z.string(), from: Frame, to: Frame });
 export type BegunFrom = z.infer<typeof BegunFrom>;

@@ -1,4 +1,10 @@
-import type { ClassPage, EditedPage, FolderAudience, Thing } from '@sammlung/contract';
+import type {
+  ClassPage,
+  EarlierEntry,
+  EditedPage,
+  FolderAudience,
+  Thing,
+} from '@sammlung/contract';
 import { eq } from 'drizzle-orm';
 import { afterAll, describe, expect, it } from 'vitest';
 import { grants, memberships } from '../src/db/schema/index.ts';
@@ -235,6 +241,30 @@ describe('the page of a class', () => {
     expect(seen).not.toContain('Words of the owner');
     expect(everything(await ask<ClassPage>('owner', 'GET', path))).toContain('Words of the owner');
     await ask('owner', 'DELETE', `/api/appearances/${appearances[0]!}`);
+  });
+
+  it('offers entries of other pages to be used again, and not those that are there', async () => {
+    const scene = await server.scene();
+    const unit = await folder('Used twice');
+    const { appearances } = await put('Soil 100% under_score', [asFolder(unit)], {}, 'Old words');
+    const earlier = (words: string, at = scene.classX, who: Who = 'owner') =>
+      ask<{ entries: EarlierEntry[]; to: unknown }>(
+        who,
+        'GET',
+        `/api/class-pages/${at}/earlier?words=${encodeURIComponent(words)}`,
+      );
+    const { entries, to } = await earlier('100% UNDER_');
+    expect(entries).toMatchObject([
+      { title: 'Soil 100% under_score', text: 'Old words', code: 'A', year: '2026/27' },
+    ]);
+    expect(entries[0]!.things.map(({ id }) => id)).toEqual([unit]);
+    expect(entries[0]!.from.classes).toEqual(['A']);
+    expect(to).toMatchObject({ firstDay: '2026-08-31', lastDay: '2027-07-09' });
+    expect((await earlier('100% UNDER_', classId)).entries).toEqual([]);
+    expect((await earlier('under-')).entries).toEqual([]);
+    // Also what was taken from the page can be used again.
+    await ask('owner', 'DELETE', `/api/appearances/${appearances[0]!}`);
+    expect((await earlier('100%', classId)).entries).toHaveLength(1);
   });
 
   it('hands out only what its maker may hand out, also when they undo', async () => {

@@ -694,6 +694,10 @@ export const TABLE: Record<string, Row> = {
     ask: (s) => ({ path: `/api/class-pages/${s.classX}/edited` }),
     expected: only({ owner: 200 }),
   },
+  'GET /api/class-pages/:class/earlier': {
+    ask: (s) => ({ path: `/api/class-pages/${s.classX}/earlier?words=unit` }),
+    expected: only({ owner: 200 }),
+  },
   'PATCH /api/class-pages/:class': {
     ask: (s) => ({ path: `/api/class-pages/${s.classX}`, body: { numbered: true } }),
     expected: only({ owner: 204 }),

@@ -136,3 +136,52 @@ export function handedAlone(db: Queries, classId: string) {
         and exists (select from placements p where p.item_id = g.item_id and p.binned_at is null)`,
   );
 }
+
+/** How many entries are offered to be used again. */
+const OFFERED = 60;
+
+/**
+ * Entries of a teacher, and those on pages of classes that they teach or taught, that are not on the page of this class: each with
+ * the class on whose page it was last; the newest first, and only those with these words in title or text where there are any.
+ */
+export function entriesEarlier(db: Queries, personId: string, classId: string, words: string) {
+  const like = `%${words.toLowerCase().replace(/[\\%_]/gu, '\\$&')}%`;
+  return rows<{
+    entryId: string;
+    title: string;
+    text: string;
+    things: Thing[];
+    code: string;
+    colour: Colour;
+    year: string;
+    firstDay: string;
+    lastDay: string;
+    classes: string[];
+  }>(
+    db,
+    sql`select e.id as "entryId", e.title, e.text, ${THINGS} as things, last.code, last.colour, y.label as year,
+        y.first_day::text as "firstDay", y.last_day::text as "lastDay", last.codes as classes
+      from entries e cross join lateral (
+        select c.code, c.colour, c.year_id, a.created_at, (
+            select json_agg(distinct o.code) from appearances b join classes o on o.id = b.class_id
+            where b.entry_id = e.id and o.year_id = c.year_id) as codes
+        from appearances a join classes c on c.id = a.class_id
+        where a.entry_id = e.id and (e.owner_id = ${personId}::uuid or exists (
+          select from course_teachers k where k.course_id = c.course_id and k.person_id = ${personId}::uuid))
+        order by a.created_at desc limit 1) last join years y on y.id = last.year_id
+      where not exists (
+          select from appearances a where a.entry_id = e.id and a.class_id = ${classId}::uuid and a.taken_back_at is null)
+        and (${words} = '' or lower(e.title) like ${like} or lower(e.text) like ${like})
+      order by last.created_at desc, e.id limit ${OFFERED}`,
+  );
+}
+
+/** The year of a class. */
+export async function yearOfClass(db: Queries, classId: string) {
+  const [found] = await rows<{ firstDay: string; lastDay: string }>(
+    db,
+    sql`select y.first_day::text as "firstDay", y.last_day::text as "lastDay"
+      from classes c join years y on y.id = c.year_id where c.id = ${classId}::uuid`,
+  );
+  return found!;
+}

@@ -18,12 +18,14 @@ import { AppError } from '../../platform/errors.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import type { Services } from '../../services.ts';
 import {
+  entriesEarlier,
   entriesEdited,
   entriesSeen,
   handedAlone,
   membersNow,
   settingsOf,
   type SeenEntry,
+  yearOfClass,
 } from './queries.ts';
 import { requireTaughtClass } from './rights.ts';
 
@@ -143,5 +145,37 @@ export async function editedPage(
     members,
     rest: thingsIn(handed).filter(({ id }) => !inEntries.has(id)),
     classes: classes.map((c) => ({ id: c.id, code: c.code, colour: c.colour })),
+  };
+}
+
+/** Entries that can be used again on the page of a class, with what may be out of date in them. */
+export async function earlierEntries(
+  { db, now }: Pick<Services, 'db' | 'now'>,
+  person: SignedIn,
+  classId: string,
+  words: string,
+) {
+  const { code } = await requireTaughtClass(db, person, classId);
+  const [found, year] = await Promise.all([
+    entriesEarlier(db, person.id, classId, words),
+    yearOfClass(db, classId),
+  ]);
+  const viewer = viewerOf(person, now());
+  const cards = new Map(
+    (
+      await cardsSeen(
+        db,
+        viewer,
+        found.flatMap(({ things }) => things),
+      )
+    ).map((card) => [card.id, toCard(card)]),
+  );
+  return {
+    entries: found.map(({ things, firstDay, lastDay, classes, ...entry }) => ({
+      ...entry,
+      things: things.flatMap(({ id }) => cards.get(id) ?? []),
+      from: { firstDay, lastDay, classes },
+    })),
+    to: { ...year, classes: [code] },
   };
 }

@@ -4,7 +4,7 @@ import { OWN, registerScoped, SEEN_AS } from '../../domain/access/scopes.ts';
 import { registerRoutes } from '../../platform/register-routes.ts';
 import { signedIn } from '../../platform/sessions.ts';
 import { addHeadingTo, editHeading, placeHeading, setHeading, setPage } from './headings.ts';
-import { editedPage, pageOf } from './reading.ts';
+import { earlierEntries, editedPage, pageOf } from './reading.ts';
 import {
   appearOn,
   editAppearance,
@@ -25,6 +25,8 @@ export async function classPageRoutes(app: App) {
   registerRoutes(app, CLASS_PAGE_ROUTES, {
     'GET /api/class-pages/:class/edited': (request) =>
       editedPage(services, signedIn(request), request.params.class),
+    'GET /api/class-pages/:class/earlier': (request) =>
+      earlierEntries(services, signedIn(request), request.params.class, request.query.words),
     'PATCH /api/class-pages/:class': (request) =>
       setPage(services, signedIn(request), request.params.class, request.body),
     'POST /api/class-pages/:class/headings': (request) =>

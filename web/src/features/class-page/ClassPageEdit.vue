@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import type { EditedEntry } from '@sammlung/contract';
+import type { EarlierEntry, EditedEntry, Frame, ThingCard } from '@sammlung/contract';
 import { useEventListener } from '@vueuse/core';
-import { computed, nextTick, ref } from 'vue';
+import { computed, nextTick, ref, shallowRef } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { api } from '../../app/api/api.ts';
@@ -11,7 +11,9 @@ import AppButton from '../../ui/AppButton.vue';
 import KindMark from '../../ui/KindMark.vue';
 import OnOffSwitch from '../../ui/OnOffSwitch.vue';
 import RowMenu from '../../ui/RowMenu.vue';
+import { heldOver, vCarry, vPlace, type EntryPlace } from './dragEntry.ts';
 import { behind, useEditedPage, type EntryDraft } from './entries.ts';
+import EarlierEntries from './EarlierEntries.vue';
 import EntryForm from './EntryForm.vue';
 import EntryRow from './EntryRow.vue';
 import EntryTiming from './EntryTiming.vue';
@@ -39,6 +41,14 @@ const open = ref<{ what: 'entry' | 'heading' | 'timing'; id: string } | null>(nu
 const isOpen = (what: 'entry' | 'heading' | 'timing', one = '') =>
   open.value?.what === what && open.value.id === one;
 const close = () => (open.value = null);
+/** An entry that is used again. */
+const earlier = shallowRef<{ entry: EarlierEntry; to: Frame } | null>(null);
+const finding = ref(false);
+function begin(again: typeof earlier.value) {
+  finding.value = false;
+  earlier.value = again;
+  open.value = { what: 'entry', id: '' };
+}
 
 const parts = computed(() => {
   if (!data.value) return [];
@@ -94,6 +104,44 @@ function run(name: string, entry: EditedEntry) {
   const under = headingAt(name.replace('under ', ''));
   if (under) void move(entry, under.id, null);
 }
+/** Where an entry can be dropped: beside another one, or under a heading with nothing under it. */
+function placeOf(
+  part: { id: string; entries: EditedEntry[] },
+  entry: EditedEntry | null,
+): EntryPlace | null {
+  // What is kept on top has an order of its own.
+  if (part.id === 'top') return null;
+  const headingId = headingAt(part.id)?.id ?? null;
+  return {
+    key: entry?.appearanceId ?? part.id,
+    drop(dropped, side) {
+      const moved = data.value!.entries.find((one) => one.appearanceId === dropped);
+      if (!moved || moved.keepOnTop) return;
+      const before = entry && (side === 'before' ? entry.appearanceId : behind(data.value!, entry));
+      if (before !== dropped) void move(moved, headingId, before);
+    },
+  };
+}
+const heldAt = (key: string) =>
+  heldOver.value?.key === key
+    ? heldOver.value.side === 'before'
+      ? 'shadow-[inset_0_3px_0_var(--saffron)]'
+      : 'shadow-[inset_0_-3px_0_var(--saffron)]'
+    : '';
+/** What the class has without an entry gets one: it is open already, and its words can be written. */
+const asEntry = (thing: ThingCard, headingId: string | null) =>
+  add({
+    ...{ title: thing.title, text: '', things: [thing] },
+    on: [{ classId: id.value, headingId, keepOnTop: false, release: NOW, people: null }],
+  });
+const restActions = () => [
+  { name: '', text: t('entry.rest-loose') },
+  ...data.value!.headings.map((heading) => ({
+    name: heading.id,
+    text: t('entry.menu.under', { title: heading.title }),
+  })),
+];
+
 /** One place up or down among those it stands with; the focus stays with it. */
 async function step(entry: EditedEntry, by: 1 | -1) {
   const those = parts.value.find((part) => part.entries.includes(entry))?.entries ?? [];
@@ -174,12 +222,11 @@ const numberOf = (headingId: string) =>
           >
         </div>
         <div class="mt-5 flex flex-wrap items-center gap-2">
-          <AppButton tone="main" @click="open = { what: 'entry', id: '' }">{{
-            t('entry.new')
-          }}</AppButton>
+          <AppButton tone="main" @click="begin(null)">{{ t('entry.new') }}</AppButton>
           <AppButton @click="open = { what: 'heading', id: '' }">{{
             t('entry.heading.new')
           }}</AppButton>
+          <AppButton @click="finding = true">{{ t('entry.again.do') }}</AppButton>
           <span class="flex-1" />
           <span v-if="data.headings.length > 0" class="flex min-h-9 items-center gap-2 text-[15px]">
             <OnOffSwitch v-model="numbered" :label="t('entry.numbered')" />
@@ -188,11 +235,18 @@ const numberOf = (headingId: string) =>
         </div>
         <EntryForm
           v-if="isOpen('entry')"
-          :key="id"
+          :key="`${id} ${earlier?.entry.entryId}`"
           class="mt-4"
           :page="data"
+          :earlier="earlier"
           @save="(draft) => save(draft, null)"
           @close="close"
+        />
+        <EarlierEntries
+          v-if="finding"
+          :class-id="id"
+          @take="(entry, frame) => begin({ entry, to: frame })"
+          @close="finding = false"
         />
         <HeadingForm v-if="isOpen('heading')" class="mt-4" :page="data" :act="act" @close="close" />
         <section v-for="part in parts" :key="part.id" class="mt-7">
@@ -230,15 +284,22 @@ const numberOf = (headingId: string) =>
             />
           </div>
           <ul class="rounded-tr-lg rounded-b-lg border border-line bg-raised">
-            <li v-if="part.entries.length === 0" class="px-6 py-4 text-soft">
+            <li
+              v-if="part.entries.length === 0"
+              v-place="placeOf(part, null)"
+              class="px-6 py-4 text-soft"
+              :class="heldAt(part.id)"
+            >
               {{ t('entry.empty-heading') }}
             </li>
             <li
               v-for="(entry, n) in part.entries"
               :id="`entry-${entry.appearanceId}`"
               :key="entry.appearanceId"
+              v-carry="entry.appearanceId"
+              v-place="placeOf(part, entry)"
               tabindex="-1"
-              :class="{ 'border-t border-dotted border-line': n > 0 }"
+              :class="[{ 'border-t border-dotted border-line': n > 0 }, heldAt(entry.appearanceId)]"
               @keydown.alt.up.prevent="step(entry, -1)"
               @keydown.alt.down.prevent="step(entry, 1)"
             >
@@ -279,7 +340,12 @@ const numberOf = (headingId: string) =>
                 :mark="thing.mark"
                 :colour="thing.colour"
               />
-              <span class="font-semibold wrap-anywhere">{{ thing.title }}</span>
+              <span class="flex-1 font-semibold wrap-anywhere">{{ thing.title }}</span>
+              <RowMenu
+                :label="t('entry.actions', { title: thing.title })"
+                :actions="restActions"
+                @act="(heading) => asEntry(thing, heading || null)"
+              />
             </li>
           </ul>
         </section>

@@ -1,5 +1,15 @@
 <script setup lang="ts">
-import type { Change, EditedEntry, EditedPage, Hit, Release, ThingCard } from '@sammlung/contract';
+import { staleDates, withProposals } from '@sammlung/core';
+import type {
+  Change,
+  EarlierEntry,
+  Frame,
+  EditedEntry,
+  EditedPage,
+  Hit,
+  Release,
+  ThingCard,
+} from '@sammlung/contract';
 import { X } from 'lucide-vue-next';
 import { computed, onMounted, ref, useTemplateRef } from 'vue';
 import { useI18n } from 'vue-i18n';
@@ -12,16 +22,26 @@ import KindMark from '../../ui/KindMark.vue';
 import type { EntryDraft } from './entries.ts';
 
 /** What an entry says and has; for a new one, also on which pages it is to be, under which heading, when, and for whom. */
-const { page, entry = null } = defineProps<{ page: EditedPage; entry?: EditedEntry | null }>();
+const {
+  page,
+  entry = null,
+  earlier = null,
+} = defineProps<{
+  page: EditedPage;
+  entry?: EditedEntry | null;
+  /** What is used again: it begins as a draft, with what looks out of date in it. */
+  earlier?: { entry: EarlierEntry; to: Frame } | null;
+}>();
 const emit = defineEmits<{ save: [draft: EntryDraft]; close: [] }>();
 const { t } = useI18n();
-const title = ref(entry?.title ?? '');
-const text = ref(entry?.text ?? '');
-const things = ref<ThingCard[]>([...(entry?.things ?? [])]);
+const begun = entry ?? earlier?.entry;
+const title = ref(begun?.title ?? '');
+const text = ref(begun?.text ?? '');
+const things = ref<ThingCard[]>([...(begun?.things ?? [])]);
 const headingId = ref<string | null>(page.headings[0]?.id ?? null);
 const keepOnTop = ref(false);
 const classIds = ref([page.id]);
-const release = ref<Release>({ held: false, from: null, until: null });
+const release = ref<Release>({ held: earlier !== null, from: null, until: null });
 const forSome = ref(false);
 const people = ref<string[]>([]);
 
@@ -52,6 +72,21 @@ const { sentence } = useChangePreview(() =>
   change.value?.do === 'hand-out' && change.value.audiences.length > 0 ? change.value : null,
 );
 const says = computed(() => (release.value.held ? t('entry.draft-says') : (sentence.value ?? '')));
+/** What looks out of date in what is used again, in the title and in the text. */
+const stale = computed(() =>
+  earlier
+    ? [title, text].flatMap((field) =>
+        staleDates(field.value, earlier.entry.from, earlier.to).map((one) => ({ field, one })),
+      )
+    : [],
+);
+function accept(those: typeof stale.value) {
+  for (const field of [title, text])
+    field.value = withProposals(
+      field.value,
+      those.filter((each) => each.field === field).map(({ one }) => one),
+    );
+}
 const ready = computed(
   () =>
     title.value.trim() !== '' &&
@@ -98,6 +133,36 @@ const FIELD = 'w-full rounded-edge border border-line bg-raised px-3';
       :placeholder="t('entry.text')"
       :class="[FIELD, 'mt-2 py-2']"
     />
+    <div
+      v-if="stale.length > 0"
+      role="group"
+      :aria-label="t('entry.again.stale')"
+      class="mt-2 flex flex-wrap items-center gap-x-4 gap-y-1 text-[15px]"
+    >
+      <span class="flex items-center gap-2">
+        <span class="inline-block size-[9px] bg-saffron" aria-hidden="true" />{{
+          t('entry.again.stale')
+        }}
+      </span>
+      <button
+        v-for="(each, n) in stale.filter(({ one }) => one.proposed !== null)"
+        :key="n"
+        type="button"
+        class="min-h-9 hover:underline pointer-coarse:min-h-11"
+        @click="accept([each])"
+      >
+        <s class="text-soft">{{ each.one.text }}</s> <span aria-hidden="true">→</span>
+        <strong class="text-petrol">{{ each.one.proposed }}</strong>
+      </button>
+      <button
+        v-if="stale.length > 1"
+        type="button"
+        class="min-h-9 font-semibold text-petrol hover:underline pointer-coarse:min-h-11"
+        @click="accept(stale)"
+      >
+        {{ t('entry.again.all') }}
+      </button>
+    </div>
     <ul v-if="things.length > 0" class="mt-3 space-y-1">
       <li
         v-for="thing in things"

@@ -5,7 +5,8 @@ import {
 } from '@atlaskit/pragmatic-drag-and-drop/element/adapter';
 import { dropTargetForExternal } from '@atlaskit/pragmatic-drag-and-drop/external/adapter';
 import { containsFiles } from '@atlaskit/pragmatic-drag-and-drop/external/file';
-import { shallowRef, type Directive } from 'vue';
+import { shallowRef } from 'vue';
+import { bound } from '../../ui/bound.ts';
 import type { Row } from './library.ts';
 
 /** Dragging rows onto folders and between rows, and files from outside onto folders. */
@@ -112,22 +113,3 @@ export const vInto = bound<DropPlace | null>((element, place) => {
     }),
   );
 });
-
-/** A directive that sets something up on an element; what it is bound to can be asked for at any time. */
-function bound<T>(
-  setUp: (element: HTMLElement, value: () => T) => () => void,
-): Directive<HTMLElement, T> {
-  const values = new WeakMap<HTMLElement, T>();
-  const cleanUps = new WeakMap<HTMLElement, () => void>();
-  return {
-    mounted(element, { value }) {
-      values.set(element, value);
-      cleanUps.set(
-        element,
-        setUp(element, () => values.get(element)!),
-      );
-    },
-    updated: (element, { value }) => void values.set(element, value),
-    beforeUnmount: (element) => cleanUps.get(element)?.(),
-  };
-}

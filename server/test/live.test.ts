@@ -1,7 +1,9 @@
 import type { CameNews, Contents, FolderNews, NewThings } from '@sammlung/contract';
 import { eq, sql } from 'drizzle-orm';
 import { afterAll, afterEach, describe, expect, it, vi } from 'vitest';
+import fastify from 'fastify';
 import { memberships, sessions } from '../src/db/schema/index.ts';
+import { openStream } from '../src/platform/live/stream.ts';
 import { startServer, type Who } from './harness.ts';
 
 const server = await startServer();
@@ -340,5 +342,26 @@ describe('the line', () => {
     await first.next('contents');
     const late = await line('student in', `/api/folders/${scene.inner}/live`);
     expect(await late.next('here')).toEqual({ stale: true });
+  });
+});
+
+describe('a line', () => {
+  it('takes nothing more once it has been ended, whoever still tells it something', async () => {
+    const app = fastify();
+    const ends: Promise<void>[] = [];
+    app.get('/line', (_request, reply) => {
+      const stream = openStream(reply);
+      stream.send('first', '{}');
+      stream.end();
+      stream.send('late', '{}');
+      ends.push(stream.ended);
+    });
+    const address = await app.listen({ port: 0, host: '127.0.0.1' });
+    // What is written after the end would end the whole process a moment later.
+    expect(await (await fetch(`${address}/line`)).text()).toBe(
+      'retry: 2000\n\nevent: first\ndata: {}\n\n',
+    );
+    await Promise.all(ends);
+    await app.close();
   });
 });

@@ -23,6 +23,8 @@ export function openStream(reply: FastifyReply): Stream {
   raw.write('retry: 2000\n\n');
   return {
     send(event, json) {
+      // Whoever tells many pages something may come to one whose line has just been ended.
+      if (raw.writableEnded) return;
       if (raw.writableLength > WAITING) raw.destroy();
       else raw.write(`event: ${event}\ndata: ${json}\n\n`);
     },

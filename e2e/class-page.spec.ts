@@ -175,6 +175,47 @@ test('an entry of another class is used again as a draft, with what is out of da
   await teacher.context().close();
 });
 
+test('files and addresses become things of an entry, and go into the current folder of the class', async ({
+  browser,
+}) => {
+  const teacher = await openAs(browser, 'teacher');
+  const [klass] = await makeClasses(teacher, 'Files');
+  const unit = `Unit of today ${Date.now()}`;
+  const folder = await folderOf(teacher, unit);
+  await api(teacher, 'POST /api/grants', {
+    body: {
+      things: [{ kind: 'folder', id: folder }],
+      audiences: [{ kind: 'class', id: klass!.id }],
+    },
+  });
+  await api(teacher, 'POST /api/links', {
+    body: { folderId: folder, url: 'https://soil.example/before' },
+  });
+  await teacher.goto(`/class-page/${klass!.id}`);
+  await teacher.getByRole('button', { name: `Use ${unit}` }).press('Enter');
+  await teacher.getByRole('button', { name: 'New entry' }).click();
+  await teacher.keyboard.type('What we saw today');
+  await teacher.locator('input[type=file]').setInputFiles({
+    name: 'Board.txt',
+    mimeType: 'text/plain',
+    buffer: Buffer.from(`what stood on the board ${unit}`),
+  });
+  await expect(teacher.getByRole('button', { name: 'Take Board out' })).toBeVisible();
+  const find = teacher.getByRole('combobox', { name: /Add a folder or file/u });
+  await find.fill('https://weather.example/today');
+  await find.press('Enter');
+  await expect(teacher.getByRole('button', { name: 'Take today out' })).toBeVisible();
+  await expectAccessible(teacher);
+  await teacher.getByRole('button', { name: 'Put it on the page' }).click();
+  const entry = teacher.getByRole('article').filter({ hasText: 'What we saw today' });
+  await expect(entry).toContainText('Board');
+  const { items } = await api(teacher, 'GET /api/folders/:folder/contents', {
+    params: { folder },
+  });
+  expect(items.map(({ title }) => title)).toContain('Board');
+  await teacher.context().close();
+});
+
 for (const [device, options] of Object.entries(DEVICES))
   test(`a student has the page of a class in one step, and what opens on it, on a ${device}`, async ({
     browser,

@@ -15,13 +15,13 @@ const PICTURES = [
   { name: 'classes', who: TEACHER, path: '/classes' },
   { name: 'door', who: TEACHER, folder: 'Field guides', steps: door, wait: 800 },
   { name: 'see-as', who: TEACHER, folder: 'Soil Science I', steps: seeAs, wait: 800 },
-  { name: 'lay-out', who: TEACHER, path: '/lay-out' },
   { name: 'find', who: TEACHER, path: '/library', steps: find, wait: 800 },
   { name: 'new', who: STUDENT, path: '/new' },
   { name: 'my-classes', who: STUDENT, path: '/classes' },
   { name: 'folder', who: STUDENT, path: '/classes', steps: openUnit },
-  { name: 'phone-folder', who: STUDENT, path: '/classes', steps: openUnit, phone: true },
-  { name: 'kept', who: STUDENT, path: '/classes', steps: toKept, phone: true, wait: 1500 },
+  { name: 'class-page', who: STUDENT, path: '/classes', steps: classPage, wait: 800 },
+  { name: 'class-page-made', who: TEACHER, path: '/class-pages', steps: madePage, wait: 800 },
+  { name: 'reader', who: STUDENT, path: '/classes', steps: reader, wait: 800 },
   { name: 'desk', who: STUDENT, path: '/classes', steps: toDesk, dark: true },
   { name: 'viewer', who: STUDENT, path: '/classes', steps: openHandout, wait: 1500 },
   { name: 'public', who: null, door: true },
@@ -98,22 +98,20 @@ async function toDesk(page) {
   await page.getByRole('link', { name: /Soil log, my plot/u }).waitFor();
   await page.getByText('copies are on your desk now').waitFor({ state: 'hidden' });
 }
-async function toKept(page) {
-  await openUnit(page);
-  await page.getByRole('button', { name: /^Keep .* at hand$/u }).click();
-  await page.getByRole('link', { name: 'My classes' }).last().click();
+async function classPage(page) {
+  await page.getByRole('link', { name: 'Soil Science I', exact: true }).first().click();
+  await page.getByRole('heading', { name: /Lesson 14/u }).waitFor();
+}
+async function madePage(page) {
+  await page.getByRole('link', { name: 'Next: SO1A' }).click();
+  await page.getByRole('heading', { name: /Lesson 14/u }).waitFor();
+}
+async function reader(page) {
+  await page.getByRole('link', { name: 'Course reader' }).first().click();
   await page
-    .getByRole('link', { name: /Plant Propagation II/u })
+    .getByRole('heading', { name: /Friday/u })
     .first()
-    .click();
-  await page.getByRole('button', { name: /^Keep .* at hand$/u }).click();
-  await page.getByRole('link', { name: 'Kept', exact: true }).click();
-  await page.getByRole('switch').click();
-  await page
-    .getByText(/stored here/u)
-    .nth(1)
     .waitFor();
-  await page.getByText('is now in Kept').last().waitFor({ state: 'hidden' });
 }
 async function openHandout(page) {
   await openUnit(page);

@@ -122,6 +122,8 @@ export const EditedPage = ClassTab.extend({
   course: z.string(),
   numbered: z.boolean(),
   currentFolder: z.object({ id: Id, title: z.string() }).nullable(),
+  /** While there is none: the folder handed out to the class in which something came last. */
+  proposedFolder: z.object({ id: Id, title: z.string() }).nullable(),
   headings: z.array(HeadingFacts.extend({ id: Id })),
   /** In the order in which they are on the page. */
   entries: z.array(EditedEntry),

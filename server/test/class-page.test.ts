@@ -267,6 +267,28 @@ describe('the page of a class', () => {
     expect((await earlier('100%', classId)).entries).toHaveLength(1);
   });
 
+  it('has a current folder, proposed from where the class got something last', async () => {
+    const scene = await server.scene();
+    const unit = await folder('Unit of today', scene.handed);
+    clock.now += 1000;
+    await ask('owner', 'POST', '/api/links', { folderId: unit, url: 'https://a.example/' });
+    expect(await edited()).toMatchObject({ currentFolder: null, proposedFolder: { id: unit } });
+    const set = (currentFolderId: string | null, who: Who = 'owner') =>
+      call(who, 'PATCH', `/api/class-pages/${classId}`, { currentFolderId });
+    expect((await set(unit)).status).toBe(204);
+    expect(await edited()).toMatchObject({
+      currentFolder: { id: unit, title: 'Unit of today' },
+      proposedFolder: null,
+    });
+    const foreign = await ask<{ id: string }>('colleague', 'POST', '/api/folders', {
+      ...{ parentId: null, title: 'Of a colleague' },
+    });
+    await refused(await set(foreign.id), 404, 'not-found');
+    await ask('owner', 'POST', '/api/bin', { things: [asFolder(unit)] });
+    expect((await edited()).currentFolder).toBeNull();
+    await set(null);
+  });
+
   it('hands out only what its maker may hand out, also when they undo', async () => {
     const unit = await folder('Not theirs');
     const body = { title: 'Taken', things: [asFolder(unit)], on: [{ classId }] };

@@ -10,12 +10,14 @@ import { explain } from './api/problems.ts';
 import HitLine from './HitLine.vue';
 
 /** Finds folders and items that the person sees, as they type what one is called; Enter takes the one that is marked. */
-const { kind = undefined } = defineProps<{
+const { kind = undefined, addresses = false } = defineProps<{
   label: string;
   /** Only things of this kind. */
   kind?: FindKind;
+  /** Whether the address of something on the web can be given as well. */
+  addresses?: boolean;
 }>();
-const emit = defineEmits<{ pick: [hit: Hit] }>();
+const emit = defineEmits<{ pick: [hit: Hit]; address: [url: string] }>();
 const { t } = useI18n();
 const typed = ref('');
 const words = refDebounced(
@@ -43,8 +45,22 @@ function take(hit: Hit | null) {
 /** Enter before the hits have come takes the first one when it comes. */
 const behind = computed(() => typed.value.trim() !== words.value || found.isLoading.value);
 const awaited = ref(false);
+/** What is typed, where it is an address. */
+const url = computed(() => {
+  const given = typed.value.trim();
+  return addresses && /^https?:\/\/\S+$/iu.test(given) && URL.canParse(given) ? given : null;
+});
+function takeAddress() {
+  emit('address', url.value!);
+  typed.value = '';
+}
 function enter(event: KeyboardEvent) {
   if (event.isComposing || typed.value.trim() === '') return;
+  if (url.value) {
+    event.preventDefault();
+    event.stopPropagation();
+    return takeAddress();
+  }
   // What is marked is taken by the list itself.
   if (!behind.value && hits.value.length > 0) return;
   // Never the form around it.
@@ -76,7 +92,15 @@ watch(behind, (still) => {
       autocomplete="off"
       @change="typed = $event.target.value"
     />
-    <p role="status" class="pt-1.5 text-meta text-soft empty:hidden">{{ status }}</p>
+    <button
+      v-if="url"
+      type="button"
+      class="min-h-9 text-[15px] font-semibold text-petrol hover:underline pointer-coarse:min-h-11"
+      @click="takeAddress"
+    >
+      {{ t('find.add-address') }}
+    </button>
+    <p v-else role="status" class="pt-1.5 text-meta text-soft empty:hidden">{{ status }}</p>
     <ComboboxOptions v-if="hits.length > 0" static class="max-h-[42vh] overflow-y-auto">
       <ComboboxOption
         v-for="hit in hits"

@@ -1,7 +1,12 @@
 import type { Colour, Thing } from '@sammlung/contract';
 import { sql } from 'drizzle-orm';
 import { iso, ms, rows, type Queries } from '../../db/database.ts';
-import { viewerStatement, waysInTable, type Viewer } from '../../domain/access/access-sql.ts';
+import {
+  handedToAudience,
+  viewerStatement,
+  waysInTable,
+  type Viewer,
+} from '../../domain/access/access-sql.ts';
 import { inSpan } from '../../domain/spans.ts';
 
 const THINGS = sql`(
@@ -184,4 +189,22 @@ export async function yearOfClass(db: Queries, classId: string) {
       from classes c join years y on y.id = c.year_id where c.id = ${classId}::uuid`,
   );
   return found!;
+}
+
+/** The folder of a person, handed out to a class, in which something came last; null where there is none. */
+export async function folderOfLastLesson(
+  db: Queries,
+  personId: string,
+  { id: classId, courseId }: { id: string; courseId: string },
+) {
+  const [found] = await rows<{ id: string; title: string }>(
+    db,
+    sql`select f.id, f.title from folders f
+        cross join lateral (select max(coalesce(i.lesson_date::timestamptz, p.added_at)) as at
+          from placements p join items i on i.id = p.item_id where p.folder_id = f.id and p.binned_at is null) last
+      where f.owner_id = ${personId}::uuid and f.binned_at is null and last.at is not null
+        and (${handedToAudience(sql`f.path`, classId)} or ${handedToAudience(sql`f.path`, courseId)})
+      order by last.at desc, f.id limit 1`,
+  );
+  return found ?? null;
 }

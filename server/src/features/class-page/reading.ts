@@ -21,6 +21,7 @@ import {
   entriesEarlier,
   entriesEdited,
   entriesSeen,
+  folderOfLastLesson,
   handedAlone,
   membersNow,
   settingsOf,
@@ -102,8 +103,9 @@ export async function editedPage(
 ): Promise<EditedPage> {
   const t = now();
   const { code, colour, course } = await requireTaughtClass(db, person, classId);
-  const [settings, headings, entries, handed, members, classes] = await Promise.all([
+  const [settings, last, headings, entries, handed, members, classes] = await Promise.all([
     settingsOf(db, classId),
+    folderOfLastLesson(db, person.id, { id: classId, courseId: course.id }),
     headingsOf(db, classId),
     entriesEdited(db, classId),
     handedAlone(db, classId),
@@ -121,6 +123,7 @@ export async function editedPage(
     ...{ id: classId, code, colour, course: course.title },
     numbered: settings.numbered,
     currentFolder: settings.folder,
+    proposedFolder: settings.folder ? null : last,
     headings: headings.map(({ id, title, mark, colour: own }) => ({
       id,
       title,

@@ -13,6 +13,7 @@ import OnOffSwitch from '../../ui/OnOffSwitch.vue';
 import RowMenu from '../../ui/RowMenu.vue';
 import { heldOver, vCarry, vPlace, type EntryPlace } from './dragEntry.ts';
 import { behind, useEditedPage, type EntryDraft } from './entries.ts';
+import CurrentFolder from './CurrentFolder.vue';
 import EarlierEntries from './EarlierEntries.vue';
 import EntryForm from './EntryForm.vue';
 import EntryRow from './EntryRow.vue';
@@ -221,6 +222,7 @@ const numberOf = (headingId: string) =>
             >{{ t('class-page.next', { code: next.code }) }}</RouterLink
           >
         </div>
+        <CurrentFolder class="mt-2" :page="data" :act="act" />
         <div class="mt-5 flex flex-wrap items-center gap-2">
           <AppButton tone="main" @click="begin(null)">{{ t('entry.new') }}</AppButton>
           <AppButton @click="open = { what: 'heading', id: '' }">{{

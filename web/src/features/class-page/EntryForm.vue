@@ -14,11 +14,14 @@ import { X } from 'lucide-vue-next';
 import { computed, onMounted, ref, useTemplateRef } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { useChangePreview } from '../../app/change-preview.ts';
+import { useAction } from '../../app/action.ts';
+import { api } from '../../app/api/api.ts';
 import ReleaseFields from '../../app/ReleaseFields.vue';
 import { backwards } from '../../app/span.ts';
 import ThingField from '../../app/ThingField.vue';
 import AppButton from '../../ui/AppButton.vue';
 import KindMark from '../../ui/KindMark.vue';
+import { useArriving } from './arriving.ts';
 import type { EntryDraft } from './entries.ts';
 
 /** What an entry says and has; for a new one, also on which pages it is to be, under which heading, when, and for whom. */
@@ -48,11 +51,32 @@ const people = ref<string[]>([]);
 const first = useTemplateRef('first');
 onMounted(() => first.value?.focus());
 
-function add(hit: Hit) {
+function add(hit: ThingCard | Hit) {
   if (!things.value.some(({ id }) => id === hit.id)) things.value.push(hit);
   // A thing by itself needs no other words.
   if (title.value.trim() === '') title.value = hit.title;
 }
+// Files from the desktop and links go into the current folder of the class.
+const picker = useTemplateRef('picker');
+const arriving = useArriving((thing) => add(thing));
+function addFiles(files: readonly File[]) {
+  if (page.currentFolder && files.length > 0) arriving.add(files, page.currentFolder);
+}
+function picked(event: Event) {
+  const input = event.target as HTMLInputElement;
+  addFiles([...(input.files ?? [])]);
+  input.value = '';
+}
+const dropped = (event: DragEvent) => addFiles([...(event.dataTransfer?.files ?? [])]);
+const attempt = useAction();
+const addLink = (url: string) =>
+  attempt(async () => {
+    const made = await api('POST /api/links', { body: { folderId: page.currentFolder!.id, url } });
+    add({
+      ...{ kind: 'placement', id: made.id, title: made.title, itemKind: 'link', url },
+      ...{ extension: '', mark: null, colour: null },
+    });
+  });
 const some = computed(() => forSome.value && classIds.value.length === 1);
 
 /** What it would hand out, before it is done. */
@@ -91,6 +115,7 @@ const ready = computed(
   () =>
     title.value.trim() !== '' &&
     classIds.value.length > 0 &&
+    arriving.busy.value === 0 &&
     !(some.value && people.value.length === 0) &&
     !backwards(release.value),
 );
@@ -116,6 +141,8 @@ const FIELD = 'w-full rounded-edge border border-line bg-raised px-3';
     :aria-label="t(entry ? 'entry.change' : 'entry.new')"
     @submit.prevent="save"
     @keydown.esc="emit('close')"
+    @dragover.prevent
+    @drop.prevent="dropped"
   >
     <input
       ref="first"
@@ -186,7 +213,40 @@ const FIELD = 'w-full rounded-edge border border-line bg-raised px-3';
         </button>
       </li>
     </ul>
-    <ThingField class="mt-3" :label="t('entry.add-thing')" @pick="add" />
+    <ThingField
+      class="mt-3"
+      :label="t('entry.add-thing')"
+      :addresses="page.currentFolder !== null"
+      @pick="add"
+      @address="addLink"
+    />
+    <div class="mt-1 flex flex-wrap items-center gap-x-4 text-[15px]">
+      <button
+        type="button"
+        class="min-h-9 font-semibold text-petrol hover:underline disabled:text-soft disabled:no-underline pointer-coarse:min-h-11"
+        :disabled="page.currentFolder === null"
+        @click="picker?.click()"
+      >
+        {{ t('entry.files') }}
+      </button>
+      <input
+        ref="picker"
+        type="file"
+        multiple
+        class="hidden"
+        tabindex="-1"
+        :aria-label="t('entry.files')"
+        @change="picked"
+      />
+      <span class="text-soft">{{
+        page.currentFolder
+          ? t('entry.files-go', { title: page.currentFolder.title })
+          : t('entry.files-need')
+      }}</span>
+      <span v-if="arriving.busy.value > 0" role="status">{{
+        t('entry.arriving', arriving.busy.value)
+      }}</span>
+    </div>
     <template v-if="!entry">
       <div class="mt-4 grid gap-x-8 gap-y-4 md:grid-cols-2">
         <fieldset>

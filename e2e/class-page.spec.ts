@@ -2,7 +2,16 @@ import { expect, test, type Page } from '@playwright/test';
 import { DEVICES } from './devices.ts';
 import { api, expectAccessible, openAs } from './steps.ts';
 
-/** A course with two classes of the teacher, made for one journey; the student is in the first. */
+/** The courses of a journey go with it: other journeys count classes. */
+const made: { teacher: Page; course: string }[] = [];
+test.afterEach(async () => {
+  for (const { teacher, course } of made.splice(0)) {
+    await api(teacher, 'DELETE /api/courses/:course', { params: { course } });
+    await teacher.context().close();
+  }
+});
+
+/** A course of the teacher with two classes, made for one journey. */
 async function makeClasses(teacher: Page, title: string) {
   const { years } = await api(teacher, 'GET /api/courses');
   const stamp = String(Date.now()).slice(-5);
@@ -11,6 +20,7 @@ async function makeClasses(teacher: Page, title: string) {
   const { id } = await api(teacher, 'POST /api/courses', {
     body: { title, colour: 'lake', yearId, classes: codes },
   });
+  made.push({ teacher, course: id });
   const { courses } = await api(teacher, 'GET /api/courses');
   const classes = courses.find((course) => course.id === id)!.classes;
   return classes.map(({ id: classId, code }) => ({ id: classId, code }));
@@ -30,14 +40,14 @@ test('an entry with two things goes to several classes at a time, by the keys al
   await teacher.goto(`/class-page/${first!.id}`);
   await teacher.getByRole('button', { name: 'New entry' }).focus();
   await teacher.keyboard.press('Enter');
-  await teacher.keyboard.type('Two beds');
   const find = teacher.getByRole('combobox', { name: /Add a folder or file/u });
   for (const name of [`Bed of beans ${stamp}`, `Bed of peas ${stamp}`]) {
-    await find.focus();
+    await expect(find).toBeFocused();
     await teacher.keyboard.type(name);
     await teacher.keyboard.press('Enter');
     await expect(teacher.getByRole('button', { name: `Take ${name} out` })).toBeVisible();
   }
+  await teacher.getByLabel('Title', { exact: true }).fill('Two beds');
   await teacher.getByRole('checkbox', { name: second!.code }).press('Space');
   await expectAccessible(teacher);
   await teacher.getByRole('button', { name: 'Put it on the page' }).press('Enter');
@@ -59,7 +69,6 @@ test('an entry with two things goes to several classes at a time, by the keys al
   await expect(teacher.getByRole('article')).toHaveCount(0);
   await teacher.getByRole('button', { name: 'Undo' }).click();
   await expect(teacher.getByRole('article').filter({ hasText: 'Two beds' })).toBeVisible();
-  await teacher.context().close();
 });
 
 test('headings and entries are made, moved and kept as drafts in place', async ({ browser }) => {
@@ -74,7 +83,7 @@ test('headings and entries are made, moved and kept as drafts in place', async (
   }
   for (const title of ['One', 'Two']) {
     await teacher.getByRole('button', { name: 'New entry' }).click();
-    await teacher.keyboard.type(title);
+    await teacher.getByLabel('Title', { exact: true }).fill(title);
     await teacher.keyboard.press('Tab');
     await teacher.keyboard.type(`What ${title} says`);
     await teacher.getByRole('button', { name: 'Put it on the page' }).click();
@@ -98,7 +107,6 @@ test('headings and entries are made, moved and kept as drafts in place', async (
   await expect(teacher.getByRole('heading', { name: 'Two' })).toBeVisible();
   await expect(teacher.getByText('What One says')).toHaveCount(0);
   await expect(teacher.getByText('Texture')).toHaveCount(0);
-  await teacher.context().close();
 });
 
 test('an entry is dragged under another heading, and what has none is put under one', async ({
@@ -146,7 +154,6 @@ test('an entry is dragged under another heading, and what has none is put under 
   await teacher.getByRole('menuitem', { name: 'Move under “To there”' }).click();
   await expect(articles).toHaveCount(3);
   await expect(teacher.getByText('Also handed out')).toHaveCount(0);
-  await teacher.context().close();
 });
 
 test('an entry of another class is used again as a draft, with what is out of date', async ({
@@ -172,7 +179,6 @@ test('an entry of another class is used again as a draft, with what is out of da
   await teacher.getByRole('button', { name: 'Keep as a draft' }).press('Enter');
   await expect(teacher.getByTitle(`${second!.code}: held back`)).toBeVisible();
   await expect(teacher.getByText(`Bring seed, ${second!.code}.`)).toBeVisible();
-  await teacher.context().close();
 });
 
 test('files and addresses become things of an entry, and go into the current folder of the class', async ({
@@ -194,7 +200,7 @@ test('files and addresses become things of an entry, and go into the current fol
   await teacher.goto(`/class-page/${klass!.id}`);
   await teacher.getByRole('button', { name: `Use ${unit}` }).press('Enter');
   await teacher.getByRole('button', { name: 'New entry' }).click();
-  await teacher.keyboard.type('What we saw today');
+  await teacher.getByLabel('Title', { exact: true }).fill('What we saw today');
   await teacher.locator('input[type=file]').setInputFiles({
     name: 'Board.txt',
     mimeType: 'text/plain',
@@ -213,7 +219,6 @@ test('files and addresses become things of an entry, and go into the current fol
     params: { folder },
   });
   expect(items.map(({ title }) => title)).toContain('Board');
-  await teacher.context().close();
 });
 
 for (const [device, options] of Object.entries(DEVICES))

@@ -64,8 +64,8 @@ for (const [device, options] of Object.entries(DEVICES))
     expect(beyond).toBeLessThanOrEqual(0);
 
     // What comes in below shows by itself, and a page that is changed is read as it is now.
-    await page(about, 'Added later', '<p>Fresh.</p>');
-    await expect(student.getByRole('heading', { name: 'Added later' })).toBeVisible();
+    await page(about, 'Pages that came later', '<p>Fresh.</p>');
+    await expect(student.getByRole('heading', { name: 'Pages that came later' })).toBeVisible();
     await api(teacher, 'POST /api/placements/:placement/shown', {
       params: { placement: log },
       body: { html: '<p>Newest of all.</p>', base: 1, after: null },

@@ -1,4 +1,4 @@
-// npm run bench [name …]: all figures, or only the groups named (pages, screens, typing, live, archive, upload, download,
+// npm run bench [name …]: all figures, or only the groups named (pages, screens, steps, typing, live, archive, upload, download,
 // handing, panel, morning, listing). Exits 1 where a bar is missed.
 import {
   startScratchPostgres,
@@ -17,6 +17,7 @@ import { benchMorning } from './morning.ts';
 import { benchPages } from './pages.ts';
 import { benchPanel } from './panel.ts';
 import { benchScreens } from './screens.ts';
+import { benchSteps } from './steps.ts';
 import { benchTyping } from './typing.ts';
 import { benchUpload } from './upload.ts';
 
@@ -27,6 +28,7 @@ const WITH_SERVER: Record<
 > = {
   pages: benchPages,
   screens: benchScreens,
+  steps: benchSteps,
   typing: benchTyping,
   live: benchLive,
   archive: benchArchive,

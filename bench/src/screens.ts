@@ -2,7 +2,7 @@ import type { Browser, Page } from '@playwright/test';
 import { sql } from 'drizzle-orm';
 import { DEVICES } from '../../e2e/devices.ts';
 import { launchBrowser } from './browser.ts';
-import { api, audience, dropFiles, PEOPLE, row, signIn, textFile } from '../../e2e/steps.ts';
+import { api, row, signIn } from '../../e2e/steps.ts';
 import type { ScratchPostgres, ServerProcess } from '../../scripts/lib/scratch-server.mjs';
 import { atMost, median, report } from './report.ts';
 import { benchFolder, type BenchFolder } from './sample.ts';
@@ -11,8 +11,7 @@ const ITEMS = 10_000;
 const ROUNDS = 5;
 
 /**
- * long_list: scrolling a folder of 10,000 items, long_list_phone: the same as a student on a phone; steps_new_folder: what a new class folder takes; steps_student:
- * what a student does to open a handout.
+ * long_list: scrolling a folder of 10,000 items, long_list_phone: the same as a student on a phone.
  */
 export async function benchScreens(postgres: ScratchPostgres, { address }: ServerProcess) {
   const long = await benchFolder(postgres, 'Bench, a long list');
@@ -39,8 +38,6 @@ export async function benchScreens(postgres: ScratchPostgres, { address }: Serve
   for (let n = 0; n < 400 && !(await row(page, 'Sheet 9999,').isVisible()); n += 1)
     await page.keyboard.press('End');
   await row(page, 'Sheet 9999,').waitFor();
-  await newFolder(page);
-  await openHandout(await (await browser.newContext({ baseURL: address })).newPage());
   await onPhone(browser, page, long.id, address);
   await browser.close();
 }
@@ -118,45 +115,4 @@ async function scrolling(page: Page, by: number): Promise<number> {
   const moved = Math.abs((await page.evaluate(() => window.scrollY)) - before);
   if (moved < 10_000) throw new Error(`only ${moved} px were scrolled`);
   return between[Math.floor(between.length * 0.95)]!;
-}
-
-/** Clicks, keys that are not typing text, and drops until a new folder is handed out to a class and has files. */
-async function newFolder(page: Page) {
-  let steps = 0;
-  const step = async (done: Promise<unknown>) => {
-    steps += 1;
-    await done;
-  };
-  await page.goto('/library');
-  await step(page.getByRole('button', { name: 'New folder' }).click());
-  await page.keyboard.type('Bench, week 12');
-  await step(page.keyboard.press('Enter'));
-  await page.getByRole('heading', { level: 1, name: 'Bench, week 12' }).waitFor();
-  await step(audience(page, 'SO1A').click());
-  await step(dropFiles(page, [textFile('One.txt', 'bench one'), textFile('Two.txt', 'bench two')]));
-  await page.getByText('2 files added to Bench, week 12.').waitFor();
-  await page
-    .getByText(/SO1A sees/u)
-    .first()
-    .waitFor();
-  report('steps_new_folder', steps, 'actions', null, atMost(6));
-}
-
-/** What a student does from the sign-in page until the newest handout is open. */
-async function openHandout(page: Page) {
-  await page.goto('/sign-in');
-  let steps = 0;
-  const step = async (action: Promise<void>) => {
-    await action;
-    steps += 1;
-  };
-  await step(page.getByRole('button', { name: PEOPLE.studentA }).click());
-  await step(
-    page
-      .locator('#main [data-row]')
-      .filter({ hasText: /Lesson 14/u })
-      .click(),
-  );
-  await page.locator('.textLayer').first().waitFor();
-  report('steps_student', steps, 'actions', null, atMost(2));
 }

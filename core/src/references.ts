@@ -1,8 +1,8 @@
 import { audienceName, waysInOverTime, type WayIn } from './audience.ts';
 import type { World } from './consequence.ts';
 import { groupBy } from './group.ts';
-import type { Audience, Id, Instant, Placement } from './model.ts';
-import { intersection, stretchesOf } from './spans.ts';
+import type { Audience, HandingOut, Id, Instant, Placement } from './model.ts';
+import { intersection, stretchesOf, stretchOf, union, type Stretches } from './spans.ts';
 
 /** A folder, or a placement in it. */
 export interface Site {
@@ -25,8 +25,8 @@ export interface Unreached {
  */
 export function unreached(world: World, page: Site, thing: Site, t: Instant): Unreached[] {
   const { library } = world;
-  const audiences = groupBy(handedOn(world, page, t), audienceName);
-  const toThing = new Set(handedOn(world, thing, t).map(audienceName));
+  const audiences = groupBy(handedOn(world, page, t), ({ audience }) => audienceName(audience));
+  const toThing = new Set(handedOn(world, thing, t).map(({ audience }) => audienceName(audience)));
   const known = new Map<string, ReturnType<typeof library.seenOn>>();
   const seen = (key: WayIn) => {
     const name = `${audienceName(key)}/${key.reading}/${key.exempt}`;
@@ -38,34 +38,36 @@ export function unreached(world: World, page: Site, thing: Site, t: Instant): Un
   const without = new Map<string, number | null>();
   for (const person of world.people) {
     if (owners.includes(person.id)) continue;
-    const ways = waysInOverTime({ person, doors: [] }).filter(
-      ({ span: { until } }) => until === null || until > t,
-    );
-    const through = ways.map(({ key }) => audienceName(key)).filter((name) => audiences.has(name));
+    const ways = waysInOverTime({ person, doors: [] });
+    const later = (stretches: Stretches) => stretches.some(({ until }) => until > t);
+    /** Those audiences of the page to which they belong at a time at which it is handed out. */
+    const through = ways.flatMap(({ key, span }) => {
+      const handed = audiences.get(audienceName(key));
+      return handed && later(intersection(stretchesOf(span), union(handed.map(stretchOf))))
+        ? [audienceName(key)]
+        : [];
+    });
     if (through.length === 0) continue;
-    const sees = ways.some(({ key, span }) =>
-      intersection(stretchesOf(span), seen(key)).some(({ until }) => until > t),
-    );
+    const sees = ways.some(({ key, span }) => later(intersection(stretchesOf(span), seen(key))));
     if (!sees) for (const name of new Set(through)) without.set(name, (without.get(name) ?? 0) + 1);
   }
-  for (const [name, [audience]] of audiences)
-    if (
-      audience!.kind === 'door' &&
-      !seen({ ...audience!, reading: null, exempt: false }).some(({ until }) => until > t)
-    )
+  for (const [name, [handed]] of audiences) {
+    const { audience } = handed!;
+    const key = { ...audience, reading: null, exempt: false };
+    if (audience.kind === 'door' && !seen(key).some(({ until }) => until > t))
       without.set(name, null);
+  }
   return [...without].map(([name, people]) => ({
-    audience: audiences.get(name)![0]!,
+    audience: audiences.get(name)![0]!.audience,
     people,
     handedOut: toThing.has(name),
   }));
 }
 
-/** To whom something is handed out, now or later, on the way to a site. */
-function handedOn({ library }: World, { folderId, placement }: Site, t: Instant): Audience[] {
+/** What is handed out, now or later, on the way to a site. */
+function handedOn({ library }: World, { folderId, placement }: Site, t: Instant): HandingOut[] {
   const path = library.folders.get(folderId)?.path ?? [];
   return [...path, ...(placement ? [placement.itemId] : [])]
     .flatMap((id) => library.handingsOn(id))
-    .filter(({ until }) => until === null || until > t)
-    .map(({ audience }) => audience);
+    .filter(({ until }) => until === null || until > t);
 }

@@ -3,7 +3,7 @@ import type { FindKind, Found, Hit } from '@sammlung/contract';
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/vue';
 import { useQuery } from '@pinia/colada';
 import { refDebounced } from '@vueuse/core';
-import { computed, ref, watch } from 'vue';
+import { computed, ref, useTemplateRef, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { api } from './api/api.ts';
 import { explain } from './api/problems.ts';
@@ -19,6 +19,8 @@ const { kind = undefined, addresses = false } = defineProps<{
 }>();
 const emit = defineEmits<{ pick: [hit: Hit]; address: [url: string] }>();
 const { t } = useI18n();
+const input = useTemplateRef<{ $el: HTMLInputElement }>('input');
+defineExpose({ focus: () => input.value?.$el.focus() });
 const typed = ref('');
 const words = refDebounced(
   computed(() => typed.value.trim()),
@@ -85,6 +87,7 @@ watch(behind, (still) => {
     @keydown.enter.capture="enter"
   >
     <ComboboxInput
+      ref="input"
       class="h-11 w-full rounded-edge border border-line bg-raised px-3"
       :placeholder="t('find.placeholder')"
       :aria-label="label"
@@ -101,7 +104,7 @@ watch(behind, (still) => {
       {{ t('find.add-address') }}
     </button>
     <p v-else role="status" class="pt-1.5 text-meta text-soft empty:hidden">{{ status }}</p>
-    <ComboboxOptions v-if="hits.length > 0" static class="max-h-[42vh] overflow-y-auto">
+    <ComboboxOptions static class="max-h-[42vh] overflow-y-auto">
       <ComboboxOption
         v-for="hit in hits"
         :key="hit.id"

@@ -49,7 +49,9 @@ const forSome = ref(false);
 const people = ref<string[]>([]);
 
 const first = useTemplateRef('first');
-onMounted(() => first.value?.focus());
+const thingField = useTemplateRef('thingField');
+/** A new entry begins with what it has: that gives it its title. */
+onMounted(() => (begun ? first.value : thingField.value)?.focus());
 
 function add(hit: ThingCard | Hit) {
   if (!things.value.some(({ id }) => id === hit.id)) things.value.push(hit);
@@ -144,12 +146,70 @@ const FIELD = 'w-full rounded-edge border border-line bg-raised px-3';
     @dragover.prevent
     @drop.prevent="dropped"
   >
+    <ThingField
+      ref="thingField"
+      :label="t('entry.add-thing')"
+      :addresses="page.currentFolder !== null"
+      @pick="add"
+      @address="addLink"
+    />
+    <div class="mt-1 flex flex-wrap items-center gap-x-4 text-[15px]">
+      <button
+        type="button"
+        class="min-h-9 font-semibold text-petrol hover:underline disabled:text-soft disabled:no-underline pointer-coarse:min-h-11"
+        :disabled="page.currentFolder === null"
+        @click="picker?.click()"
+      >
+        {{ t('entry.files') }}
+      </button>
+      <input
+        ref="picker"
+        type="file"
+        multiple
+        class="hidden"
+        tabindex="-1"
+        :aria-label="t('entry.files')"
+        @change="picked"
+      />
+      <span class="text-soft">{{
+        page.currentFolder
+          ? t('entry.files-go', { title: page.currentFolder.title })
+          : t('entry.files-need')
+      }}</span>
+      <span v-if="arriving.busy.value > 0" role="status">{{
+        t('entry.arriving', arriving.busy.value)
+      }}</span>
+    </div>
+    <ul v-if="things.length > 0" class="mt-3 space-y-1">
+      <li
+        v-for="thing in things"
+        :key="thing.id"
+        class="flex min-h-11 items-center gap-3 border border-line bg-sheet px-3"
+      >
+        <KindMark
+          :kind="thing.itemKind ?? 'folder'"
+          :extension="thing.extension"
+          :mark="thing.mark"
+          :colour="thing.colour"
+        />
+        <span class="flex-1 font-semibold wrap-anywhere">{{ thing.title }}</span>
+        <button
+          type="button"
+          class="grid size-9 place-items-center text-soft hover:text-brick-ink pointer-coarse:size-11"
+          :aria-label="t('entry.remove-thing', { title: thing.title })"
+          @click="things = things.filter(({ id }) => id !== thing.id)"
+        >
+          <X :size="17" aria-hidden="true" />
+        </button>
+      </li>
+    </ul>
     <input
       ref="first"
       v-model="title"
       maxlength="120"
       :aria-label="t('entry.title')"
       :placeholder="t('entry.title')"
+      class="mt-4"
       :class="[FIELD, 'h-11 font-title text-[19px] font-semibold']"
     />
     <textarea
@@ -189,63 +249,6 @@ const FIELD = 'w-full rounded-edge border border-line bg-raised px-3';
       >
         {{ t('entry.again.all') }}
       </button>
-    </div>
-    <ul v-if="things.length > 0" class="mt-3 space-y-1">
-      <li
-        v-for="thing in things"
-        :key="thing.id"
-        class="flex min-h-11 items-center gap-3 border border-line bg-sheet px-3"
-      >
-        <KindMark
-          :kind="thing.itemKind ?? 'folder'"
-          :extension="thing.extension"
-          :mark="thing.mark"
-          :colour="thing.colour"
-        />
-        <span class="flex-1 font-semibold wrap-anywhere">{{ thing.title }}</span>
-        <button
-          type="button"
-          class="grid size-9 place-items-center text-soft hover:text-brick-ink pointer-coarse:size-11"
-          :aria-label="t('entry.remove-thing', { title: thing.title })"
-          @click="things = things.filter(({ id }) => id !== thing.id)"
-        >
-          <X :size="17" aria-hidden="true" />
-        </button>
-      </li>
-    </ul>
-    <ThingField
-      class="mt-3"
-      :label="t('entry.add-thing')"
-      :addresses="page.currentFolder !== null"
-      @pick="add"
-      @address="addLink"
-    />
-    <div class="mt-1 flex flex-wrap items-center gap-x-4 text-[15px]">
-      <button
-        type="button"
-        class="min-h-9 font-semibold text-petrol hover:underline disabled:text-soft disabled:no-underline pointer-coarse:min-h-11"
-        :disabled="page.currentFolder === null"
-        @click="picker?.click()"
-      >
-        {{ t('entry.files') }}
-      </button>
-      <input
-        ref="picker"
-        type="file"
-        multiple
-        class="hidden"
-        tabindex="-1"
-        :aria-label="t('entry.files')"
-        @change="picked"
-      />
-      <span class="text-soft">{{
-        page.currentFolder
-          ? t('entry.files-go', { title: page.currentFolder.title })
-          : t('entry.files-need')
-      }}</span>
-      <span v-if="arriving.busy.value > 0" role="status">{{
-        t('entry.arriving', arriving.busy.value)
-      }}</span>
     </div>
     <template v-if="!entry">
       <div class="mt-4 grid gap-x-8 gap-y-4 md:grid-cols-2">

@@ -1,0 +1,107 @@
+import type { Page } from '@playwright/test';
+import { launchBrowser } from './browser.ts';
+import { api, audience, dropFiles, PEOPLE, signIn, textFile } from '../../e2e/steps.ts';
+import type { ScratchPostgres, ServerProcess } from '../../scripts/lib/scratch-server.mjs';
+import { atMost, report } from './report.ts';
+
+/**
+ * steps_*: what a person does in a journey, in clicks, keys that are not typing text, and drops. steps_new_folder: a new folder of a class
+ * handed out and filled; steps_student: from the sign-in page to an open handout; steps_entry: an entry with two things to three
+ * classes, timed; steps_dated_note: a note of today shown to a class.
+ */
+export async function benchSteps(_postgres: ScratchPostgres, { address }: ServerProcess) {
+  const browser = await launchBrowser();
+  const open = async () =>
+    (
+      await browser.newContext({ baseURL: address, viewport: { width: 1280, height: 800 } })
+    ).newPage();
+  const teacher = await open();
+  await signIn(teacher, 'teacher');
+  await newFolder(teacher);
+  await newEntry(teacher);
+  await datedNote(teacher);
+  await openHandout(await open());
+  await browser.close();
+}
+
+/** Counts what is done. */
+function counter() {
+  let steps = 0;
+  return {
+    async step(done: Promise<unknown>) {
+      steps += 1;
+      await done;
+    },
+    taken: () => steps,
+  };
+}
+
+/** An entry with two things, to three classes, at a set time. */
+async function newEntry(page: Page) {
+  const { step, taken } = counter();
+  const { courses } = await api(page, 'GET /api/courses');
+  const classes = courses.flatMap((course) => course.classes);
+  await page.goto(`/class-page/${classes[0]!.id}`);
+  await step(page.getByRole('button', { name: 'New entry' }).click());
+  for (const name of ['Root cuttings, step by step', 'Texture by feel, field card']) {
+    await page.keyboard.type(name);
+    await page.getByRole('option', { name }).first().waitFor();
+    await step(page.keyboard.press('Enter'));
+    await page.getByRole('button', { name: `Take ${name} out` }).waitFor();
+  }
+  for (const { code } of classes.slice(1, 3))
+    await step(page.getByRole('checkbox', { name: code }).click());
+  await step(page.getByRole('radio', { name: 'At set times' }).click());
+  await step(page.getByRole('button', { name: 'Put it on the page' }).click());
+  await page.getByText('put on the page').waitFor();
+  report('steps_entry', taken(), 'actions', null, atMost(7));
+}
+
+/** From the page as it is read: a note of today, written on top and shown. */
+async function datedNote(page: Page) {
+  const { step, taken } = counter();
+  const { hits } = await api(page, 'GET /api/find', {
+    query: { words: 'Autumn log', kind: 'page' },
+  });
+  await page.goto(`/item/${hits[0]!.id}`);
+  await step(page.getByRole('link', { name: 'Write', exact: true }).click());
+  await page.getByRole('textbox', { name: 'Text of the page' }).waitFor();
+  await step(page.keyboard.press('Control+Enter'));
+  await page.keyboard.type('The blue can is tap water.');
+  await step(page.getByRole('button', { name: 'Show it' }).click());
+  await page.getByText('Readers get this text.').waitFor();
+  report('steps_dated_note', taken(), 'actions', null, atMost(3));
+}
+
+/** Clicks, keys that are not typing text, and drops until a new folder is handed out to a class and has files. */
+async function newFolder(page: Page) {
+  const { step, taken } = counter();
+  await page.goto('/library');
+  await step(page.getByRole('button', { name: 'New folder' }).click());
+  await page.keyboard.type('Bench, week 12');
+  await step(page.keyboard.press('Enter'));
+  await page.getByRole('heading', { level: 1, name: 'Bench, week 12' }).waitFor();
+  await step(audience(page, 'SO1A').click());
+  await step(dropFiles(page, [textFile('One.txt', 'bench one'), textFile('Two.txt', 'bench two')]));
+  await page.getByText('2 files added to Bench, week 12.').waitFor();
+  await page
+    .getByText(/SO1A sees/u)
+    .first()
+    .waitFor();
+  report('steps_new_folder', taken(), 'actions', null, atMost(4));
+}
+
+/** What a student does from the sign-in page until the newest handout is open. */
+async function openHandout(page: Page) {
+  await page.goto('/sign-in');
+  const { step, taken } = counter();
+  await step(page.getByRole('button', { name: PEOPLE.studentA }).click());
+  await step(
+    page
+      .locator('#main [data-row]')
+      .filter({ hasText: /Lesson 14/u })
+      .click(),
+  );
+  await page.locator('.textLayer').first().waitFor();
+  report('steps_student', taken(), 'actions', null, atMost(2));
+}

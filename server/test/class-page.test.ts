@@ -5,9 +5,9 @@ import type {
   FolderAudience,
   Thing,
 } from '@sammlung/contract';
-import { eq } from 'drizzle-orm';
+import { and, eq, isNull } from 'drizzle-orm';
 import { afterAll, describe, expect, it } from 'vitest';
-import { grants, memberships } from '../src/db/schema/index.ts';
+import { courseTeachers, grants, memberships } from '../src/db/schema/index.ts';
 import { startServer, type Who } from './harness.ts';
 
 const server = await startServer();
@@ -287,6 +287,41 @@ describe('the page of a class', () => {
     await ask('owner', 'POST', '/api/bin', { things: [asFolder(unit)] });
     expect((await edited()).currentFolder).toBeNull();
     await set(null);
+  });
+
+  it('hands nothing more out to a class that its maker no longer teaches, and takes nothing from it', async () => {
+    const scene = await server.scene();
+    const [unit, more] = [await folder('Had before'), await folder('Had never')];
+    const { id, appearances } = await ask<{ id: string; appearances: string[] }>(
+      'owner',
+      'POST',
+      '/api/entries',
+      {
+        ...{ title: 'Two courses', things: [asFolder(unit)] },
+        on: [{ classId }, { classId: scene.classX }],
+      },
+    );
+    const taught = and(
+      eq(courseTeachers.courseId, scene.course),
+      eq(courseTeachers.personId, world.ids.owner),
+    );
+    await server.db.delete(courseTeachers).where(taught);
+    await ask('owner', 'PATCH', `/api/entries/${id}`, { things: [asFolder(more)] });
+    const handed = async (appearance: string) =>
+      (
+        await server.db
+          .select({ folder: grants.folderId })
+          .from(grants)
+          .where(and(eq(grants.appearanceId, appearance), isNull(grants.takenBackAt)))
+      ).map((grant) => grant.folder);
+    expect(await handed(appearances[0]!)).toEqual([more]);
+    expect(await handed(appearances[1]!)).toEqual([unit]);
+    const path = `/api/appearances/${appearances[1]!}`;
+    await refused(await call('owner', 'PATCH', path, { release: HELD }), 404, 'not-found');
+    const body = { on: [{ classId: scene.classY }] };
+    const put = await call('owner', 'POST', `/api/entries/${id}/appearances`, body);
+    await refused(put, 404, 'not-found');
+    await ask('owner', 'DELETE', `/api/appearances/${appearances[0]!}`);
   });
 
   it('hands out only what its maker may hand out, also when they undo', async () => {

@@ -117,6 +117,21 @@ export async function pagesWith(db: Queries, entryId: string, personId: string) 
   return found!;
 }
 
+/** Where an entry is on pages that the person makes: of classes that are there, that they teach, and whose year is open. */
+export async function appearancesMade(
+  db: Queries,
+  entryId: string,
+  personId: string,
+): Promise<string[]> {
+  const found = await rows<{ id: string }>(
+    db,
+    sql`select a.id from appearances a join classes c on c.id = a.class_id join years y on y.id = c.year_id
+        join course_teachers k on k.course_id = c.course_id and k.person_id = ${personId}::uuid
+      where a.entry_id = ${entryId}::uuid and a.taken_back_at is null and c.removed_at is null and y.closed_at is null`,
+  );
+  return found.map(({ id }) => id);
+}
+
 /** Where the things of an entry are: the folder that one is, or in which it is. */
 export function placesOfThings(db: Queries, entryId: string) {
   return rows<{ folderId: string; placementId: string | null; itemId: string | null }>(

@@ -23,7 +23,7 @@ import { applyAppearance, targetsOf } from '../../domain/grants.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import type { Services } from '../../services.ts';
-import { membersNow, pagesWith, placesOfThings } from './queries.ts';
+import { appearancesMade, membersNow, pagesWith, placesOfThings } from './queries.ts';
 import { requireTaughtClass } from './rights.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;
@@ -149,7 +149,10 @@ async function ownEntry({ tx, person }: Doing, id: string): Promise<Entry> {
   return entry;
 }
 
-/** Changes the words and things of an entry: what it hands out follows, on every page where it is. */
+/**
+ * Changes the words and things of an entry. What it hands out follows on the pages that the person makes: to a class that they no
+ * longer teach, or of a closed year, nothing more is handed out, and nothing is taken from it.
+ */
 export async function editEntry(
   { db, now }: Needs,
   person: SignedIn,
@@ -167,7 +170,7 @@ export async function editEntry(
       things.filter((thing) => !before.has(thing.id)),
     );
     await setThings(tx, entry, things);
-    for (const { id: appearanceId } of await appearancesOf(tx, id))
+    for (const appearanceId of await appearancesMade(tx, id, person.id))
       await handOut(doing, appearanceId);
   });
 }

@@ -15,6 +15,7 @@ import { useFormat } from '../../app/format.ts';
 import { useLive } from '../../app/live/live.ts';
 import PageState from '../../app/PageState.vue';
 import { noteOpened, useReadingPlace } from '../../app/place.ts';
+import CrumbLine from '../../ui/CrumbLine.vue';
 import NearBlock from '../../ui/NearBlock.vue';
 
 /** A folder as one reads a course reader: its contents, and the text, page after page. */
@@ -132,7 +133,15 @@ const BUTTON =
       <div
         class="max-h-screen overflow-y-auto px-5 pt-5 pb-3 sm:px-10 lg:sticky lg:top-0 lg:py-9 lg:pr-6"
       >
-        <slot name="way" />
+        <CrumbLine :crumbs="folder.crumbs.slice(0, -1)" :to="place.folder">
+          <template v-if="place.home && place.takes.value" #default>
+            <li>
+              <RouterLink :to="place.home" class="hover:text-petrol hover:underline">
+                {{ t('shell.classes') }}
+              </RouterLink>
+            </li>
+          </template>
+        </CrumbLine>
         <h1 class="font-title text-[19px] font-semibold text-soft">
           <span v-if="folder.mark" class="mr-1.5 font-mark" aria-hidden="true">{{
             folder.mark

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { FolderNews, FolderOrder, FolderRow, ItemRow, Thing } from '@sammlung/contract';
 import { useQueryCache } from '@pinia/colada';
-import { BookOpen, Download, LayoutGrid, ListChecks, Rows3, X } from 'lucide-vue-next';
+import { Download, LayoutGrid, ListChecks, Rows3, X } from 'lucide-vue-next';
 import {
   computed,
   defineAsyncComponent,
@@ -183,19 +183,7 @@ useLive(
     :key="id"
     :folder="folder.data.value"
     @list="readingDisplays[id] = 'list'"
-  >
-    <template #way>
-      <CrumbLine :crumbs="folder.data.value.crumbs.slice(0, -1)" :to="place.folder">
-        <template v-if="place.home && place.takes.value" #default
-          ><li>
-            <RouterLink :to="place.home" class="hover:text-petrol hover:underline">
-              {{ t('shell.classes') }}
-            </RouterLink>
-          </li></template
-        >
-      </CrumbLine>
-    </template>
-  </FolderReader>
+  />
   <div v-else class="mx-auto w-full max-w-4xl px-5 py-7 sm:px-10">
     <SchoolWall v-if="isWall(place, error)" :thing="{ kind: 'folder', id }" />
     <PageState v-else-if="error" :error="error" @again="again" />
@@ -270,7 +258,7 @@ useLive(
               :class="BUTTON"
               @click="delete readingDisplays[id]"
             >
-              <BookOpen :size="17" aria-hidden="true" />{{ t('reading.as-reader') }}
+              {{ t('reading.as-reader') }}
             </button>
             <button
               type="button"

@@ -98,7 +98,8 @@ test('a stopped upload goes on where it was', async ({ browser }) => {
     offline: false,
     latency: 0,
     downloadThroughput: -1,
-    uploadThroughput: 400_000,
+    // Half a minute for the file: it is stopped long before.
+    uploadThroughput: 100_000,
   });
   await addFiles(page, [
     { name: 'slow.bin', mimeType: 'application/octet-stream', buffer: Buffer.alloc(3_000_000, 7) },

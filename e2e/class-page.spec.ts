@@ -2,10 +2,13 @@ import { expect, test, type Page } from '@playwright/test';
 import { DEVICES } from './devices.ts';
 import { api, expectAccessible, openAs } from './steps.ts';
 
-/** The courses of a journey go with it: other journeys count classes. */
+/** The courses and folders of a journey go with it: other journeys count classes, and walk the tree. */
 const made: { teacher: Page; course: string }[] = [];
+const folders: string[] = [];
 test.afterEach(async () => {
   for (const { teacher, course } of made.splice(0)) {
+    const things = folders.splice(0).map((id) => ({ kind: 'folder' as const, id }));
+    if (things.length > 0) await api(teacher, 'POST /api/bin', { body: { things } });
     await api(teacher, 'DELETE /api/courses/:course', { params: { course } });
     await teacher.context().close();
   }
@@ -25,8 +28,11 @@ async function makeClasses(teacher: Page, title: string) {
   const classes = courses.find((course) => course.id === id)!.classes;
   return classes.map(({ id: classId, code }) => ({ id: classId, code }));
 }
-const folderOf = async (teacher: Page, title: string, parentId: string | null = null) =>
-  (await api(teacher, 'POST /api/folders', { body: { parentId, title } })).id;
+async function folderOf(teacher: Page, title: string, parentId: string | null = null) {
+  const { id } = await api(teacher, 'POST /api/folders', { body: { parentId, title } });
+  if (parentId === null) folders.push(id);
+  return id;
+}
 
 test('an entry with two things goes to several classes at a time, by the keys alone, and comes back by Undo', async ({
   browser,

@@ -36,6 +36,10 @@ async function makeReader(teacher: Page, title: string) {
   return { top, log, page, about };
 }
 
+/** Other journeys walk the tree: what this one has made does not stay in it. */
+const remove = (teacher: Page, id: string) =>
+  api(teacher, 'POST /api/bin', { body: { things: [{ kind: 'folder', id }] } });
+
 for (const [device, options] of Object.entries(DEVICES))
   test(`a reader is read from its topmost page on, on a ${device}`, async ({ browser }) => {
     const teacher = await openAs(browser, 'teacher');
@@ -72,6 +76,7 @@ for (const [device, options] of Object.entries(DEVICES))
     });
     await student.getByRole('heading', { name: 'Log' }).scrollIntoViewIfNeeded();
     await expect(student.getByText('Newest of all.')).toBeVisible();
+    await remove(teacher, top);
     await Promise.all([teacher, student].map((one) => one.context().close()));
   });
 
@@ -99,5 +104,6 @@ test('a reader is printed as a whole, and its teacher writes on from it by the k
   await teacher.getByRole('button', { name: 'New page' }).focus();
   await teacher.keyboard.press('Enter');
   await expect(teacher.getByLabel('Title of the page')).toBeFocused();
+  await remove(teacher, top);
   await teacher.context().close();
 });

@@ -150,6 +150,9 @@ describe('the page of a class', () => {
     expect((await edited()).entries.find((e) => e.title === 'Two things')!.gone).toBe(1);
     await ask('owner', 'POST', '/api/bin', { things: [asFolder(kept)] });
     expect(everything(await page())).not.toContain('Two things');
+    // It can be kept back all the same.
+    await ask('owner', 'PATCH', `/api/appearances/${both.appearances[0]!}`, { release: HELD });
+    expect((await edited()).entries.find((e) => e.title === 'Two things')!.state).toBe('held');
     await ask('owner', 'DELETE', `/api/appearances/${both.appearances[0]!}`);
   });
 

@@ -1,12 +1,10 @@
 <script setup lang="ts">
-import type { FindKind, Found, Hit } from '@sammlung/contract';
+import type { FindKind, Hit } from '@sammlung/contract';
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/vue';
-import { useQuery } from '@pinia/colada';
-import { refDebounced } from '@vueuse/core';
-import { computed, ref, useTemplateRef, watch } from 'vue';
+import { computed, useTemplateRef } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { api } from './api/api.ts';
 import { explain } from './api/problems.ts';
+import { useFinding } from './finding.ts';
 import HitLine from './HitLine.vue';
 
 /** Finds folders and items that the person sees, as they type what one is called; Enter takes the one that is marked. */
@@ -21,32 +19,18 @@ const emit = defineEmits<{ pick: [hit: Hit]; address: [url: string] }>();
 const { t } = useI18n();
 const input = useTemplateRef<{ $el: HTMLInputElement }>('input');
 defineExpose({ focus: () => input.value?.$el.focus() });
-const typed = ref('');
-const words = refDebounced(
-  computed(() => typed.value.trim()),
-  120,
-);
-const found = useQuery({
-  key: () => ['find', { words: words.value, kind }],
-  query: () => api('GET /api/find', { query: { words: words.value, kind } }),
-  enabled: () => words.value !== '',
-  placeholderData: (before: Found | undefined) => before,
-});
-const hits = computed(() => (words.value === '' ? [] : (found.data.value?.hits ?? [])));
+function take(hit: Hit | null) {
+  if (!hit) return;
+  typed.value = '';
+  emit('pick', hit);
+}
+const { typed, words, found, hits, enter: awaitHits } = useFinding(() => ({ kind }), take);
 const status = computed(() => {
   if (words.value === '') return '';
   if (found.error.value) return explain(t, found.error.value);
   return found.data.value ? t('find.count', hits.value.length) : t('common.loading');
 });
 
-function take(hit: Hit | null) {
-  if (!hit) return;
-  typed.value = '';
-  emit('pick', hit);
-}
-/** Enter before the hits have come takes the first one when it comes. */
-const behind = computed(() => typed.value.trim() !== words.value || found.isLoading.value);
-const awaited = ref(false);
 /** What is typed, where it is an address. */
 const url = computed(() => {
   const given = typed.value.trim();
@@ -57,25 +41,14 @@ function takeAddress() {
   typed.value = '';
 }
 function enter(event: KeyboardEvent) {
-  if (event.isComposing || typed.value.trim() === '') return;
-  if (url.value) {
-    event.preventDefault();
-    event.stopPropagation();
-    return takeAddress();
-  }
-  // What is marked is taken by the list itself.
-  if (!behind.value && hits.value.length > 0) return;
-  // Never the form around it.
+  if (typed.value.trim() === '' || event.isComposing) return;
+  if (url.value) event.stopPropagation();
+  else awaitHits(event);
+  // What is marked is taken by the list itself; nothing else is sent with the form around it.
+  if (!url.value && hits.value.length > 0) return;
   event.preventDefault();
-  event.stopPropagation();
-  awaited.value = behind.value;
+  if (url.value) takeAddress();
 }
-watch(typed, () => (awaited.value = false));
-watch(behind, (still) => {
-  if (still || !awaited.value) return;
-  awaited.value = false;
-  take(hits.value[0] ?? null);
-});
 </script>
 
 <template>

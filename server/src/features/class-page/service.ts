@@ -73,12 +73,13 @@ async function putOn(
 ): Promise<string[]> {
   const { tx, person, t } = doing;
   const there = new Set((await appearancesOf(tx, entryId)).map(({ classId }) => classId));
+  // In one order, whoever does it: two who do so at a time wait for each other, and not each for the other.
+  for (const classId of on.map((one) => one.classId).sort()) await lockClassPage(tx, classId);
   const made: string[] = [];
   for (const { classId, headingId, keepOnTop, release, people } of on) {
     if (there.has(classId)) throw new AppError('already-here');
     there.add(classId);
     await requireTaughtClass(tx, person, classId);
-    await lockClassPage(tx, classId);
     await requireHeading(tx, classId, headingId);
     await requireMembers(doing, classId, people);
     const facts = { schoolId, entryId, classId, headingId, keepOnTop, ...span(release) };
@@ -200,8 +201,8 @@ export async function editAppearance(
     const { classId } = await ownAppearance(doing, id);
     await lockClassPage(tx, classId);
     const appearance = await ownAppearance(doing, id);
-    const grants = release !== undefined || people !== undefined;
-    if (grants) {
+    // Whoever only keeps it back hands nothing out.
+    if ((release && !release.held) || people !== undefined) {
       await requireDecides(doing, await thingsOf(tx, appearance.entryId));
       await requireMembers(doing, classId, people ?? null);
     }
@@ -211,7 +212,7 @@ export async function editAppearance(
       { ...(keepOnTop !== undefined && { keepOnTop }), ...(release && span(release)) },
       people,
     );
-    if (grants) await handOut(doing, id);
+    if (release || people !== undefined) await handOut(doing, id);
   });
 }
 

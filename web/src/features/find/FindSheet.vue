@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { FindQuery, Found, Hit } from '@sammlung/contract';
+import type { FindQuery, Hit } from '@sammlung/contract';
 import {
   Combobox,
   ComboboxInput,
@@ -10,12 +10,12 @@ import {
   DialogTitle,
 } from '@headlessui/vue';
 import { useQuery } from '@pinia/colada';
-import { refDebounced } from '@vueuse/core';
-import { computed, reactive, ref, watch } from 'vue';
+import { computed, reactive } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { useRouter } from 'vue-router';
 import { api } from '../../app/api/api.ts';
 import { explain } from '../../app/api/problems.ts';
+import { useFinding } from '../../app/finding.ts';
 import HitLine from '../../app/HitLine.vue';
 import { useReturnFocus } from '../../ui/returnFocus.ts';
 
@@ -24,11 +24,6 @@ const emit = defineEmits<{ close: [] }>();
 useReturnFocus();
 const { t } = useI18n();
 const router = useRouter();
-const typed = ref('');
-const words = refDebounced(
-  computed(() => typed.value.trim()),
-  120,
-);
 type Kind = NonNullable<FindQuery['kind']>;
 const KINDS: readonly Kind[] = [
   'folder',
@@ -59,24 +54,16 @@ const filters = useQuery({
   key: ['find', 'filters'],
   query: () => api('GET /api/find/filters'),
 });
-const query = computed(() => {
+const { typed, words, found, hits, enter } = useFinding(() => {
   const { kind, class: classId, year, from, until } = narrow;
   return {
-    words: words.value,
     kind: kind || undefined,
     class: classId || undefined,
     year: year || undefined,
     from: from || undefined,
     until: until || undefined,
   };
-});
-const found = useQuery({
-  key: () => ['find', { ...query.value }],
-  query: () => api('GET /api/find', { query: query.value }),
-  enabled: () => words.value !== '',
-  placeholderData: (before: Found | undefined) => before,
-});
-const hits = computed(() => (words.value === '' ? [] : (found.data.value?.hits ?? [])));
+}, open);
 const status = computed(() => {
   if (words.value === '') return t('find.hint');
   if (found.error.value) return explain(t, found.error.value);
@@ -97,21 +84,6 @@ function open(hit: Hit | null) {
     );
   emit('close');
 }
-/** Enter before the hits have come opens the first one when it comes. */
-const behind = computed(() => typed.value.trim() !== words.value || found.isLoading.value);
-const awaited = ref(false);
-function enter(event: KeyboardEvent) {
-  if (!behind.value || typed.value.trim() === '' || event.isComposing) return;
-  event.preventDefault();
-  event.stopPropagation();
-  awaited.value = true;
-}
-watch(typed, () => (awaited.value = false));
-watch(behind, (still) => {
-  if (still || !awaited.value) return;
-  awaited.value = false;
-  open(hits.value[0] ?? null);
-});
 const field = 'h-9 rounded-edge border border-line bg-raised px-2 text-[15px] pointer-coarse:h-11';
 </script>
 

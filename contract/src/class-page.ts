@@ -1,8 +1,9 @@
 import { z } from 'zod';
 import { Colour, Frame, Id, Instant, Release, Thing } from './common.ts';
+import { Door } from './door.ts';
 import { ThingCard } from './reading.ts';
 import { ClassParams } from './roster.ts';
-import { type RouteMap } from './route.ts';
+import { EVENTS, type RouteMap } from './route.ts';
 
 /** How many things an entry may have, and on how many pages it may be put at once. */
 const THINGS_OF_ENTRY = 50;
@@ -51,6 +52,60 @@ export const ClassPage = ClassTab.extend({
   classes: z.array(ClassTab),
 });
 export type ClassPage = z.infer<typeof ClassPage>;
+
+/** The website of a class, as whoever comes sees it; words that are not open to them are empty. */
+export const ClassWebsite = ClassPage.omit({ rest: true, classes: true }).extend({
+  /** What is only for those who sign in, as far as the teachers let it be said; null where nothing is said. */
+  signedIn: z.object({ entries: z.number().int(), titles: z.array(z.string()) }).nullable(),
+});
+export type ClassWebsite = z.infer<typeof ClassWebsite>;
+
+const Tells = z.enum(['nothing', 'number', 'titles']);
+
+/**
+ * A thing of an entry, with whether whoever comes to the website may open it: `open` where a teacher of the class has opened it, `closed`
+ * where it can be opened now, `other` where it has an address that does not open here (with a password, ended, a colleague’s), and
+ * `not-yours` where somebody else decides.
+ */
+export const WebsiteThing = ThingCard.extend({
+  state: z.enum(['open', 'closed', 'other', 'not-yours']),
+});
+export type WebsiteThing = z.infer<typeof WebsiteThing>;
+
+/** What is on the website of a class, for those who make it. */
+export const EditedWebsite = z.object({
+  title: z.string(),
+  schoolName: z.string(),
+  /** Null while there is none. */
+  door: Door.nullable(),
+  loose: z.boolean(),
+  tells: Tells,
+  headings: z.array(HeadingFacts.extend({ id: Id, onWebsite: z.boolean() })),
+  /** Those that the class has now. */
+  entries: z.array(
+    PageEntry.omit({ things: true, at: true }).extend({
+      headingId: Id.nullable(),
+      openText: z.boolean(),
+      things: z.array(WebsiteThing),
+    }),
+  ),
+});
+export type EditedWebsite = z.infer<typeof EditedWebsite>;
+
+export const WebsiteChange = z.object({
+  /** For whom a website is that is opened now. */
+  kind: z.enum(['public', 'school']).default('public'),
+  /** The headings that are on it, and whether that is so of what is under none. */
+  headings: z.array(Id).max(200),
+  loose: z.boolean(),
+  /** The entries of which the words may be read: their appearances on the page of the class. */
+  texts: z.array(Id).max(1000),
+  tells: Tells,
+  /** Things for which addresses of their own are opened, where there is none. */
+  open: z.array(Thing).max(200).default([]),
+});
+/** The address of the website, with the doors that were opened for this. */
+export const WebsiteDone = z.object({ door: Door, opened: z.array(Id) });
 
 /** Where an entry is to appear, when, and for whom: `people` are members of the class; null for all. */
 const Appearing = z.object({
@@ -160,6 +215,18 @@ export const CLASS_PAGE_SCOPED = {
   },
 } as const satisfies RouteMap;
 
+/** The website of a class, for whoever came through its door. */
+export const CLASS_WEBSITE_SCOPED = {
+  'GET /website': {
+    summary: 'The website of a class.',
+    reply: ClassWebsite,
+  },
+  'GET /website/live': {
+    summary: 'Events while the website of a class is open: something on it has changed.',
+    reply: EVENTS,
+  },
+} as const satisfies RouteMap;
+
 const GRANTING = [
   'audience-unknown',
   'ends-before-start',
@@ -184,6 +251,18 @@ export const CLASS_PAGE_ROUTES = {
     summary: 'Numbers the headings of a class’s page, or sets its current folder.',
     params: ClassParams,
     body: ClassPageChange,
+  },
+  'GET /api/class-pages/:class/website': {
+    summary: 'What is on the website of a class, for those who make it.',
+    params: ClassParams,
+    reply: EditedWebsite,
+  },
+  'PUT /api/class-pages/:class/website': {
+    summary: 'Opens the website of a class, or changes what is on it.',
+    params: ClassParams,
+    body: WebsiteChange,
+    reply: WebsiteDone,
+    errors: ['already-handed-out'],
   },
   'POST /api/class-pages/:class/headings': {
     summary: 'Adds a heading, after the others.',

@@ -23,13 +23,15 @@ export const DoorRequest = z.object({ message: Message, visitor: Visitor.optiona
 export const Asking = z.enum(['may', 'asked', 'visitor']);
 export type Asking = z.infer<typeof Asking>;
 
-/** What stands behind an address: the folder to open, or the wall with its reason. */
+/** What is behind an address: the folder, item or class website to open, or the wall with its reason. */
 export const DoorState = z.discriminatedUnion('state', [
   z.object({
     state: z.literal('open'),
     schoolName: z.string(),
     folderId: Id.nullable(),
     placementId: Id.nullable(),
+    /** Whether it is the website of a class. */
+    website: z.boolean(),
     /** What visitors read first. */
     coverText: z.string(),
     /** Whether feed readers find what is added here: at a public door without a word. */
@@ -87,6 +89,8 @@ export const ListedDoor = Door.extend({
   title: z.string(),
   folderId: Id.nullable(),
   placementId: Id.nullable(),
+  /** The class whose website it opens. */
+  classId: Id.nullable(),
 });
 export type ListedDoor = z.infer<typeof ListedDoor>;
 export const Doors = z.object({ doors: z.array(ListedDoor) });
@@ -104,6 +108,26 @@ export const DoorChange = z.object({
   renew: z.literal(true).optional(),
 });
 export type DoorChange = z.infer<typeof DoorChange>;
+
+/** A request for what shows a public address on another website, as oEmbed 1.0 asks it; sizes are in pixels. */
+export const OembedQuery = z.object({
+  url: z.string().max(500),
+  maxwidth: z.coerce.number().int().positive().optional(),
+  maxheight: z.coerce.number().int().positive().optional(),
+  format: z.string().max(20).default('json'),
+});
+/** The answer, of the type `rich`. */
+export const Oembed = z.object({
+  version: z.literal('1.0'),
+  type: z.literal('rich'),
+  title: z.string(),
+  provider_name: z.string(),
+  provider_url: z.string(),
+  /** The frame to be put in place of the address. */
+  html: z.string(),
+  width: z.number().int(),
+  height: z.number().int(),
+});
 
 export const DoorWord = z.object({ word: z.string().max(100) });
 export const CodeParams = DoorParams.extend({ form: z.enum(['svg', 'png']) });
@@ -170,6 +194,12 @@ export const DOOR_ROUTES = {
     params: TokenParams,
     body: DoorRequest,
     errors: ['asked-enough', 'too-many-tries'],
+  },
+  'GET /api/oembed': {
+    summary: 'What shows a public address on another website (oEmbed 1.0, JSON only).',
+    query: OembedQuery,
+    reply: Oembed,
+    errors: ['json-only'],
   },
   'GET /api/at/:typed': {
     summary: 'The door that a short address leads to.',

@@ -12,6 +12,7 @@ export const ERRORS = {
   'name-taken': [409, 'Something here already has this name.'],
   'already-here': [409, 'It is already here.'],
   'already-handed-out': [409, 'This audience has it already.'],
+  'json-only': [501, 'Only JSON is answered here.'],
   'audience-unknown': [422, 'There is no such audience at this school.'],
   'class-cannot-open': [
     422,

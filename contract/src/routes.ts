@@ -2,7 +2,7 @@ import { ARCHIVE_SCOPED } from './archive.ts';
 import { AUDIENCE_ROUTES } from './audience.ts';
 import { BIN_ROUTES } from './bin.ts';
 import { BOARD_ROUTES } from './board.ts';
-import { CLASS_PAGE_ROUTES, CLASS_PAGE_SCOPED } from './class-page.ts';
+import { CLASS_PAGE_ROUTES, CLASS_PAGE_SCOPED, CLASS_WEBSITE_SCOPED } from './class-page.ts';
 import { CONSEQUENCE_ROUTES } from './consequence.ts';
 import { DESK_ROUTES, DESK_SCOPED } from './desk.ts';
 import { DOOR_ROUTES } from './door.ts';
@@ -57,6 +57,7 @@ export const ROUTES = {
   ...WHY_ROUTES,
   ...under(OWN_PATH, CLASS_PAGE_SCOPED),
   ...under(SEEN_AS_PATH, CLASS_PAGE_SCOPED),
+  ...under(DOOR_PATH, CLASS_WEBSITE_SCOPED),
   ...under(OWN_PATH, READING_SCOPED),
   ...under(DOOR_PATH, READING_SCOPED),
   ...under(SEEN_AS_PATH, READING_SCOPED),

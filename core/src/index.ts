@@ -12,6 +12,7 @@ export * from './tabs.ts';
 export * from './ordering.ts';
 export * from './outline.ts';
 export * from './page.ts';
+export * from './html.ts';
 export * from './layout.ts';
 export * from './structure.ts';
 export * from './zone.ts';

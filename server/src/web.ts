@@ -3,8 +3,9 @@ import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import fastifyStatic from '@fastify/static';
 import { TokenParams, type PageRenderer } from '@sammlung/contract';
+import { escapeHtml } from '@sammlung/core';
 import type { FastifyReply, FastifyRequest } from 'fastify';
-import { coverOf, type Cover } from './features/door/cover.ts';
+import { coverOf, oembedAddress, type Cover } from './features/door/cover.ts';
 import { doorOf } from './domain/doors.ts';
 import type { App } from './app-type.ts';
 import { AppError } from './platform/errors.ts';
@@ -50,9 +51,9 @@ export async function webApplication(app: App, { folder }: { folder: string }) {
     const { token } = TokenParams.parse(request.params);
     const cover = await coverOf(app.services, token);
     if (cover?.listed) reply.removeHeader('x-robots-tag');
-    const titled = withTitle(page, cover);
-    if (await sendMade(request, reply, titled)) return reply;
-    return reply.type(HTML).header('cache-control', 'no-cache').send(titled);
+    const covered = withCover(page, cover, oembedAddress(app.services.address(), token));
+    if (await sendMade(request, reply, covered)) return reply;
+    return reply.type(HTML).header('cache-control', 'no-cache').send(covered);
   }
   app.get('/open/:token', addressed);
   app.get('/open/:token/*', addressed);
@@ -84,12 +85,16 @@ export async function webApplication(app: App, { folder }: { folder: string }) {
 
 const HTML = 'text/html; charset=utf-8';
 
-/** The page with the title of a public folder for link previews (Open Graph); nothing else of it is told. */
-function withTitle(page: string, cover: Cover | null): string {
+/**
+ * The page with what programs may know of a public address: its title for link previews (Open Graph), and where other websites are told
+ * how to embed it (oEmbed). Nothing else of it is told.
+ */
+function withCover(page: string, cover: Cover | null, oembed: string): string {
   if (!cover) return page;
-  const title = cover.title.replace(/[&<>"]/gu, (sign) => `&#${sign.codePointAt(0)};`);
+  const title = escapeHtml(cover.title);
   return page.replace(
     /<title>.*<\/title>/u,
-    () => `<title>${title}</title><meta property="og:title" content="${title}" />`,
+    () =>
+      `<title>${title}</title><meta property="og:title" content="${title}" /><link rel="alternate" type="application/json+oembed" href="${escapeHtml(oembed)}" title="${title}" />`,
   );
 }

@@ -1,4 +1,4 @@
-import type { Copied, Door, Feed, SentNotes } from '@sammlung/contract';
+import type { Copied, Door, Doors, Feed, SentNotes } from '@sammlung/contract';
 import { isNull } from 'drizzle-orm';
 import { grants, memberships, rateLimits, requests } from '../src/db/schema/index.ts';
 import { passwordToken } from '../src/platform/passwords.ts';
@@ -143,6 +143,12 @@ const entry = (s: Scene) =>
   ask<{ id: string; appearances: string[] }>('owner', 'POST', '/api/entries', {
     ...{ title: 'Lesson', things: [folder(s.handed)], on: [{ classId: s.classX }] },
   });
+const WEBSITE = { headings: [], loose: true, texts: [], tells: 'nothing' };
+const website = async (s: Scene) => {
+  const path = `/api/class-pages/${s.classX}/website`;
+  const { door } = await ask<{ door: Door }>('owner', 'PUT', path, WEBSITE);
+  return door.address.split('/').at(-1)!;
+};
 const keeps = (s: Scene) =>
   ask<{ id: string }>('student in', 'POST', '/api/kept', folder(s.handed));
 const feed = () => ask<Feed>('student in', 'POST', '/api/feeds', { classId });
@@ -637,6 +643,14 @@ export const TABLE: Record<string, Row> = {
     ask: (s) => ({ path: `/api/open/${s.token}/requests`, body: { message: 'Please' } }),
     expected: signedIn(204, { 'other school': 404 }),
   },
+  'GET /api/oembed': {
+    ask: async (s) => {
+      const { doors } = await ask<Doors>('owner', 'GET', '/api/doors');
+      const url = doors.find(({ id }) => id === s.door)!.address;
+      return { path: `/api/oembed?url=${encodeURIComponent(url)}` };
+    },
+    expected: everybody(200),
+  },
   'GET /api/at/:typed': {
     ask: async (s) => {
       const door = await ask<Door>('owner', 'PATCH', `/api/doors/${s.door}`, { short: true });
@@ -697,6 +711,22 @@ export const TABLE: Record<string, Row> = {
   'GET /api/class-pages/:class/earlier': {
     ask: (s) => ({ path: `/api/class-pages/${s.classX}/earlier?words=unit` }),
     expected: only({ owner: 200 }),
+  },
+  'GET /api/class-pages/:class/website': {
+    ask: (s) => ({ path: `/api/class-pages/${s.classX}/website` }),
+    expected: only({ owner: 200 }),
+  },
+  'PUT /api/class-pages/:class/website': {
+    ask: (s) => ({ path: `/api/class-pages/${s.classX}/website`, body: WEBSITE }),
+    expected: only({ owner: 200 }),
+  },
+  'GET /api/open/:token/website': {
+    ask: async (s) => ({ path: `/api/open/${await website(s)}/website` }),
+    expected: everybody(200),
+  },
+  'GET /api/open/:token/website/live': {
+    ask: async (s) => ({ path: `/api/open/${await website(s)}/website/live` }),
+    expected: everybody(200),
   },
   'PATCH /api/class-pages/:class': {
     ask: (s) => ({ path: `/api/class-pages/${s.classX}`, body: { numbered: true } }),

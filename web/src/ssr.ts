@@ -50,14 +50,20 @@ function ownAsks({ name, params }: RouteLocation, replies: Replies): string[] | 
   return [SESSION, ...(session ? wanted : [])];
 }
 
-/** Folders behind a door that is open. */
+/** Folders behind a door that is open, and the websites of classes. */
 function doorAsks({ name, params }: RouteLocation, replies: Replies): string[] | null {
   if (!/^(door|embed)(-folder)?$/u.test(String(name))) return null;
   const base = baseOf('/api/open/:token', { token: String(params.token) });
   const behind = replies[base] as DoorState | undefined;
   if (!behind) return [base];
-  const folder = params.folder ?? (behind.state === 'open' && behind.folderId);
-  if (behind.state !== 'open' || !folder) return null;
+  if (behind.state !== 'open') return null;
+  if (behind.website && !params.folder)
+    return [
+      base,
+      address('GET /api/open/:token/website', { params: { token: String(params.token) } }),
+    ];
+  const folder = params.folder ?? behind.folderId;
+  if (!folder) return null;
   return [base, ...folderAsks(base, folder), ...(behind.takes ? [KEPT] : [])];
 }
 

@@ -11,6 +11,7 @@ const everybodys = read('en.json');
 const peoples = read('en.people.json');
 const viewers = read('en.viewer.json');
 const walls = read('en.wall.json');
+const classPages = read('en.class-page.json');
 const desks = read('en.desk.json');
 const writing = read('en.page.json');
 const teaching = read('en.teaching.json');
@@ -21,7 +22,7 @@ function* waysIn(node: object, prefix = ''): Generator<string> {
     else yield* waysIn(value as object, `${prefix}${key}.`);
   }
 }
-const ALL = [everybodys, viewers, walls, peoples, desks, writing, teaching];
+const ALL = [everybodys, viewers, walls, peoples, classPages, desks, writing, teaching];
 const known = new Set(ALL.flatMap((texts) => [...waysIn(texts)]));
 /** What a visitor at a door comes to see. */
 const VISITING =
@@ -32,7 +33,7 @@ const DESK = /features\/(desk|intake)\/|app\/(FolderChooser|NameLine|shell\/OwnF
 const WRITING = /features\/page\//u;
 /** What only people who teach ever open. */
 const TEACHING =
-  /features\/class-page\/(ClassPageEdit|ClassPagesStart|CurrentFolder|EarlierEntries|Entry(Form|Row|Timing)|HeadingForm|entries)|features\/(library|audience|release|board|today|why|roster|post|bin|layout|space)\/|features\/(door\/(DoorSheet|DoorsView)|receive\/StaffRoom)|app\/(session\/SeeAs|MomentField|ReleaseFields|changing|sentence|shell\/(LibraryPage|BoardPage|IncomingFiles))/u;
+  /features\/class-page\/(ClassPageEdit|ClassPagesStart|CurrentFolder|EarlierEntries|Entry(Form|Row|Timing)|HeadingForm|Website(Form|Part)|entries|website)|features\/(library|audience|release|board|today|why|roster|post|bin|layout|space)\/|app\/door\/DoorSheet|features\/(door\/DoorsView|receive\/StaffRoom)|app\/(session\/SeeAs|MomentField|ReleaseFields|changing|sentence|shell\/(LibraryPage|BoardPage|IncomingFiles))/u;
 
 /** The texts of a file by their keys. */
 function flat(node: object, prefix = ''): [string, string][] {
@@ -85,7 +86,9 @@ describe('the texts on the screen', () => {
       .map((path) => readFileSync(path, 'utf8'))
       .join('\n');
     expect([...waysIn(writing)].filter((key) => reads.includes(`'${key}'`))).toEqual([]);
-    const more = [walls, peoples, desks, writing, teaching].flatMap((texts) => [...waysIn(texts)]);
+    const more = [walls, peoples, classPages, desks, writing, teaching].flatMap((texts) => [
+      ...waysIn(texts),
+    ]);
     expect(more.filter((key) => visiting.includes(`'${key}'`))).toEqual([]);
     const folder = readFileSync(join(root, 'features/reading/FolderReading.vue'), 'utf8');
     expect([...waysIn(viewers)].filter((key) => folder.includes(`'${key}'`))).toEqual([]);
@@ -114,7 +117,7 @@ describe('the texts on the screen', () => {
 });
 
 describe('every other language', () => {
-  const groups = ['', '.viewer', '.wall', '.people', '.desk', '.page', '.teaching'];
+  const groups = ['', '.viewer', '.wall', '.people', '.class-page', '.desk', '.page', '.teaching'];
   const languages = readdirSync(join(root, 'locales'))
     .filter((name) => /^[a-z]{2}\.json$/u.test(name) && name !== 'en.json')
     .map((name) => name.slice(0, 2));

@@ -1,7 +1,7 @@
 import { positionsBetween } from '@sammlung/core';
-import { and, asc, eq, isNull, sql } from 'drizzle-orm';
+import { and, asc, eq, isNull, sql, type SQL } from 'drizzle-orm';
 import type { Thing } from '@sammlung/contract';
-import type { Queries } from '../db/database.ts';
+import { uuids, type Queries } from '../db/database.ts';
 import {
   appearancePeople,
   appearances,
@@ -10,6 +10,7 @@ import {
   entryThings,
   headings,
 } from '../db/schema/index.ts';
+import { inSpan } from './spans.ts';
 
 /** Pages of classes, their headings and entries: nothing else writes them. All of it only within a transaction. */
 
@@ -21,12 +22,54 @@ export type Appearance = typeof appearances.$inferSelect;
 export async function setClassPage(
   tx: Queries,
   { id: classId, schoolId }: { readonly id: string; readonly schoolId: string },
-  change: Partial<Pick<typeof classPages.$inferSelect, 'numbered' | 'currentFolderId'>>,
+  change: Partial<
+    Pick<
+      typeof classPages.$inferSelect,
+      'numbered' | 'currentFolderId' | 'websiteLoose' | 'websiteTells'
+    >
+  >,
 ): Promise<void> {
   await tx
     .insert(classPages)
     .values({ classId, schoolId, ...change })
     .onConflictDoUpdate({ target: classPages.classId, set: { classId, ...change } });
+}
+
+/** Sets what is on the website of a class: which headings, which entries with their words, and what is said of the rest. */
+export async function setWebsite(
+  tx: Queries,
+  taught: Parameters<typeof setClassPage>[1],
+  {
+    headings: chosen,
+    texts,
+    loose,
+    tells,
+  }: {
+    readonly headings: readonly string[];
+    readonly texts: readonly string[];
+    readonly loose: boolean;
+    readonly tells: typeof classPages.$inferSelect.websiteTells;
+  },
+): Promise<void> {
+  await setClassPage(tx, taught, { websiteLoose: loose, websiteTells: tells });
+  await tx.execute(sql`update headings set on_website = not on_website
+    where class_id = ${taught.id}::uuid and on_website <> (id = any (${uuids(chosen)}))`);
+  await tx.execute(sql`update appearances set open_text = not open_text
+    where class_id = ${taught.id}::uuid and taken_back_at is null and open_text <> (id = any (${uuids(texts)}))`);
+}
+
+/**
+ * Whether the appearance `a` is on the website of its class at `t`: it is out, for the whole class, and under a heading `h` that was
+ * chosen, or under none where those were.
+ */
+export function appearsOnWebsite(t: SQL): SQL {
+  return sql`(${outForAll(t)} and coalesce(h.on_website, (
+    select s.website_loose from class_pages s where s.class_id = a.class_id), false))`;
+}
+
+/** Whether the appearance `a` is out for the whole class at `t`. */
+export function outForAll(t: SQL): SQL {
+  return sql`(a.taken_back_at is null and not a.held and not a.for_some and ${inSpan(sql`a`, t)})`;
 }
 
 /** Whoever moves or adds something on the page of a class waits for others who do. */

@@ -1,15 +1,17 @@
 import { timingSafeEqual } from 'node:crypto';
 import type { Door } from '@sammlung/contract';
 import type { ShownDoor } from '@sammlung/core';
-import { and, eq, inArray, isNull } from 'drizzle-orm';
+import { and, eq, inArray, isNull, sql, type SQL } from 'drizzle-orm';
 import type { FastifyReply, FastifyRequest } from 'fastify';
-import { toIso, type Queries } from '../db/database.ts';
-import { doors, schools } from '../db/schema/index.ts';
+import { at, rows, toIso, uuids, type Queries } from '../db/database.ts';
+import { classes, doors, schools, years } from '../db/schema/index.ts';
 import { AppError } from '../platform/errors.ts';
 import type { Services } from '../services.ts';
 import type { SignedIn } from '../platform/sessions.ts';
 import type { Viewer } from './access/access-sql.ts';
+import { appearsOnWebsite } from './class-pages.ts';
 import type { Wanted } from './requests.ts';
+import { inSpan } from './spans.ts';
 
 export type DoorRow = typeof doors.$inferSelect;
 
@@ -35,9 +37,16 @@ export function doorView(base: string, door: DoorRow): Door {
 /** The door of a token with its school, whatever state it is in; null for a token that never was. */
 export async function doorOf(db: Queries, token: string) {
   const [found] = await db
-    .select({ door: doors, schoolName: schools.name })
+    .select({
+      door: doors,
+      schoolName: schools.name,
+      /** Whether it leads to the website of a class that is no more, or whose year has been closed. */
+      over: sql<boolean>`coalesce(${classes.removedAt}, ${years.closedAt}) is not null`,
+    })
     .from(doors)
     .innerJoin(schools, eq(schools.id, doors.schoolId))
+    .leftJoin(classes, eq(classes.id, doors.classId))
+    .leftJoin(years, eq(years.id, classes.yearId))
     .where(eq(doors.token, token));
   return found ?? null;
 }
@@ -45,12 +54,12 @@ export type FoundDoor = NonNullable<Awaited<ReturnType<typeof doorOf>>>;
 
 /** Why a door does not let somebody through by itself; null when it does. `worded`: its word has been given. */
 export function denialReason(
-  { door }: FoundDoor,
+  { door, over }: FoundDoor,
   person: SignedIn | null,
   t: number,
   worded: boolean,
 ) {
-  if (door.closedAt) return 'closed' as const;
+  if (door.closedAt || over) return 'closed' as const;
   if (door.untilAt && door.untilAt.getTime() <= t) return 'ended' as const;
   if (door.fromAt && t < door.fromAt.getTime()) return 'later' as const;
   if (door.kind === 'school' && !person) return 'sign-in' as const;
@@ -59,29 +68,96 @@ export function denialReason(
   return null;
 }
 
-/** Through a public door everybody is a stranger; a school door needs to know who comes. */
-export function viewerThrough({ door }: FoundDoor, person: SignedIn | null, at: number): Viewer {
-  return { personId: door.kind === 'school' ? (person?.id ?? null) : null, doorIds: [door.id], at };
+/**
+ * Who sees something through a door that is open for them, and by which doors. Through a public one everybody is a stranger; a school
+ * door needs to know who comes.
+ */
+export async function viewerThrough(
+  db: Queries,
+  { door }: FoundDoor,
+  person: SignedIn | null,
+  t: number,
+): Promise<{ viewer: Viewer; doors: ShownDoor[] }> {
+  const { id, kind, schoolId, classId } = door;
+  const onWebsite = classId === null ? [] : await websiteDoors(db, classId, kind, t);
+  const through = [{ id, kind, schoolId }, ...onWebsite.map((one) => ({ ...one, schoolId }))];
+  const personId = kind === 'school' ? (person?.id ?? null) : null;
+  return { viewer: { personId, doorIds: through.map((one) => one.id), at: t }, doors: through };
+}
+
+/**
+ * The doors by which whoever comes to the website of a class sees what is on it: those of its things that the teachers of the class
+ * have opened themselves, to everybody (or to all at the school, where the website is for them), and without a password. What a
+ * colleague has opened for somebody else does not get known here, and neither does what is above or beside a thing.
+ */
+export function websiteDoors(
+  db: Queries,
+  classId: string,
+  kind: DoorRow['kind'],
+  t: number,
+): Promise<{ id: string; kind: DoorRow['kind'] }[]> {
+  return rows(
+    db,
+    sql`with things as materialized (
+        select x.folder_id, p.item_id from appearances a
+          left join headings h on h.id = a.heading_id and h.removed_at is null
+          join entry_things x on x.entry_id = a.entry_id left join placements p on p.id = x.placement_id
+        where a.class_id = ${classId}::uuid and ${appearsOnWebsite(at(t))})
+      select d.id, d.kind from doors d
+      where ${opensOnWebsite(classId, kind, t)}
+        and (d.folder_id in (select folder_id from things) or d.item_id in (select item_id from things))`,
+  );
+}
+
+/**
+ * Those of the things to which there is a door of this kind that has not been closed, or to which one of the doors by which they are seen
+ * on the website of a class leads: `open` where that is so, `other` where it opens nothing there.
+ */
+export async function doorsToThings(
+  db: Queries,
+  classId: string,
+  kind: DoorRow['kind'],
+  things: readonly { readonly id: string; readonly itemId: string | null }[],
+  t: number,
+): Promise<ReadonlyMap<string, 'open' | 'other'>> {
+  const targets = things.map(({ id, itemId }) => itemId ?? id);
+  const found = await rows<{ target: string; opens: boolean }>(
+    db,
+    sql`select coalesce(d.folder_id, d.item_id) as target, bool_or(${opensOnWebsite(classId, kind, t)}) as opens
+      from doors d where d.closed_at is null and (d.folder_id = any (${uuids(targets)}) or d.item_id = any (${uuids(targets)}))
+        and (d.kind = ${kind} or ${opensOnWebsite(classId, kind, t)})
+      group by 1`,
+  );
+  const opens = new Map(found.map((one) => [one.target, one.opens ? 'open' : 'other'] as const));
+  return new Map(
+    things.flatMap(({ id, itemId }) => {
+      const state = opens.get(itemId ?? id);
+      return state ? [[id, state] as const] : [];
+    }),
+  );
+}
+
+/** Whether door `d`, if it is to something on the website of a class, opens it there. */
+export function opensOnWebsite(classId: string, kind: DoorRow['kind'], t: number): SQL {
+  return sql`(d.closed_at is null and d.word_hash is null and ${inSpan(sql`d`, at(t))}
+    and (d.kind = 'public' or ${kind} = 'school') and exists (
+      select from course_teachers k join classes c on c.course_id = k.course_id
+      where c.id = ${classId}::uuid and k.person_id = d.created_by))`;
 }
 
 type Needs = Pick<Services, 'db' | 'now' | 'sign'>;
 
-/** Who asks with a token, and the door. Throws `not-found` unless it stands open for them. */
+/** Who asks with a token, and the doors by which they see: the first is the one of the token. Throws `not-found` unless it is open. */
 export async function throughDoor(
   { db, now, sign }: Needs,
   request: Pick<FastifyRequest, 'person' | 'cookies'>,
   token: string,
-): Promise<{ viewer: Viewer; door: ShownDoor; wordHash: string | null }> {
+): Promise<{ viewer: Viewer; doors: ShownDoor[]; door: DoorRow }> {
   const t = now();
   const found = await doorOf(db, token);
   if (!found || denialReason(found, request.person, t, passwordGiven(sign, found, request, t)))
     throw new AppError('not-found');
-  const { id, kind, schoolId, wordHash } = found.door;
-  return {
-    viewer: viewerThrough(found, request.person, t),
-    door: { id, kind, schoolId },
-    wordHash,
-  };
+  return { ...(await viewerThrough(db, found, request.person, t)), door: found.door };
 }
 
 /** How long a word that was given at a door holds, in this browser. */
@@ -125,6 +201,15 @@ export async function addDoor(db: Queries, door: typeof doors.$inferInsert): Pro
   return made!;
 }
 
+/** The door to the website of a class that is open; null where there is none. */
+export async function doorToWebsite(db: Queries, classId: string): Promise<DoorRow | null> {
+  const [found] = await db
+    .select()
+    .from(doors)
+    .where(and(eq(doors.classId, classId), isNull(doors.closedAt)));
+  return found ?? null;
+}
+
 /** The public door to a folder or item that is open, or has only come to its end; null where there is none. */
 export async function publicDoorTo(
   tx: Queries,
@@ -138,10 +223,10 @@ export async function publicDoorTo(
   return found ?? null;
 }
 
-/** A door, open or closed. */
-export async function doorById(db: Queries, id: string): Promise<DoorRow> {
+/** A door, open or closed; null where there is none. */
+export async function doorById(db: Queries, id: string): Promise<DoorRow | null> {
   const [found] = await db.select().from(doors).where(eq(doors.id, id));
-  return found!;
+  return found ?? null;
 }
 
 /** Gives a door other facts; resolves to what it is then. */

@@ -48,3 +48,10 @@ export async function requireManagedClass(
   const course = await requireManagedCourse(db, person, found.courseId);
   return { ...found, course };
 }
+
+/** A class that the person teaches, in a year that is open: they make its page and its website. Throws `not-found`. */
+export async function requireTaughtClass(db: Queries, person: SignedIn, classId: string) {
+  // The office runs all classes, and teaches none.
+  if (person.kind !== 'teacher') throw new AppError('not-found');
+  return requireManagedClass(db, person, classId);
+}

@@ -38,6 +38,7 @@ const RULES: Record<string, ErrorCode> = {
   grants_item_once: 'already-handed-out',
   doors_folder_once: 'already-handed-out',
   doors_item_once: 'already-handed-out',
+  doors_class_once: 'already-handed-out',
   people_email: 'account-taken',
   people_sign_in_name: 'account-taken',
   people_sign_in_key: 'account-taken',

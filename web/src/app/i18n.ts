@@ -7,9 +7,10 @@ export const LANGUAGES: Readonly<Record<Language, string>> = { en: 'English', de
 
 /**
  * Texts come in groups: those of everybody; around what is read; of the wall, which most never see; and those that a
- * visitor at a door never needs, for people with an account, for what is one's own, for writing pages, and for teaching.
+ * visitor at a door never needs, for people with an account, for pages of classes, for what is one's own, for writing pages, and for teaching.
  */
-type Group = 'everybody' | 'viewer' | 'wall' | 'people' | 'desk' | 'page' | 'teaching';
+type Group =
+  'everybody' | 'viewer' | 'wall' | 'people' | 'class-page' | 'desk' | 'page' | 'teaching';
 
 const FILES = import.meta.glob<{ default: Record<string, unknown> }>('../locales/*.json');
 const fileOf = (language: Language, group: Group) =>

@@ -17,8 +17,9 @@ export interface ReadingPlace {
   item(id: string): RouteLocationRaw;
   /** The page of a class; null where there is none to go to. */
   classPage(id: string): RouteLocationRaw | null;
-  /** Where the reader's classes stand; null where there are none. */
+  /** Where what is above all folders is: the reader's classes, or the website; null where there is nothing. With what that is called. */
   readonly home: RouteLocationRaw | null;
+  readonly homeName: 'shell.classes' | 'reading.website';
   /** Whether openings are noted by the page (through a door they are not). */
   readonly notes: boolean;
   /** Whether pages are told of changes. */
@@ -42,6 +43,7 @@ function own(): ReadingPlace {
     item: (id) => ({ name: 'item', params: { placement: id } }),
     classPage: (id) => ({ name: 'class-page', params: { class: id } }),
     home: { name: 'classes' },
+    homeName: 'shell.classes',
     notes: true,
     live: true,
     takes: computed(() => session.person?.kind === 'student'),

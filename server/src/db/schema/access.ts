@@ -121,7 +121,7 @@ export const grants = pgTable(
   ],
 );
 
-/** A public or school link to a folder or item. A closed one stays closed but can be opened again by Undo. */
+/** A public or school link to a folder, an item, or the website of a class. A closed one stays closed but can be opened again by Undo. */
 export const doors = pgTable(
   'doors',
   {
@@ -138,6 +138,8 @@ export const doors = pgTable(
     listed: boolean().notNull().default(false),
     folderId: uuid(),
     itemId: uuid(),
+    /** The class whose website it opens. It hands nothing out: through it go those doors that open what is there. */
+    classId: uuid(),
     fromAt: instant(),
     untilAt: instant(),
     createdBy: uuid().notNull(),
@@ -149,8 +151,9 @@ export const doors = pgTable(
     tenantKey(t),
     within(t, t.folderId, folders),
     within(t, t.itemId, items),
+    within(t, t.classId, classes),
     within(t, t.createdBy, people),
-    check('doors_target', sql`num_nonnulls(${t.folderId}, ${t.itemId}) = 1`),
+    check('doors_target', sql`num_nonnulls(${t.folderId}, ${t.itemId}, ${t.classId}) = 1`),
     check('doors_cover_text', sql`length(${t.coverText}) <= 2000`),
     check('doors_token', sql`length(${t.token}) >= 22`),
     check('doors_span', sql`${t.fromAt} < ${t.untilAt}`),
@@ -159,6 +162,9 @@ export const doors = pgTable(
       .where(sql`${t.closedAt} is null`),
     uniqueIndex('doors_item_once')
       .on(t.itemId, t.kind)
+      .where(sql`${t.closedAt} is null`),
+    uniqueIndex('doors_class_once')
+      .on(t.classId)
       .where(sql`${t.closedAt} is null`),
   ],
 );
@@ -181,4 +187,4 @@ export const handingsOut = pgView('handings_out', {
   from grants where taken_back_at is null
   union all
   select id, school_id, folder_id, item_id, 'door', id, 'view'::level, from_at, until_at, created_at, null::uuid
-  from doors where closed_at is null`);
+  from doors where closed_at is null and class_id is null`);

@@ -4,15 +4,28 @@ import {
   check,
   doublePrecision,
   index,
+  pgEnum,
   pgTable,
   primaryKey,
   text,
   uniqueIndex,
   uuid,
 } from 'drizzle-orm/pg-core';
-import { createdAt, id, instant, release, schoolId, tenantKey, within } from './columns.ts';
+import {
+  createdAt,
+  id,
+  instant,
+  release,
+  schoolId,
+  spanIndexes,
+  tenantKey,
+  within,
+} from './columns.ts';
 import { folders, placements } from './library.ts';
 import { classes, colour, people } from './school.ts';
+
+/** What the website of a class says of what is only for those who sign in. */
+export const websiteTells = pgEnum('website_tells', ['nothing', 'number', 'titles']);
 
 /** What is set for the page of a class; a class without a row has a page with nothing set. */
 export const classPages = pgTable(
@@ -24,6 +37,9 @@ export const classPages = pgTable(
     numbered: boolean().notNull().default(false),
     /** Where today's things of the class go; it may have been deleted since. */
     currentFolderId: uuid(),
+    /** Whether what is under no heading is on the website of the class. */
+    websiteLoose: boolean().notNull().default(false),
+    websiteTells: websiteTells().notNull().default('nothing'),
   },
   (t) => [within(t, t.classId, classes)],
 );
@@ -39,6 +55,8 @@ export const headings = pgTable(
     mark: text(),
     colour: colour(),
     position: doublePrecision().notNull().default(0),
+    /** Whether it is on the website of the class. */
+    onWebsite: boolean().notNull().default(false),
     removedAt: instant(),
   },
   (t) => [
@@ -106,6 +124,8 @@ export const appearances = pgTable(
     ...release(),
     /** Whether it is for some members of the class only: those of `appearance_people`. */
     forSome: boolean().notNull().default(false),
+    /** Whether its words may be read on the website of the class by whoever comes. */
+    openText: boolean().notNull().default(false),
     createdBy: uuid().notNull(),
     createdAt: createdAt(),
     takenBackAt: instant(),
@@ -122,6 +142,7 @@ export const appearances = pgTable(
     uniqueIndex('appearances_once')
       .on(t.entryId, t.classId)
       .where(sql`${t.takenBackAt} is null`),
+    ...spanIndexes('appearances', t),
     index().on(t.classId),
   ],
 );

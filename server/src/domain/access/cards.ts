@@ -1,6 +1,11 @@
 import type { Thing, ThingCard } from '@sammlung/contract';
 import { sql } from 'drizzle-orm';
+import { allows } from '@sammlung/core';
 import type { Queries } from '../../db/database.ts';
+import type { SignedIn } from '../../platform/sessions.ts';
+import { foldersFor } from './folders.ts';
+import { mayChangeItem } from './rights.ts';
+import { viewerOf } from './viewer.ts';
 import { rightIn, seesPlacement, viewerStatement, waysInTable, type Viewer } from './access-sql.ts';
 
 /** A thing with what decides about it: the folder it is, or in which it lies. */
@@ -30,6 +35,24 @@ export async function cardsSeen(
   if (things.length === 0) return [];
   const ids = (kind: Thing['kind']) => things.filter((x) => x.kind === kind).map((x) => x.id);
   return seen(db, viewer, { folders: ids('folder'), placements: ids('placement') });
+}
+
+/** The ids of those about which a person who has signed in decides who sees them. */
+export async function decidedBy(
+  db: Queries,
+  person: SignedIn,
+  t: number,
+  cards: readonly CardRow[],
+): Promise<ReadonlySet<string>> {
+  if (person.kind === 'student') return new Set();
+  const folderIds = [...new Set(cards.map((card) => card.folderId))];
+  const folders = await foldersFor(db, viewerOf(person, t), folderIds);
+  const decides = ({ folderId, itemOwnerId }: CardRow) => {
+    const folder = folders.get(folderId);
+    if (!folder || !allows(folder.right, 'manage')) return false;
+    return itemOwnerId === null || mayChangeItem(person.id, folder, itemOwnerId);
+  };
+  return new Set(cards.filter(decides).map(({ id }) => id));
 }
 
 /** What of it is told. */

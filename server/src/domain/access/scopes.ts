@@ -19,7 +19,7 @@ import {
 } from '../../platform/register-routes.ts';
 import { viewerAs } from './see-as.ts';
 import type { ShownDoor } from '@sammlung/core';
-import { throughDoor } from '../doors.ts';
+import { throughDoor, type DoorRow } from '../doors.ts';
 import type { Viewer } from './access-sql.ts';
 import { viewerOf } from './viewer.ts';
 import { signedIn } from '../../platform/sessions.ts';
@@ -31,7 +31,9 @@ export interface Scoped {
   readonly own?: boolean;
   readonly viewer: Viewer;
   /** The door they came through. */
-  readonly door?: ShownDoor;
+  readonly door?: DoorRow;
+  /** That door, and those behind it by which they see what is on the website of a class. */
+  readonly doors?: readonly ShownDoor[];
 }
 
 /** A part of the API under which things are read: for oneself, through a door, or as somebody else. */
@@ -53,8 +55,7 @@ export const AT_DOOR: Scope = {
   ...DOOR_PATH,
   async viewerIn(services, request) {
     const { token } = TokenParams.parse(request.params);
-    const { viewer, door } = await throughDoor(services, request, token);
-    return { viewer, door };
+    return throughDoor(services, request, token);
   },
 };
 

@@ -21,8 +21,10 @@ export interface Watch {
   readonly viewer: Viewer;
   readonly sessionId: string | null;
   readonly schoolId: string;
-  /** Whoever came through a door. */
-  readonly door: ShownDoor | null;
+  /** The doors through which the viewer came. */
+  readonly doors: readonly ShownDoor[];
+  /** The class whose website they came to. */
+  readonly websiteOf: string | null;
   /** The folder on the screen; null for all that comes to this person. */
   readonly folderId: string | null;
   /** Whether it shows what is below the folder as well. */
@@ -122,6 +124,7 @@ export function startLive(needs: {
     const ids = (what: LiveChange['what']) =>
       new Set(changes.filter((change) => change.what === what).map((change) => change.id));
     const [doors, people, schools] = [ids('door'), ids('person'), ids('school')];
+    const pages = ids('class');
     const lie = await folderPaths(db, [...ids('folder'), ...ids('below')]);
     const below = lie.filter((f) =>
       changes.some((change) => change.what === 'below' && change.id === f.id),
@@ -132,10 +135,10 @@ export function startLive(needs: {
     const inFolder = new Map<string, Watching[]>();
     const coming: Watching[] = [];
     for (const one of all) {
-      const { viewer, schoolId, door, folderId } = one.watch;
+      const { viewer, schoolId, folderId, websiteOf } = one.watch;
       if (schools.has(schoolId) || people.has(viewer.personId ?? '')) again.add(one);
-      else if (door && doors.has(door.id)) {
-        // Its word or its end may be another one: the page has to come again.
+      else if (one.watch.doors.some(({ id }) => doors.has(id)) || pages.has(websiteOf ?? '')) {
+        // A word or an end may be another one, or what is on the website: the page has to come again.
         one.watch.stream.send('changed', '{"wait":0}');
         one.watch.stream.end();
       } else if (!folderId) coming.push(one);
@@ -150,7 +153,6 @@ export function startLive(needs: {
     for (const [folderId, ones] of inFolder)
       for (const one of await tellGroups(ones, await audiencesOf(db, folderId), [folderId]))
         again.add(one);
-    const pages = ids('class');
     if (pages.size > 0)
       for (const [one, keys] of await keysByWatch(coming))
         if (keys.some(({ kind, id }) => kind === 'class' && pages.has(id))) again.add(one);
@@ -233,9 +235,9 @@ export function startLive(needs: {
     const people = new Map((await loadPeople(db, [...ids])).map((p) => [p.id, p]));
     return new Map(
       ones.map((one) => {
-        const { viewer, door } = one.watch;
+        const { viewer, doors } = one.watch;
         const person = people.get(viewer.personId ?? '') ?? null;
-        return [one, waysIn({ person, doors: door ? [door] : [] }, now())];
+        return [one, waysIn({ person, doors: [...doors] }, now())];
       }),
     );
   }

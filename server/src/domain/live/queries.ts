@@ -52,6 +52,8 @@ export async function audiencesEver(db: Queries, folderId: string): Promise<Read
     sql`with below as materialized (select id, path from folders where path @> array[${folderId}::uuid])
       select distinct audience_kind || ':' || audience_id as name from grants
       where folder_id in (select unnest(path) from below)
+        or item_id in (select p.item_id from placements p join below on below.id = p.folder_id)
+      union select 'door:' || id from doors where folder_id in (select unnest(path) from below)
         or item_id in (select p.item_id from placements p join below on below.id = p.folder_id)`,
   );
   return new Set(found.map((a) => a.name));
@@ -77,6 +79,7 @@ export function scheduledChanges(db: Queries, from: number, to: number) {
     union select 'folder', p.school_id, p.folder_id from handed join placements p on p.item_id = handed.item_id
     union select 'folder', p.school_id, p.folder_id from released join placements p on p.id = released.placement_id
     union select 'door', school_id, id from doors d where ${startsOrEnds('d')}
+    union select 'class', school_id, class_id from appearances a where ${startsOrEnds('a')}
     union select 'person', school_id, person_id from memberships m where ${startsOrEnds('m')}`,
   );
 }

@@ -6,7 +6,7 @@ import { openStream } from '../../platform/live/stream.ts';
 /** Keeps a page up to date with what it shows; the reply ends when the page goes. */
 export function keepUpToDate(
   live: Live,
-  { viewer, door }: Scoped,
+  { viewer, door, doors = [] }: Scoped,
   request: FastifyRequest,
   reply: FastifyReply,
   shows: Pick<Watch, 'schoolId' | 'folderId' | 'news' | 'below'>,
@@ -16,6 +16,7 @@ export function keepUpToDate(
     stream: openStream(reply),
     viewer,
     sessionId: request.person?.sessionId ?? null,
-    door: door ?? null,
+    doors,
+    websiteOf: door?.classId ?? null,
   });
 }

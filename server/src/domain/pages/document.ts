@@ -1,5 +1,6 @@
 import { Readable } from 'node:stream';
 import type { Thing, ThingCard } from '@sammlung/contract';
+import { escapeHtml } from '@sammlung/core';
 import { fileTypeFromBuffer } from 'file-type';
 import type { Storage } from '../../platform/storage.ts';
 import type { Workers } from '../../platform/workers.ts';
@@ -44,9 +45,6 @@ pre{overflow:auto;padding:.8rem;background:#f4f1ea}blockquote{margin-inline:0;pa
 aside{padding:.6rem 1rem;border-inline-start:4px solid #e3a32f;background:#f9f3e2}li[data-checked]{list-style:none}
 li[data-checked=true]::before{content:"\\2611  "}li[data-checked=false]::before{content:"\\2610  "}`;
 
-const ESCAPES: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' };
-const escaped = (text: string) => text.replace(/[&<>"]/gu, (c) => ESCAPES[c]!);
-
 /** A page for outside: what it refers to is there by its name, and what is not seen is left out. Null where its content is missing. */
 async function readForOutside(
   storage: Files,
@@ -59,8 +57,8 @@ async function readForOutside(
   return replaceReferences(html, ({ id }) => {
     const thing = things.get(id);
     if (!thing) return '';
-    const title = escaped(thing.title);
-    return `<p>${thing.url ? `<a href="${escaped(thing.url)}">${title}</a>` : title}</p>`;
+    const title = escapeHtml(thing.title);
+    return `<p>${thing.url ? `<a href="${escapeHtml(thing.url)}">${title}</a>` : title}</p>`;
   });
 }
 
@@ -83,7 +81,7 @@ async function* documentParts(
   html: string,
   pictureAddress: (hash: string) => Promise<string>,
 ): AsyncGenerator<string> {
-  const name = escaped(title);
+  const name = escapeHtml(title);
   yield `<!doctype html>\n<html>\n<head>\n<meta charset="utf-8">\n<meta name="viewport" content="width=device-width">
 <title>${name}</title>\n<style>${STYLE}</style>\n</head>\n<body>\n<h1>${name}</h1>\n`;
   // What lies between two pictures, and the hash of the next one, in turn.

@@ -9,9 +9,10 @@ import {
   moveHeading,
   setClassPage,
 } from '../../domain/class-pages.ts';
+import { requireTaughtClass } from '../../domain/managed.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import type { Services } from '../../services.ts';
-import { ownHeading, requireTaughtClass } from './rights.ts';
+import { ownHeading } from './rights.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;
 

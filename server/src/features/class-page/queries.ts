@@ -1,12 +1,13 @@
 import type { Colour, Thing } from '@sammlung/contract';
 import { sql } from 'drizzle-orm';
-import { iso, ms, rows, type Queries } from '../../db/database.ts';
+import { at, iso, ms, rows, type Queries } from '../../db/database.ts';
 import {
   handedToAudience,
   viewerStatement,
   waysInTable,
   type Viewer,
 } from '../../domain/access/access-sql.ts';
+import { appearsOnWebsite, outForAll } from '../../domain/class-pages.ts';
 import { inSpan } from '../../domain/spans.ts';
 
 const THINGS = sql`(
@@ -50,14 +51,48 @@ const seen = viewerStatement<SeenEntry>(
 export async function settingsOf(db: Queries, classId: string) {
   const [found] = await rows<{
     numbered: boolean;
+    websiteLoose: boolean;
+    tells: 'nothing' | 'number' | 'titles';
     folder: { id: string; title: string } | null;
   }>(
     db,
-    sql`select s.numbered, case when f.id is not null then json_build_object('id', f.id, 'title', f.title) end as folder
+    sql`select s.numbered, s.website_loose as "websiteLoose", s.website_tells as tells, case when f.id is not null then json_build_object('id', f.id, 'title', f.title) end as folder
       from class_pages s left join folders f on f.id = s.current_folder_id and f.binned_at is null
       where s.class_id = ${classId}::uuid`,
   );
-  return found ?? { numbered: false, folder: null };
+  return found ?? { numbered: false, websiteLoose: false, tells: 'nothing' as const, folder: null };
+}
+
+/** What a class is, for its website. */
+export async function classFacts(db: Queries, classId: string) {
+  const [found] = await rows<{
+    id: string;
+    code: string;
+    colour: Colour;
+    course: string;
+    teachers: string[];
+    schoolName: string;
+  }>(
+    db,
+    sql`select c.id, c.code, c.colour, k.title as course, s.name as "schoolName", coalesce((
+        select json_agg(p.name order by p.name) from course_teachers ct join people p on p.id = ct.person_id
+        where ct.course_id = k.id), '[]') as teachers
+      from classes c join courses k on k.id = c.course_id join schools s on s.id = c.school_id where c.id = ${classId}::uuid`,
+  );
+  return found!;
+}
+
+/** The entries on the page of a class that are out for all of it, in their order, with what of them may be on its website. */
+export function entriesOut(db: Queries, classId: string, t: number) {
+  return rows<SeenEntry & { onWebsite: boolean; openText: boolean }>(
+    db,
+    sql`select a.id as "appearanceId", e.title, e.text, ${iso(sql`greatest(a.created_at, a.from_at)`)} as at,
+        a.keep_on_top as "keepOnTop", h.id as "headingId", ${THINGS} as things, a.open_text as "openText",
+        ${appearsOnWebsite(at(t))} as "onWebsite"
+      from appearances a join entries e on e.id = a.entry_id left join headings h on h.id = a.heading_id and h.removed_at is null
+      where a.class_id = ${classId}::uuid and ${outForAll(at(t))}
+      order by ${ORDER}`,
+  );
 }
 
 /** The same entries for those who make the page: drafts too, and what has ended. */

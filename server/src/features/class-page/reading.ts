@@ -14,6 +14,7 @@ import { classesOf, handedFolders, handedItems, unopenedIn } from '../../domain/
 import { viewerOf } from '../../domain/access/viewer.ts';
 import { classesTaught } from '../../domain/classes.ts';
 import { headingsOf } from '../../domain/class-pages.ts';
+import { requireTaughtClass } from '../../domain/managed.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import type { Services } from '../../services.ts';
@@ -28,7 +29,6 @@ import {
   type SeenEntry,
   yearOfClass,
 } from './queries.ts';
-import { requireTaughtClass } from './rights.ts';
 
 const folderThing = (id: string): Thing => ({ kind: 'folder', id });
 const itemThing = (id: string): Thing => ({ kind: 'placement', id });

@@ -1,6 +1,7 @@
-import { CLASS_PAGE_ROUTES, CLASS_PAGE_SCOPED } from '@sammlung/contract';
+import { CLASS_PAGE_ROUTES, CLASS_PAGE_SCOPED, CLASS_WEBSITE_SCOPED } from '@sammlung/contract';
 import type { App } from '../../app-type.ts';
-import { OWN, registerScoped, SEEN_AS } from '../../domain/access/scopes.ts';
+import { AT_DOOR, OWN, registerScoped, SEEN_AS } from '../../domain/access/scopes.ts';
+import { keepUpToDate } from '../../domain/live/watching.ts';
 import { registerRoutes } from '../../platform/register-routes.ts';
 import { signedIn } from '../../platform/sessions.ts';
 import { addHeadingTo, editHeading, placeHeading, setHeading, setPage } from './headings.ts';
@@ -14,6 +15,7 @@ import {
   restoreAppearance,
   takeBackAppearance,
 } from './service.ts';
+import { changeWebsite, editedWebsite, websiteClass, websiteOf } from './website.ts';
 
 /** The pages of classes: for those who belong to them, and for those who make them. */
 export async function classPageRoutes(app: App) {
@@ -22,6 +24,18 @@ export async function classPageRoutes(app: App) {
     'GET /class-pages/:class': (request, { viewer }) =>
       pageOf(services.db, viewer, request.params.class),
   });
+  registerScoped(app, [AT_DOOR], CLASS_WEBSITE_SCOPED, {
+    'GET /website': (_, scoped) => websiteOf(services.db, scoped),
+    'GET /website/live': (request, scoped, reply) => {
+      websiteClass(scoped);
+      const { schoolId } = scoped.door!;
+      return keepUpToDate(services.live, scoped, request, reply, {
+        schoolId,
+        folderId: null,
+        news: null,
+      });
+    },
+  });
   registerRoutes(app, CLASS_PAGE_ROUTES, {
     'GET /api/class-pages/:class/edited': (request) =>
       editedPage(services, signedIn(request), request.params.class),
@@ -29,6 +43,10 @@ export async function classPageRoutes(app: App) {
       earlierEntries(services, signedIn(request), request.params.class, request.query.words),
     'PATCH /api/class-pages/:class': (request) =>
       setPage(services, signedIn(request), request.params.class, request.body),
+    'GET /api/class-pages/:class/website': (request) =>
+      editedWebsite(services, signedIn(request), request.params.class),
+    'PUT /api/class-pages/:class/website': (request) =>
+      changeWebsite(services, signedIn(request), request.params.class, request.body),
     'POST /api/class-pages/:class/headings': (request) =>
       addHeadingTo(services, signedIn(request), request.params.class, request.body),
     'PATCH /api/headings/:heading': (request) =>

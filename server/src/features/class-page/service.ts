@@ -20,11 +20,11 @@ import {
   type Entry,
 } from '../../domain/class-pages.ts';
 import { applyAppearance, targetsOf } from '../../domain/grants.ts';
+import { requireTaughtClass } from '../../domain/managed.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import type { Services } from '../../services.ts';
 import { appearancesMade, membersNow, pagesWith, placesOfThings } from './queries.ts';
-import { requireTaughtClass } from './rights.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;
 type Places = readonly z.infer<typeof NewEntry>['on'][number][];

@@ -1,10 +1,13 @@
+import { frameHtml } from '@sammlung/core';
+import type { Oembed, OembedQuery, Thing } from '@sammlung/contract';
+import type { z } from 'zod';
 import { thingsBelow } from '../../domain/access/below.ts';
-import { doorAddress, doorOf } from '../../domain/doors.ts';
+import { doorAddress, doorOf, viewerThrough } from '../../domain/doors.ts';
 import { AppError } from '../../platform/errors.ts';
 import { atom } from '../../domain/feeds.ts';
 import { feedContent } from '../../domain/pages/document.ts';
 import type { Services } from '../../services.ts';
-import { titleBehind } from './queries.ts';
+import { thingsOnWebsite, titleBehind } from './queries.ts';
 import { resolveDoor } from './wall.ts';
 
 type Needs = Pick<Services, 'db' | 'now' | 'sign' | 'address'>;
@@ -12,10 +15,11 @@ type Needs = Pick<Services, 'db' | 'now' | 'sign' | 'address'>;
 /** What programs that belong to nobody may know of an address: of an open public door without a word, its title. */
 export interface Cover {
   readonly title: string;
+  readonly schoolName: string;
   /** Whether search engines may list it. */
   readonly listed: boolean;
-  readonly folderId: string | null;
-  readonly placementId: string | null;
+  /** The folder or item that it opens; none where it opens the website of a class. */
+  readonly thing: readonly Thing[];
 }
 
 /** Null for every address that does not say what is behind it. */
@@ -28,9 +32,12 @@ export async function coverOf(needs: Needs, token: string): Promise<Cover | null
   const { folderId, placementId } = seen;
   return {
     title: await titleBehind(db, found.door),
+    schoolName: seen.schoolName,
     listed: found.door.listed,
-    folderId,
-    placementId,
+    thing: [
+      ...(folderId ? [{ kind: 'folder' as const, id: folderId }] : []),
+      ...(placementId ? [{ kind: 'placement' as const, id: placementId }] : []),
+    ],
   };
 }
 
@@ -46,12 +53,13 @@ export async function doorFeed(
   const cover = await coverOf(needs, token);
   const found = await doorOf(db, token);
   if (!cover || !found) throw new AppError('not-found');
+  const t = now();
+  const { viewer } = await viewerThrough(db, found, null, t);
+  const { classId } = found.door;
   const { items: seen } = await thingsBelow(
     db,
-    { personId: null, doorIds: [found.door.id], at: now() },
-    cover.folderId
-      ? [{ kind: 'folder', id: cover.folderId }]
-      : [{ kind: 'placement', id: cover.placementId! }],
+    viewer,
+    classId ? await thingsOnWebsite(db, classId, t) : cover.thing,
   );
   const newest = seen.sort((a, b) => b.changedAt.localeCompare(a.changedAt)).slice(0, HELD);
   const says = new Map<string, string | null>();
@@ -70,8 +78,44 @@ export async function doorFeed(
       title: item.title,
       link: item.url ?? `${link}/item/${item.placementId}`,
       at: new Date(item.changedAt).toISOString(),
-      place: cover.folderId ? item.folderTitle : null,
+      place: found.door.itemId ? null : item.folderTitle,
       content: says.get(item.placementId) ?? null,
     })),
   );
 }
+
+/** How large a frame on another website is by itself, in pixels; no larger than that website wants it. */
+const FRAME = { width: 640, height: 480 };
+
+/** What shows a public address on another website: a frame. Throws `not-found` for all that does not say what is behind it. */
+export async function embedded(
+  needs: Needs,
+  { url, maxwidth = FRAME.width, maxheight = FRAME.height }: z.infer<typeof OembedQuery>,
+): Promise<z.infer<typeof Oembed>> {
+  const { address } = needs;
+  const [, token] = /^\/(?:open|embed)\/([^/]+)/u.exec(pathAt(address(), url) ?? '') ?? [];
+  const cover = token && (await coverOf(needs, token));
+  if (!cover) throw new AppError('not-found');
+  const [width, height] = [Math.min(maxwidth, FRAME.width), Math.min(maxheight, FRAME.height)];
+  return {
+    version: '1.0',
+    type: 'rich',
+    title: cover.title,
+    provider_name: cover.schoolName,
+    provider_url: address(),
+    html: frameHtml({ source: `${address()}/embed/${token}`, title: cover.title, width, height }),
+    width,
+    height,
+  };
+}
+
+/** The path of an address of ours; null for any other. */
+function pathAt(base: string, url: string): string | null {
+  if (!URL.canParse(url)) return null;
+  const { origin, pathname } = new URL(url);
+  return origin === new URL(base).origin ? pathname : null;
+}
+
+/** Where a website asks how to show an address. */
+export const oembedAddress = (base: string, token: string) =>
+  `${base}/api/oembed?url=${encodeURIComponent(doorAddress(base, token))}`;

@@ -23,7 +23,7 @@ import {
   SHORT_DIGITS,
   passwordMatches,
 } from './service.ts';
-import { doorFeed } from './cover.ts';
+import { doorFeed, embedded } from './cover.ts';
 import { resolveDoor } from './wall.ts';
 
 /** Doors, from both sides: whoever opens and closes them, and whoever comes to them. */
@@ -68,7 +68,8 @@ export async function doorRoutes(app: App) {
       if (!visitor || request.person) {
         const person = signedIn(request);
         const found = await doorOf(db, request.params.token);
-        if (found?.door.schoolId !== person.schoolId) throw new AppError('not-found');
+        if (found?.door.schoolId !== person.schoolId || found.door.classId)
+          throw new AppError('not-found');
         return askToSee(db, person, targetOf(found.door), message, now());
       }
       await countVisitorRequest(rateLimits, request.ip);
@@ -78,6 +79,13 @@ export async function doorRoutes(app: App) {
         throw new AppError('not-found');
       const { schoolId } = found.door;
       await askAsVisitor(db, schoolId, targetOf(found.door), visitor, message, now());
+    },
+    'GET /api/oembed': (request, reply) => {
+      const { format } = request.query;
+      if (format !== 'json') throw new AppError('json-only');
+      // It tells nothing that the address does not tell: scripts of any website may read it.
+      void reply.header('access-control-allow-origin', '*');
+      return embedded(services, request.query);
     },
     'GET /api/at/:typed': async (request) => {
       const giveBack = await countShortAddress(rateLimits, request.ip);

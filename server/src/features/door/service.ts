@@ -4,7 +4,7 @@ import { sayable } from '@sammlung/core';
 import { hash, verify } from '@node-rs/argon2';
 import QRCode from 'qrcode';
 import type { z } from 'zod';
-import { toDate } from '../../db/database.ts';
+import { toDate, type Queries } from '../../db/database.ts';
 import {
   addDoor,
   changeDoor as writeDoor,
@@ -16,6 +16,8 @@ import {
 import { openDoorsOf } from './queries.ts';
 import { newToken } from '../../platform/tokens.ts';
 import { decidableDoor, targetsOf } from '../../domain/grants.ts';
+import { requireTaughtClass } from '../../domain/managed.ts';
+import { AppError } from '../../platform/errors.ts';
 import { Rights } from '../../domain/access/rights.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
@@ -59,7 +61,7 @@ export async function changeDoor(
   { until, word, short, renew, coverText, listed }: DoorChange,
 ): Promise<Door> {
   // Only whoever may change it has something hashed for it.
-  if (word) await decidableDoor(new Rights(needs.db, person, needs.now()), doorId);
+  if (word) await requireDecides(needs.db, person, doorId, needs.now());
   const wordHash = word && (await needs.hashing(() => hash(plainWord(word))));
   return change(needs, person, doorId, {
     ...(until !== undefined && { untilAt: toDate(until) }),
@@ -98,6 +100,7 @@ export async function doorsOf({ db, address }: Needs, person: SignedIn): Promise
       title,
       folderId: door.folderId,
       placementId,
+      classId: door.classId,
     })),
   };
 }
@@ -109,12 +112,20 @@ export async function codeOf(
   doorId: string,
   form: 'svg' | 'png',
 ): Promise<string | Buffer> {
-  await decidableDoor(new Rights(db, person, now()), doorId);
-  const { shortAddress, address: whole } = doorView(address(), await doorById(db, doorId));
+  await requireDecides(db, person, doorId, now());
+  const { shortAddress, address: whole } = doorView(address(), (await doorById(db, doorId))!);
   const options = { errorCorrectionLevel: 'M', margin: 2 } as const;
   return form === 'svg'
     ? QRCode.toString(shortAddress ?? whole, { ...options, type: 'svg' })
     : QRCode.toBuffer(shortAddress ?? whole, { ...options, width: 1024 });
+}
+
+/** Whoever decides about a door: as about what it opens, or as a teacher of the class whose website it opens. Throws `not-found`. */
+async function requireDecides(db: Queries, person: SignedIn, doorId: string, t: number) {
+  const door = await doorById(db, doorId);
+  if (!door) throw new AppError('not-found');
+  if (door.classId === null) await decidableDoor(new Rights(db, person, t), doorId);
+  else await requireTaughtClass(db, person, door.classId);
 }
 
 async function change(
@@ -124,7 +135,7 @@ async function change(
   values: Partial<DoorRow>,
 ): Promise<Door> {
   return db.transaction(async (tx) => {
-    await decidableDoor(new Rights(tx, person, now()), doorId);
+    await requireDecides(tx, person, doorId, now());
     return doorView(address(), await writeDoor(tx, doorId, values));
   });
 }

@@ -1,7 +1,13 @@
 import type { DoorState } from '@sammlung/contract';
 import type { FastifyRequest } from 'fastify';
 import { toIso } from '../../db/database.ts';
-import { viewerThrough, denialReason, doorOf, passwordGiven } from '../../domain/doors.ts';
+import {
+  viewerThrough,
+  denialReason,
+  doorOf,
+  passwordGiven,
+  type FoundDoor,
+} from '../../domain/doors.ts';
 import { askingOf, targetOf } from '../../domain/requests.ts';
 import type { Services } from '../../services.ts';
 import { openedBy } from './queries.ts';
@@ -20,20 +26,39 @@ export async function resolveDoor(
   const reason = denialReason(found, person, t, passwordGiven(sign, found, request, t));
   if (reason) {
     const from = reason === 'later' ? toIso(door.fromAt) : null;
-    const ask =
-      person?.schoolId === door.schoolId
-        ? await askingOf(db, person.id, targetOf(door))
-        : askingOfVisitor(person, reason);
-    return { state: 'wall', reason, schoolName, from, ask };
+    return {
+      state: 'wall',
+      reason,
+      schoolName,
+      from,
+      ask: await asking(db, found, person, reason),
+    };
   }
-  const seen = await openedBy(db, viewerThrough(found, person, t), door);
+  const website = door.classId !== null;
+  const { viewer } = await viewerThrough(db, found, person, t);
+  const seen = website ? NO_THING : await openedBy(db, viewer, door);
   if (!seen) {
     const ask = askingOfVisitor(person, 'held');
     return { state: 'wall', reason: 'held', schoolName, from: null, ask };
   }
   const takes = person?.kind === 'student' && person.schoolId === door.schoolId;
   const feed = door.kind === 'public' && door.wordHash === null;
-  return { state: 'open', schoolName, ...seen, coverText: door.coverText, feed, takes };
+  return { state: 'open', schoolName, ...seen, website, coverText: door.coverText, feed, takes };
+}
+
+const NO_THING = { folderId: null, placementId: null };
+
+/** Whether somebody before the wall can ask to be let in: what is asked for is a folder or an item. */
+async function asking(
+  db: Services['db'],
+  { door }: FoundDoor,
+  person: FastifyRequest['person'],
+  reason: string,
+) {
+  if (door.classId !== null) return null;
+  return person?.schoolId === door.schoolId
+    ? askingOf(db, person.id, targetOf(door))
+    : askingOfVisitor(person, reason);
 }
 
 /** Where somebody without an account can ask: not for a password, nor for what opens by itself. */

@@ -1,6 +1,6 @@
 import type { Keep, Kept } from '@sammlung/contract';
 import { viewerOf } from '../../domain/access/viewer.ts';
-import { denialReason, doorOf, throughDoor } from '../../domain/doors.ts';
+import { denialReason, doorOf, throughDoor, viewerThrough } from '../../domain/doors.ts';
 import { folderFor } from '../../domain/access/folders.ts';
 import { placementSeen } from '../../domain/access/placements.ts';
 import { AppError } from '../../platform/errors.ts';
@@ -30,7 +30,9 @@ export async function keptThings(
     const reason = denialReason(found, person, t, found.door.wordHash === wordHash);
     // A new word is asked for at the door: until it has been given there, nothing of what lies behind is told.
     if (!reason || reason === 'word') tokens.set(found.door.id, token);
-    if (!reason) open.add(found.door.id);
+    if (reason) continue;
+    const { viewer } = await viewerThrough(db, found, person, t);
+    for (const id of viewer.doorIds) open.add(id);
   }
   const found = await keptBy(db, person.id, [...open], t);
   const seen = found.filter((thing) => thing.folderId ?? thing.placementId);
@@ -68,11 +70,11 @@ export async function keepAtDoor(
   token: string,
   what: Keep,
 ) {
-  const { viewer, door, wordHash } = await throughDoor(needs, request, token);
+  const { viewer, door } = await throughDoor(needs, request, token);
   return keepSeen(needs, person, viewer, what, {
     doorId: door.id,
     doorToken: token,
-    doorWordHash: wordHash,
+    doorWordHash: door.wordHash,
   });
 }
 

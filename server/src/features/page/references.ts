@@ -1,9 +1,8 @@
 import type { Reference, Thing } from '@sammlung/contract';
-import { allows, unreached } from '@sammlung/core';
-import { cardsSeen, toCard } from '../../domain/access/cards.ts';
-import { foldersFor } from '../../domain/access/folders.ts';
+import { unreached } from '@sammlung/core';
+import { cardsSeen, decidedBy, toCard } from '../../domain/access/cards.ts';
 import { loadWorld } from '../../domain/access/load-world.ts';
-import { mayChangeItem, Rights } from '../../domain/access/rights.ts';
+import { Rights } from '../../domain/access/rights.ts';
 import { audienceName, audienceNames } from '../../domain/access/tabs.ts';
 import { viewerOf } from '../../domain/access/viewer.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
@@ -22,9 +21,9 @@ export async function seenReferences(
   const page = await new Rights(db, person, t).item(placementId);
   const viewer = viewerOf(person, t);
   const cards = await cardsSeen(db, viewer, things);
-  const folders = await foldersFor(db, viewer, [...new Set(cards.map((card) => card.folderId))]);
+  const decided = await decidedBy(db, person, t, cards);
   const scope = {
-    folderIds: [page.folderId, ...folders.keys()],
+    folderIds: [page.folderId, ...new Set(cards.map((card) => card.folderId))],
     itemIds: [page.itemId, ...cards.flatMap(({ itemId }) => itemId ?? [])],
   };
   const { world, library } = await loadWorld(db, person.schoolId, scope);
@@ -35,23 +34,17 @@ export async function seenReferences(
   });
   const read = site(page.folderId, placementId);
   return {
-    references: cards.map((card) => {
-      const folder = folders.get(card.folderId);
-      const decides = person.kind !== 'student' && folder && allows(folder.right, 'manage');
-      return {
-        ...toCard(card),
-        unseenBy: unreached(world, read, site(card.folderId, card.id), t).map(
-          ({ audience, people, handedOut }) => ({
-            id: audience.id,
-            ...audienceName(names, audience),
-            people,
-            handedOut,
-          }),
-        ),
-        mayHandOut:
-          decides === true &&
-          (card.itemOwnerId === null || mayChangeItem(person.id, folder!, card.itemOwnerId)),
-      };
-    }),
+    references: cards.map((card) => ({
+      ...toCard(card),
+      unseenBy: unreached(world, read, site(card.folderId, card.id), t).map(
+        ({ audience, people, handedOut }) => ({
+          id: audience.id,
+          ...audienceName(names, audience),
+          people,
+          handedOut,
+        }),
+      ),
+      mayHandOut: decided.has(card.id),
+    })),
   };
 }

@@ -40,6 +40,7 @@ provide(READING_PLACE, {
   get home() {
     return kind.value === 'visitor' ? null : to('see-as-classes');
   },
+  homeName: 'shell.classes',
   notes: false,
   live: false,
   takes: ref(false),

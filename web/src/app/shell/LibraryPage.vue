@@ -18,7 +18,7 @@ import ModalSheet from '../../ui/ModalSheet.vue';
 const HandOutSheet = defineAsyncComponent(() => import('../../features/audience/HandOutSheet.vue'));
 const TimingSheet = defineAsyncComponent(() => import('../../features/release/TimingSheet.vue'));
 const WhySheet = defineAsyncComponent(() => import('../../features/why/WhySheet.vue'));
-const DoorSheet = defineAsyncComponent(() => import('../../features/door/DoorSheet.vue'));
+const DoorSheet = defineAsyncComponent(() => import('../door/DoorSheet.vue'));
 const { t } = useI18n();
 /** Whether there is room beside the list; tailwind's `lg`. */
 const wide = useMediaQuery('(width >= 64rem)');

@@ -1,3 +1,4 @@
+import { defineAsyncComponent } from 'vue';
 import {
   createRouter,
   START_LOCATION,
@@ -39,9 +40,15 @@ async function itemViewer() {
 }
 
 async function classPage() {
-  await loadTexts('viewer');
+  await Promise.all([loadTexts('viewer'), loadTexts('class-page')]);
   return import('../../features/class-page/ClassPageView.vue');
 }
+
+/** What is at a door to the website of a class. */
+const website = defineAsyncComponent(async () => {
+  await Promise.all([loadTexts('viewer'), loadTexts('class-page')]);
+  return import('../../features/class-page/ClassWebsite.vue');
+});
 
 /** The addresses of the application. One folder or item has one address, whoever opens it. */
 const ROUTES: RouteRecordRaw[] = [
@@ -68,6 +75,7 @@ const ROUTES: RouteRecordRaw[] = [
     path: '/open/:token',
     meta: { open: true, visitors: true },
     component: () => import('../../features/door/OpenDoor.vue'),
+    props: { website },
     children: [
       {
         path: '',
@@ -90,6 +98,7 @@ const ROUTES: RouteRecordRaw[] = [
     path: '/embed/:token',
     meta: { open: true, visitors: true },
     component: () => import('../../features/door/OpenDoor.vue'),
+    props: { website },
     children: [
       {
         path: '',
@@ -170,7 +179,9 @@ const ROUTES: RouteRecordRaw[] = [
         component: () =>
           useSession().person?.kind === 'student'
             ? classPage()
-            : import('../../features/class-page/ClassPageEdit.vue'),
+            : loadTexts('class-page').then(
+                () => import('../../features/class-page/ClassPageEdit.vue'),
+              ),
       },
       {
         path: 'kept',

@@ -19,6 +19,7 @@ import EntryForm from './EntryForm.vue';
 import EntryRow from './EntryRow.vue';
 import EntryTiming from './EntryTiming.vue';
 import HeadingForm from './HeadingForm.vue';
+import WebsiteForm from './WebsiteForm.vue';
 import { neighbourOf, stepKey } from './step.ts';
 
 /** The page of a class as its teachers make it: drafts stand among what is shown, each with when and for whom. */
@@ -38,8 +39,8 @@ useEventListener('keydown', (event: KeyboardEvent) => {
 });
 
 /** What is open: a new entry or heading, or one that is changed or timed. */
-const open = ref<{ what: 'entry' | 'heading' | 'timing'; id: string } | null>(null);
-const isOpen = (what: 'entry' | 'heading' | 'timing', one = '') =>
+const open = ref<{ what: 'entry' | 'heading' | 'timing' | 'website'; id: string } | null>(null);
+const isOpen = (what: 'entry' | 'heading' | 'timing' | 'website', one = '') =>
   open.value?.what === what && open.value.id === one;
 const close = () => (open.value = null);
 /** An entry that is used again. */
@@ -229,6 +230,7 @@ const numberOf = (headingId: string) =>
             t('entry.heading.new')
           }}</AppButton>
           <AppButton @click="finding = true">{{ t('entry.again.do') }}</AppButton>
+          <AppButton @click="open = { what: 'website', id: '' }">{{ t('website.open') }}</AppButton>
           <span class="flex-1" />
           <span v-if="data.headings.length > 0" class="flex min-h-9 items-center gap-2 text-[15px]">
             <OnOffSwitch v-model="numbered" :label="t('entry.numbered')" />
@@ -242,6 +244,14 @@ const numberOf = (headingId: string) =>
           :page="data"
           :earlier="earlier"
           @save="(draft) => save(draft, null)"
+          @close="close"
+        />
+        <WebsiteForm
+          v-if="isOpen('website')"
+          :key="`website ${id}`"
+          class="mt-4"
+          :page="data"
+          :act="act"
           @close="close"
         />
         <EarlierEntries

@@ -6,7 +6,7 @@ import ThingCard from '../../app/content/ThingCard.vue';
 import EntryLines from './EntryLines.vue';
 
 /** The page of a class as those who belong to it see it: a shelf with what is kept on top, and a divider for each heading. */
-const { page } = defineProps<{ page: ClassPage }>();
+const { page } = defineProps<{ page: Omit<ClassPage, 'classes'> }>();
 const { t } = useI18n();
 
 /** What stands on the shelf is opened below it, one at a time. */

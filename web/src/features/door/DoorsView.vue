@@ -8,8 +8,8 @@ import { api } from '../../app/api/api.ts';
 import { useFormat } from '../../app/format.ts';
 import AppButton from '../../ui/AppButton.vue';
 import PageState from '../../app/PageState.vue';
-import { codeAddress, addressToSay } from './door.ts';
-import DoorSheet from './DoorSheet.vue';
+import { codeAddress, addressToSay } from '../../app/door/addresses.ts';
+import DoorSheet from '../../app/door/DoorSheet.vue';
 
 /** Every door that stands open, and a card to print with some of them. */
 const { t } = useI18n();
@@ -74,9 +74,11 @@ async function close() {
         <span class="min-w-0 flex-1">
           <RouterLink
             :to="
-              door.folderId
-                ? { name: 'folder', params: { folder: door.folderId } }
-                : { name: 'item', params: { placement: door.placementId ?? '' } }
+              door.classId
+                ? { name: 'class-page', params: { class: door.classId } }
+                : door.folderId
+                  ? { name: 'folder', params: { folder: door.folderId } }
+                  : { name: 'item', params: { placement: door.placementId ?? '' } }
             "
             class="block truncate text-[17px] font-semibold hover:text-petrol hover:underline"
             >{{ door.title }}</RouterLink

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQuery, useQueryCache } from '@pinia/colada';
-import { computed, defineAsyncComponent, provide, watch } from 'vue';
+import { computed, defineAsyncComponent, provide, watch, type Component } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterView, useRoute, useRouter } from 'vue-router';
 import { address, baseOf } from '../../app/api/addresses.ts';
@@ -15,7 +15,8 @@ const DoorWall = defineAsyncComponent(async () => {
   return import('./DoorWall.vue');
 });
 
-/** What stands behind an address: the folder for whoever holds it, with nothing of the school around, or the wall. */
+/** What is behind an address: the folder for whoever holds it, or the website of a class, with nothing of the school around; or the wall. */
+defineProps<{ website: Component }>();
 const { t } = useI18n();
 const route = useRoute();
 const router = useRouter();
@@ -40,7 +41,10 @@ provide(READING_PLACE, {
       : { name: named('-folder'), params: { token: token.value, folder: id } },
   item: (id) => ({ name: named('-item'), params: { token: token.value, placement: id } }),
   classPage: () => null,
-  home: null,
+  get home() {
+    return opened.value?.website ? { name: named(''), params: { token: token.value } } : null;
+  },
+  homeName: 'reading.website',
   notes: false,
   live: true,
   takes: computed(() => opened.value?.takes ?? false),
@@ -87,6 +91,7 @@ watch(
       <div v-if="behind.error.value" class="mx-auto w-full max-w-4xl px-5 sm:px-10">
         <PageState :error="behind.error.value" @again="behind.refetch()" />
       </div>
+      <component :is="website" v-else-if="opened?.website && route.name === named('')" />
       <RouterView v-else-if="opened" />
       <DoorWall
         v-else-if="behind.data.value?.state === 'wall'"

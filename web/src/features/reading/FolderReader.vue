@@ -137,7 +137,7 @@ const BUTTON =
           <template v-if="place.home && place.takes.value" #default>
             <li>
               <RouterLink :to="place.home" class="hover:text-petrol hover:underline">
-                {{ t('shell.classes') }}
+                {{ t(place.homeName) }}
               </RouterLink>
             </li>
           </template>

@@ -196,7 +196,7 @@ useLive(
         >
           <li v-if="place.home">
             <RouterLink :to="place.home" class="hover:text-petrol hover:underline">
-              {{ t('shell.classes') }}
+              {{ t(place.homeName) }}
             </RouterLink>
           </li>
         </CrumbLine>

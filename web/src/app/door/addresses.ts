@@ -1,5 +1,5 @@
 import type { Door } from '@sammlung/contract';
-import { address } from '../../app/api/addresses.ts';
+import { address } from '../api/addresses.ts';
 
 /** The address of a door as it is said or printed: the short one where there is one, without the protocol. */
 export const addressToSay = ({ shortAddress, address }: Pick<Door, 'shortAddress' | 'address'>) =>

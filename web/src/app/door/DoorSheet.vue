@@ -1,16 +1,17 @@
 <script setup lang="ts">
 import type { Door, DoorChange } from '@sammlung/contract';
+import { frameHtml } from '@sammlung/core';
 import { useClipboard } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { api } from '../../app/api/api.ts';
-import { ask } from '../../app/shell/ask.ts';
-import { useChanging } from '../../app/changing.ts';
-import MomentField from '../../app/MomentField.vue';
-import { say } from '../../app/shell/toast.ts';
+import { api } from '../api/api.ts';
+import { ask } from '../shell/ask.ts';
+import { useChanging } from '../changing.ts';
+import MomentField from '../MomentField.vue';
+import { say } from '../shell/toast.ts';
 import AppButton from '../../ui/AppButton.vue';
 import ModalSheet from '../../ui/ModalSheet.vue';
-import { codeAddress, addressToSay, tokenOf } from './door.ts';
+import { codeAddress, addressToSay, tokenOf } from './addresses.ts';
 
 /** All about one door: its addresses, its code to print, its end and word, and the HTML for a class website. */
 const { door: given, title } = defineProps<{ door: Door; title: string }>();
@@ -42,8 +43,7 @@ const size = ref<keyof typeof SIZES>('medium');
 const html = computed(() => {
   const [width, height] = SIZES[size.value];
   const source = `${new URL(door.value.address).origin}/embed/${tokenOf(door.value)}`;
-  const name = title.replace(/[&"<>]/gu, (sign) => `&#${sign.codePointAt(0)};`);
-  return `<iframe src="${source}" title="${name}" width="${width}" height="${height}" style="border:1px solid #bbb" loading="lazy"></iframe>`;
+  return frameHtml({ source, title, width, height });
 });
 const wasCopied = (text: string) => copied.value && copiedText.value === text;
 </script>

@@ -179,7 +179,9 @@ export const EditedPage = ClassTab.extend({
   currentFolder: z.object({ id: Id, title: z.string() }).nullable(),
   /** While there is none: the folder handed out to the class in which something came last. */
   proposedFolder: z.object({ id: Id, title: z.string() }).nullable(),
-  headings: z.array(HeadingFacts.extend({ id: Id })),
+  headings: z.array(HeadingFacts.extend({ id: Id, onWebsite: z.boolean() })),
+  /** For whom the class has a website, where it has one. */
+  website: z.enum(['public', 'school']).nullable(),
   /** In the order in which they are on the page. */
   entries: z.array(EditedEntry),
   members: z.array(z.object({ id: Id, name: z.string() })),

@@ -12,12 +12,23 @@ export interface SampleEntryOnPage {
   readonly at: Moment;
 }
 
+/** What is on the website of a class: titles of headings, and of entries with their words. */
+export interface SampleWebsite {
+  readonly class: string;
+  readonly headings: readonly string[];
+  readonly texts: readonly string[];
+  readonly tells: 'nothing' | 'number' | 'titles';
+  readonly coverText: string;
+  readonly at: Moment;
+}
+
 export interface SampleClassPage {
   /** The codes of the classes on whose pages the entries are. */
   readonly classes: readonly string[];
   readonly numbered: boolean;
   readonly headings: readonly { readonly title: string; readonly mark?: string }[];
   readonly entries: readonly SampleEntryOnPage[];
+  readonly website?: SampleWebsite;
 }
 
 export const SAMPLE_CLASS_PAGES: readonly SampleClassPage[] = [
@@ -79,6 +90,13 @@ export const SAMPLE_CLASS_PAGES: readonly SampleClassPage[] = [
         at: { day: -80, minute: 500 },
       },
       {
+        title: 'To take along',
+        text: 'Print the cards you need, or keep them on your phone.',
+        things: ['Field guides'],
+        under: 'Field days',
+        at: { day: -40, minute: 610 },
+      },
+      {
         title: 'Next: compost',
         text: 'Bring a lunch box of peelings on Monday.',
         things: ['3 Compost'],
@@ -87,5 +105,14 @@ export const SAMPLE_CLASS_PAGES: readonly SampleClassPage[] = [
         at: { day: -1, minute: 960 },
       },
     ],
+    website: {
+      class: 'SO1A',
+      headings: ['Field days'],
+      texts: ['Thursdays, whatever the weather', 'To take along'],
+      tells: 'titles',
+      coverText:
+        'For parents, and for all who come along on Thursdays. What we do in class is for the class alone.',
+      at: { day: -39, minute: 500 },
+    },
   },
 ];

@@ -61,17 +61,24 @@ describe('pages of ours in frames of other websites', () => {
 });
 
 describe('the class website that stands in', () => {
-  it('shows the oldest public folder of the sample school, and says so when there is none', async () => {
-    const site = await startClassWebsite(db, () => base, 0);
+  it('shows the website of a class and the oldest public folder of the sample school, knowing their addresses alone', async () => {
+    const site = await startClassWebsite(db, () => server.app.services.address(), 0);
     const page = async () => (await fetch(site.address)).text();
-    await server.scene();
-    expect(await page()).toContain('No folder is public just now.');
-    await db.update(schools).set({ sample: true });
-    const html = await page();
-    expect(html).toMatch(
-      new RegExp(`<iframe src="${base}/embed/[\\w-]{27}" title="Handed out"`, 'u'),
+    const { classX } = await server.scene();
+    expect(await page()).toContain('Nothing is public just now.');
+    await ask('owner', 'PUT', `/api/class-pages/${classX}/website`, {
+      ...{ headings: [], loose: false, texts: [], tells: 'nothing' },
+    });
+    const { course, code } = await ask<{ course: string; code: string }>(
+      ...(['owner', 'GET', `/api/class-pages/${classX}/edited`] as const),
     );
-    expect(html).toContain(`href="${base}/open/`);
+    await db.update(schools).set({ sample: true });
+    const frames = [...(await page()).matchAll(/<iframe src="([^"]+)" title="([^"]+)"/gu)];
+    expect(frames.map(([, , title]) => title)).toEqual([`${course} ${code}`, 'Handed out']);
+    for (const [, source] of frames)
+      expect(source).toMatch(
+        new RegExp(`^${server.app.services.address()}/embed/[\\w-]{27}$`, 'u'),
+      );
     await site.stop();
     await expect(fetch(site.address)).rejects.toThrow(TypeError);
   });
@@ -120,7 +127,7 @@ describe('what link previews and search engines are told', () => {
     const path = `/open/${scene.token}`;
     await ask('owner', 'PATCH', `/api/folders/${scene.handed}`, { title: 'Tools & terms' });
     const unlisted = await page(path);
-    expect(unlisted.text).toContain('<meta property="og:title" content="Tools &#38; terms" />');
+    expect(unlisted.text).toContain('<meta property="og:title" content="Tools &amp; terms" />');
     expect(unlisted.text).not.toContain('Böden');
     expect(unlisted.text).not.toContain('Secret');
     expect(unlisted.robots).toContain('noindex');

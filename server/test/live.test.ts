@@ -1,4 +1,4 @@
-import type { CameNews, Contents, FolderNews, NewThings } from '@sammlung/contract';
+import type { CameNews, Contents, Door, FolderNews, NewThings } from '@sammlung/contract';
 import { eq, sql } from 'drizzle-orm';
 import { afterAll, afterEach, describe, expect, it, vi } from 'vitest';
 import fastify from 'fastify';
@@ -257,6 +257,33 @@ describe('a page at a door', () => {
     await page.next('changed');
     await vi.waitUntil(() => page.state.ended);
     expect((await line('visitor with door', at)).status).toBe(404);
+  });
+});
+
+describe('a page on the website of a class', () => {
+  it('is told of changes, and comes again where what it shows is no longer open by the website', async () => {
+    const scene = await server.scene();
+    const at = `/api/class-pages/${scene.classX}/website`;
+    const website = { headings: [], loose: true, texts: [], tells: 'nothing' };
+    const thing = { kind: 'folder', id: scene.inner };
+    await ask('owner', 'POST', '/api/entries', {
+      ...{ title: 'Lesson', things: [thing], on: [{ classId: scene.classX }] },
+    });
+    const { door } = await ask<{ door: Door }>('owner', 'PUT', at, { ...website, open: [thing] });
+    const token = door.address.split('/').at(-1)!;
+    const [page, folder] = [
+      await openLine('visitor without', `/api/open/${token}/website/live`),
+      await openLine('visitor without', `/api/open/${token}/folders/${scene.inner}/live`),
+    ];
+    await addLink(scene.inner, 'For whoever comes');
+    await newsWith(folder, (titles) => titles.includes('For whoever comes'));
+    await ask('owner', 'PUT', at, { ...website, loose: false });
+    for (const one of [page, folder]) {
+      await one.next('changed');
+      await vi.waitUntil(() => one.state.ended);
+    }
+    const again = `/api/open/${token}/folders/${scene.inner}/live`;
+    expect((await line('visitor without', again)).status).toBe(404);
   });
 });
 

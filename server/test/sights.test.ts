@@ -1,9 +1,21 @@
 import { randomUUID } from 'node:crypto';
 import { afterAll, describe, expect, it } from 'vitest';
+import { courseTeachers } from '../src/db/schema/index.ts';
+import { setClassPage } from '../src/domain/class-pages.ts';
+import { addDoor, viewerThrough } from '../src/domain/doors.ts';
+import { cardsSeen } from '../src/domain/access/cards.ts';
+import { websiteOf } from '../src/features/class-page/website.ts';
+import { newToken } from '../src/platform/tokens.ts';
 import { pageOf } from '../src/features/class-page/reading.ts';
 import { classesOf, handedFolders } from '../src/domain/access/reached.ts';
 import { viewerOf } from '../src/domain/access/viewer.ts';
-import { waysIn, Library, type Viewer as CoreViewer } from '@sammlung/core';
+import {
+  waysIn,
+  Library,
+  type HandingOut,
+  type Span,
+  type Viewer as CoreViewer,
+} from '@sammlung/core';
 import { belongs, opening, sees, type RandomSchool, type Spot } from '@sammlung/core/testing';
 import { board } from '../src/features/board/service.ts';
 import { found } from '../src/features/find/queries.ts';
@@ -233,6 +245,89 @@ describe('on random schools', () => {
     });
     expect(things).toBeGreaterThan(50);
     expect(inEntries).toBeGreaterThan(2);
+  });
+
+  it('the website of a class has what its teachers have opened of its entries, and leads to nothing else', async () => {
+    let shown = 0;
+    let hidden = 0;
+    await onRandomSchools(db, 100, async (tx, school) => {
+      const { data, now, schoolId, doors } = school;
+      const inForce = ({ from, until }: Span) =>
+        (from === null || from <= now) && (until === null || now < until);
+      const [teacher] = school.people as [RandomSchool['people'][number]];
+      await tx
+        .insert(courseTeachers)
+        .values(school.courses.map((courseId) => ({ schoolId, courseId, personId: teacher.id })));
+      const onPages = data.handingsOut.filter((h) => h.appearanceId && inForce(h));
+      const isPublic = (id: string) => doors.some((d) => d.id === id && d.kind === 'public');
+      const known = new Set(
+        data.handingsOut.flatMap((h) => (isPublic(h.audience.id) ? [h.target.id] : [])),
+      );
+      // Half of what is in entries has a public door of its own.
+      const opened: HandingOut[] = [];
+      for (const [n, { target }] of onPages.entries()) {
+        if (n % 2 > 0 || known.has(target.id)) continue;
+        known.add(target.id);
+        const { id } = await addDoor(tx, {
+          ...{ schoolId, kind: 'public', token: newToken(), createdBy: teacher.id },
+          ...(target.kind === 'folder' ? { folderId: target.id } : { itemId: target.id }),
+        });
+        const audience = { kind: 'door' as const, id };
+        opened.push({ id, target, audience, level: 'view', from: null, until: null });
+      }
+      const all = { ...data, handingsOut: [...data.handingsOut, ...opened] };
+      const publicDoors = [
+        ...doors.filter(({ kind }) => kind === 'public').map(({ id }) => id),
+        ...opened.map(({ id }) => id),
+      ];
+      for (const { id: classId } of school.classes) {
+        await setClassPage(tx, { id: classId, schoolId }, { websiteLoose: true });
+        const entries = onPages.filter((h) => h.audience.id === classId);
+        const through = publicDoors.filter((door) =>
+          all.handingsOut.some(
+            (h) =>
+              h.audience.id === door &&
+              inForce(h) &&
+              entries.some(({ target }) => target.id === h.target.id),
+          ),
+        );
+        const visitor: CoreViewer = {
+          person: null,
+          doors: through.map((id) => ({ id, kind: 'public', schoolId })),
+        };
+        const folders = data.folders
+          .filter(({ id }) => sees(all, visitor, folderSpot(id), now))
+          .map(({ id }) => id);
+        const placements = data.placements
+          .filter((p) => sees(all, visitor, spotOf(p), now))
+          .map(({ id }) => id);
+        const door = await addDoor(tx, {
+          ...{ schoolId, classId, kind: 'public', token: newToken(), createdBy: teacher.id },
+        });
+        const found = { door, schoolName: '', over: false };
+        const { viewer } = await viewerThrough(tx, found, null, now);
+        const cards = await cardsSeen(tx, viewer, [
+          ...data.folders.map(({ id }) => ({ kind: 'folder' as const, id })),
+          ...data.placements.map(({ id }) => ({ kind: 'placement' as const, id })),
+        ]);
+        expect(sorted(cards.map(({ id }) => id))).toEqual(sorted([...folders, ...placements]));
+
+        const { loose } = await websiteOf(tx, { viewer, door });
+        const things = entries.flatMap(({ target }) =>
+          target.kind === 'folder'
+            ? target.id
+            : (data.placements.find(({ itemId }) => itemId === target.id)?.id ?? []),
+        );
+        const visible = things.filter((id) => folders.includes(id) || placements.includes(id));
+        expect(sorted(loose.flatMap((entry) => entry.things.map(({ id }) => id)))).toEqual(
+          sorted(visible),
+        );
+        shown += visible.length;
+        hidden += things.length - visible.length;
+      }
+    });
+    expect(shown).toBeGreaterThan(0);
+    expect(hidden).toBeGreaterThan(0);
   });
 
   it('the staff room has the topmost folders of others, with the right there is in them', async () => {

@@ -63,17 +63,28 @@ class Seed {
     await this.#readers();
   }
 
-  async #classPage({ classes, numbered, headings, entries }: SampleClassPage) {
+  async #classPage({ classes, numbered, headings, entries, website }: SampleClassPage) {
     const schoolId = this.#schoolId;
     const ownerId = this.#person(STAFF.ilse);
     const pages = classes.map((code) => this.#classes.get(`running ${code}`)!);
     const underOf = new Map<string, string>();
+    const websiteOf = website && this.#classes.get(`running ${website.class}`)!;
+    const onWebsite = (classId: string) => classId === websiteOf;
+    if (websiteOf)
+      await this.tx.insert(s.doors).values({
+        ...{ schoolId, classId: websiteOf, kind: 'public', token: newToken() },
+        ...{ coverText: website.coverText, createdBy: ownerId, createdAt: this.#at(website.at) },
+      });
     for (const classId of pages) {
-      await this.tx.insert(s.classPages).values({ schoolId, classId, numbered });
+      const websiteTells = onWebsite(classId) ? website!.tells : 'nothing';
+      await this.tx.insert(s.classPages).values({ schoolId, classId, numbered, websiteTells });
       for (const [position, heading] of headings.entries()) {
         const [made] = await this.tx
           .insert(s.headings)
-          .values({ schoolId, classId, position, ...heading })
+          .values({
+            ...{ schoolId, classId, position, ...heading },
+            onWebsite: onWebsite(classId) && website!.headings.includes(heading.title),
+          })
           .returning({ id: s.headings.id });
         underOf.set(`${classId} ${heading.title}`, made!.id);
       }
@@ -99,6 +110,7 @@ class Seed {
           .insert(s.appearances)
           .values({
             ...{ schoolId, entryId, classId, headingId, position, keepOnTop, held },
+            openText: onWebsite(classId) && website!.texts.includes(title),
             ...{ createdBy: ownerId, createdAt },
           })
           .returning({ id: s.appearances.id });

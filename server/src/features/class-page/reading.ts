@@ -15,6 +15,7 @@ import { viewerOf } from '../../domain/access/viewer.ts';
 import { classesTaught } from '../../domain/classes.ts';
 import { headingsOf } from '../../domain/class-pages.ts';
 import { requireTaughtClass } from '../../domain/managed.ts';
+import { doorToWebsite } from '../../domain/doors.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import type { Services } from '../../services.ts';
@@ -103,7 +104,7 @@ export async function editedPage(
 ): Promise<EditedPage> {
   const t = now();
   const { code, colour, course } = await requireTaughtClass(db, person, classId);
-  const [settings, last, headings, entries, handed, members, classes] = await Promise.all([
+  const [settings, last, headings, entries, handed, members, classes, door] = await Promise.all([
     settingsOf(db, classId),
     folderOfLastLesson(db, person.id, { id: classId, courseId: course.id }),
     headingsOf(db, classId),
@@ -111,6 +112,7 @@ export async function editedPage(
     handedAlone(db, classId),
     membersNow(db, classId, t, null),
     classesTaught(db, person.id, t),
+    doorToWebsite(db, classId),
   ]);
   const taught = new Set(classes.map(({ id }) => id));
   const all = [...handed, ...entries.flatMap(({ things }) => things)];
@@ -124,12 +126,10 @@ export async function editedPage(
     numbered: settings.numbered,
     currentFolder: settings.folder,
     proposedFolder: settings.folder ? null : last,
-    headings: headings.map(({ id, title, mark, colour: own }) => ({
-      id,
-      title,
-      mark,
-      colour: own,
+    headings: headings.map(({ id, title, mark, colour: own, onWebsite }) => ({
+      ...{ id, title, mark, colour: own, onWebsite },
     })),
+    website: door?.kind ?? null,
     entries: entries.map((entry) => {
       const { appearanceId, entryId, title, text, at, headingId, keepOnTop, people } = entry;
       const { held, from, until } = entry;

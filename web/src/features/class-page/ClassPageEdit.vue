@@ -8,6 +8,7 @@ import { api } from '../../app/api/api.ts';
 import PageState from '../../app/PageState.vue';
 import { usePageTitle } from '../../app/shell/title.ts';
 import AppButton from '../../ui/AppButton.vue';
+import IndexTab from '../../app/IndexTab.vue';
 import KindMark from '../../ui/KindMark.vue';
 import OnOffSwitch from '../../ui/OnOffSwitch.vue';
 import RowMenu from '../../ui/RowMenu.vue';
@@ -287,6 +288,11 @@ const numberOf = (headingId: string) =>
                 numberOf(part.id)
               }}</template>
               {{ part.title }}
+              <IndexTab
+                v-if="data.website && headingAt(part.id)?.onWebsite"
+                :tab="{ kind: data.website, label: '', colour: null, state: 'out', from: null }"
+                :title="t('website.here')"
+              />
             </h2>
             <RowMenu
               v-if="headingAt(part.id)"

@@ -42,7 +42,7 @@ async function save() {
       });
       return () => api('DELETE /api/headings/:heading', { params: { heading: made.id } });
     }
-    const { id, ...before } = heading;
+    const { id, onWebsite: _, ...before } = heading;
     const params = { heading: id };
     await api('PATCH /api/headings/:heading', { params, body: facts });
     return () => api('PATCH /api/headings/:heading', { params, body: before });

@@ -76,7 +76,7 @@ test('on a class website the folder is walked, previewed and taken along; nothin
   await sheet().getByRole('button', { name: 'Close' }).click();
 
   await visitor.goto(website);
-  const shown = visitor.frameLocator('iframe');
+  const shown = visitor.frameLocator('iframe').last();
   await expect(shown.getByRole('heading', { level: 1 })).toBeVisible();
   await expect(visitor.getByRole('link', { name: 'Field guides' })).toBeVisible();
 

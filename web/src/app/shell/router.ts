@@ -1,4 +1,3 @@
-import { defineAsyncComponent } from 'vue';
 import {
   createRouter,
   START_LOCATION,
@@ -45,10 +44,10 @@ async function classPage() {
 }
 
 /** What is at a door to the website of a class. */
-const website = defineAsyncComponent(async () => {
+async function website() {
   await Promise.all([loadTexts('viewer'), loadTexts('class-page')]);
   return import('../../features/class-page/ClassWebsite.vue');
-});
+}
 
 /** The addresses of the application. One folder or item has one address, whoever opens it. */
 const ROUTES: RouteRecordRaw[] = [

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQuery, useQueryCache } from '@pinia/colada';
-import { computed, defineAsyncComponent, provide, watch, type Component } from 'vue';
+import { computed, defineAsyncComponent, provide, watch, type AsyncComponentLoader } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterView, useRoute, useRouter } from 'vue-router';
 import { address, baseOf } from '../../app/api/addresses.ts';
@@ -16,7 +16,9 @@ const DoorWall = defineAsyncComponent(async () => {
 });
 
 /** What is behind an address: the folder for whoever holds it, or the website of a class, with nothing of the school around; or the wall. */
-defineProps<{ website: Component }>();
+const { website } = defineProps<{ website: AsyncComponentLoader }>();
+// Of this page alone: on the server each page loads its own texts with it.
+const ClassWebsite = defineAsyncComponent(website);
 const { t } = useI18n();
 const route = useRoute();
 const router = useRouter();
@@ -91,7 +93,7 @@ watch(
       <div v-if="behind.error.value" class="mx-auto w-full max-w-4xl px-5 sm:px-10">
         <PageState :error="behind.error.value" @again="behind.refetch()" />
       </div>
-      <component :is="website" v-else-if="opened?.website && route.name === named('')" />
+      <ClassWebsite v-else-if="opened?.website && route.name === named('')" />
       <RouterView v-else-if="opened" />
       <DoorWall
         v-else-if="behind.data.value?.state === 'wall'"

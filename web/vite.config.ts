@@ -177,7 +177,7 @@ export default defineConfig({
             {
               name: 'reading',
               priority: 2,
-              test: /src\/(app\/(api\/(addresses|problems)|live\/live|shell\/(title|toast)|format|meta|place|taking|PageState|SmallPicture)\.|ui\/(CrumbLine|ItemLink|KindMark|NearBlock|keepPlace|listKeys)\.)|createLucideIcon|plugin-vue_export-helper/u,
+              test: /src\/(app\/(api\/(addresses|problems)|live\/live|shell\/(title|toast)|format|meta|place|taking|PageState|SmallPicture)\.|ui\/(CrumbLine|ItemLink|KindMark|NearBlock|keepPlace|listKeys)\.)|createLucideIcon|plugin-vue_export-helper|icons\/(download|layout-grid|list-checks|rows-3|x)\.|shell\/walls\./u,
             },
           ],
         },

@@ -1,5 +1,5 @@
 import { statSync } from 'node:fs';
-import type { MyClasses, NewThings } from '@sammlung/contract';
+import type { Courses, Door, MyClasses, NewThings } from '@sammlung/contract';
 import type { Browser, BrowserContext, Page } from '@playwright/test';
 import { and, eq, isNotNull } from 'drizzle-orm';
 import { launchBrowser } from './browser.ts';
@@ -9,12 +9,13 @@ import { doors } from '../../server/src/db/schema/index.ts';
 import { held } from './measure.ts';
 import { atMost, median, ratioAtLeast, report, type Bar } from './report.ts';
 import { perRequest, startBare } from './requests.ts';
-import { sampleCookie } from './sample.ts';
+import { sampleCookie, TEACHER } from './sample.ts';
 
 /**
  * server_memory: what the server holds once it has filled in the sample school. student_js and visitor_js: what the first
  * page of each loads of JavaScript, packed with gzip. Then a student's first page, a folder, a sheet in the viewer and a
- * public folder as they are first seen. first_pages: New and a folder made by the server, against a bare route that reads one row.
+ * public folder as they are first seen; then the page of a class with 300 entries, and its website with the same. first_pages: New and
+ * a folder made by the server, against a bare route that reads one row; class_pages: that page and that website, the same.
  */
 export async function benchPages(postgres: ScratchPostgres, { address, web, pid }: ServerProcess) {
   report('server_memory', held(pid), 'MB', null, atMost(200));
@@ -63,17 +64,73 @@ export async function benchPages(postgres: ScratchPostgres, { address, web, pid 
     { name: 'visitor', path: `/open/${door!.token}`, contents: list, context: visitor },
   ];
   for (const view of views) await benchView(browser, address, view);
+  const { page, website } = await fillClassPage(address);
+  const cards = '#app main .thing-card';
+  for (const view of [
+    { name: 'class_page', path: page, contents: cards, context: student },
+    { name: 'class_website', path: website, contents: cards, context: visitor },
+  ])
+    await benchView(browser, address, view);
   await browser.close();
   const bare = await startBare(postgres.url('postgres'), folders.at(-1)!.id);
   const cookie = await sampleCookie(address, STUDENT);
   const ms = await perRequest({
     first: { url: `${address}/`, cookie },
     folder: { url: `${address}/folder/${folders.at(-1)!.id}`, cookie },
+    classPage: { url: `${address}${page}`, cookie },
+    website: { url: `${address}${website}` },
     row: { url: `${bare.address}/row` },
   });
   const pages = 2000 / (ms.first + ms.folder);
   report('first_pages', pages, 'a second', 1000 / ms.row, ratioAtLeast(0.05));
+  const ofClasses = 2000 / (ms.classPage + ms.website);
+  report('class_pages', ofClasses, 'a second', 1000 / ms.row, null);
   bare.stop();
+}
+
+/** How many entries the page of a class gets, and of how many of them visitors may open the thing. */
+const ENTRIES = 300;
+const OPEN = 200;
+
+/** Puts entries with a link each on the page of a class, and all of them on its website; resolves to where both are. */
+async function fillClassPage(address: string) {
+  const cookie = await sampleCookie(address, TEACHER);
+  const send = async <T>(method: string, path: string, body?: object) => {
+    const reply = await fetch(`${address}${path}`, {
+      method,
+      headers: { cookie, origin: address, ...(body && { 'content-type': 'application/json' }) },
+      ...(body && { body: JSON.stringify(body) }),
+    });
+    if (!reply.ok) throw new Error(`${method} ${path}: ${reply.status} ${await reply.text()}`);
+    return (await reply.json()) as T;
+  };
+  const { courses } = await send<Courses>('GET', '/api/courses');
+  const classId = courses.flatMap(({ classes }) => classes).find(({ code }) => code === 'SO1A')!.id;
+  const at = `/api/class-pages/${classId}`;
+  const { id: folder } = await send<{ id: string }>('POST', '/api/folders', {
+    ...{ parentId: null, title: 'Bench, sheets' },
+  });
+  const { id: headingId } = await send<{ id: string }>('POST', `${at}/headings`, {
+    title: 'Bench',
+  });
+  const texts: string[] = [];
+  const open: { kind: string; id: string }[] = [];
+  for (let n = 1; n <= ENTRIES; n += 1) {
+    const { id } = await send<{ id: string }>('POST', '/api/links', {
+      ...{ folderId: folder, url: 'https://bench.example/', title: `Sheet ${n}` },
+    });
+    const thing = { kind: 'placement', id };
+    const { appearances } = await send<{ appearances: string[] }>('POST', '/api/entries', {
+      ...{ title: `Lesson ${n}`, text: 'Read pages 1 and 2 before Thursday.', things: [thing] },
+      on: [{ classId, headingId }],
+    });
+    texts.push(...appearances);
+    if (n <= OPEN) open.push(thing);
+  }
+  const { door } = await send<{ door: Door }>('PUT', `${at}/website`, {
+    ...{ headings: [headingId], loose: false, texts, tells: 'nothing', open },
+  });
+  return { page: `/class-page/${classId}`, website: new URL(door.address).pathname };
 }
 
 const STUDENT = 'mina.kovarik@fennmoor.example';

@@ -7,7 +7,7 @@ import { atMost, report } from './report.ts';
 /**
  * steps_*: what a person does in a journey, in clicks, keys that are not typing text, and drops. steps_new_folder: a new folder of a class
  * handed out and filled; steps_student: from the sign-in page to an open handout; steps_entry: an entry with two things to three
- * classes, timed; steps_dated_note: a note of today shown to a class.
+ * classes, timed; steps_dated_note: a note of today shown to a class; steps_class_website: a website with its first public folder.
  */
 export async function benchSteps(_postgres: ScratchPostgres, { address }: ServerProcess) {
   const browser = await launchBrowser();
@@ -20,6 +20,7 @@ export async function benchSteps(_postgres: ScratchPostgres, { address }: Server
   await newFolder(teacher);
   await newEntry(teacher);
   await datedNote(teacher);
+  await classWebsite(teacher);
   await openHandout(await open());
   await browser.close();
 }
@@ -71,6 +72,26 @@ async function datedNote(page: Page) {
   await step(page.getByRole('button', { name: 'Show it' }).click());
   await page.getByText('Readers get this text.').waitFor();
   report('steps_dated_note', taken(), 'actions', null, atMost(3));
+}
+
+/** From the page of a class that has no website: one with a heading, and its first folder that is open to everybody. */
+async function classWebsite(page: Page) {
+  const { step, taken } = counter();
+  const { courses } = await api(page, 'GET /api/courses');
+  const { id } = courses.flatMap(({ classes }) => classes).find(({ code }) => code === 'SO1B')!;
+  await page.goto(`/class-page/${id}`);
+  await step(page.getByRole('button', { name: 'Class website' }).click());
+  await step(page.getByRole('checkbox', { name: 'Soil profile' }).click());
+  await step(page.getByRole('checkbox', { name: 'Open “1 Soil profile” to visitors' }).click());
+  await step(page.getByRole('button', { name: 'Open the website' }).click());
+  await page.getByText('Website of SO1B opened').waitFor();
+  const { door } = await api(page, 'GET /api/class-pages/:class/website', {
+    params: { class: id },
+  });
+  const visitor = await (await page.context().browser()!.newContext()).newPage();
+  await visitor.goto(door!.address);
+  await visitor.getByRole('button', { name: '1 Soil profile' }).first().waitFor();
+  report('steps_class_website', taken(), 'actions', null, atMost(4));
 }
 
 /** Clicks, keys that are not typing text, and drops until a new folder is handed out to a class and has files. */

@@ -107,7 +107,10 @@ export const WebsiteChange = z.object({
 /** The address of the website, with the doors that were opened for this. */
 export const WebsiteDone = z.object({ door: Door, opened: z.array(Id) });
 
-/** Where an entry is to appear, when, and for whom: `people` are members of the class; null for all. */
+/**
+ * Where an entry is to appear, when, and for whom: `people` are members of the class; null for all. A heading of another page stands for
+ * the one of the same title here, where there is one.
+ */
 const Appearing = z.object({
   classId: Id,
   headingId: Id.nullable().default(null),
@@ -138,6 +141,14 @@ export const AppearanceChange = z.object({
   people: Appearing.shape.people.unwrap().optional(),
 });
 export type AppearanceChange = z.infer<typeof AppearanceChange>;
+
+/** When an entry is to be on all pages on which the person has it. */
+export const EverywhereChange = z.object({ release: Release });
+/** What each of the appearances was before. */
+export const EverywhereChanged = z.object({
+  before: z.array(z.object({ appearanceId: Id, release: Release })),
+});
+export const TakenFromAll = z.object({ appearances: z.array(Id) });
 
 /** Under which heading (null: none), and before which of what is there; null: after all. */
 export const AppearanceMove = z.object({ headingId: Id.nullable(), before: Id.nullable() });
@@ -311,6 +322,18 @@ export const CLASS_PAGE_ROUTES = {
     reply: MadeEntry,
     status: 201,
     errors: GRANTING,
+  },
+  'PATCH /api/entries/:entry/appearances': {
+    summary: 'Changes when an entry is there, on all pages that the person makes.',
+    params: EntryParams,
+    body: EverywhereChange,
+    reply: EverywhereChanged,
+    errors: GRANTING,
+  },
+  'DELETE /api/entries/:entry/appearances': {
+    summary: 'Takes an entry from all pages that the person makes, and back what it handed out.',
+    params: EntryParams,
+    reply: TakenFromAll,
   },
   'PATCH /api/appearances/:appearance': {
     summary: 'Changes when, and for whom, an entry is on the page of a class.',

@@ -75,6 +75,77 @@ describe('the page of a class', () => {
     expect(await seesFolder(scene.handed)).toBe(true);
   });
 
+  it('has an entry changed and taken back on all pages that the teacher makes, and on no other', async () => {
+    const [one, two] = [await server.scene(), await server.scene()];
+    const unit = await folder('On several pages');
+    const on = [one, two].map(({ classX }) => ({ classId: classX }));
+    const { id, appearances } = await ask<{ id: string; appearances: string[] }>(
+      ...(['owner', 'POST', '/api/entries'] as const),
+      { title: 'Several', things: [asFolder(unit)], on },
+    );
+    const states = async () =>
+      Promise.all(
+        [one, two].map(async ({ classX }) => {
+          const { entries } = await ask<EditedPage>(
+            ...(['owner', 'GET', `/api/class-pages/${classX}/edited`] as const),
+          );
+          return entries.find(({ entryId }) => entryId === id)?.state ?? 'gone';
+        }),
+      );
+    const at = `/api/entries/${id}/appearances`;
+    const from = new Date(clock.now + 3_600_000).toISOString();
+    const later = { held: false, from, until: null };
+    const { before } = await ask<{ before: { appearanceId: string; release: object }[] }>(
+      ...(['owner', 'PATCH', at] as const),
+      { release: later },
+    );
+    expect(await states()).toEqual(['later', 'later']);
+    expect(before.map(({ appearanceId }) => appearanceId).sort()).toEqual([...appearances].sort());
+    for (const { release } of before)
+      expect(release).toEqual({ held: false, from: null, until: null });
+
+    // Of a course that they no longer teach nothing is changed.
+    const taught = and(
+      eq(courseTeachers.courseId, two.course),
+      eq(courseTeachers.personId, world.ids.owner),
+    );
+    const rows = await server.db.delete(courseTeachers).where(taught).returning();
+    await ask('owner', 'PATCH', at, { release: HELD });
+    await server.db.insert(courseTeachers).values(rows);
+    expect(await states()).toEqual(['held', 'later']);
+    const { appearances: taken } = await ask<{ appearances: string[] }>('owner', 'DELETE', at);
+    expect(await states()).toEqual(['gone', 'gone']);
+    expect(taken).toHaveLength(2);
+    await refused(await call('owner', 'DELETE', at), 404, 'not-found');
+    await refused(await call('colleague', 'PATCH', at, { release: later }), 404, 'not-found');
+  });
+
+  it('puts an entry for several classes under the heading of the same title on each page', async () => {
+    const [one, two, three] = [await server.scene(), await server.scene(), await server.scene()];
+    const heading = async ({ classX }: typeof one, title: string) =>
+      (await ask<{ id: string }>('owner', 'POST', `/api/class-pages/${classX}/headings`, { title }))
+        .id;
+    const first = await heading(one, 'Field days');
+    const second = await heading(two, 'Field days');
+    const on = [one, two, three].map(({ classX }) => ({ classId: classX, headingId: first }));
+    await ask('owner', 'POST', '/api/entries', { title: 'Outside', text: 'Boots.', on });
+    for (const [{ classX }, expected] of [
+      [one, first],
+      [two, second],
+      [three, null],
+    ] as const) {
+      const { entries } = await ask<EditedPage>(
+        ...(['owner', 'GET', `/api/class-pages/${classX}/edited`] as const),
+      );
+      expect(entries[0]).toMatchObject({ title: 'Outside', headingId: expected });
+    }
+    const theirs = await server.scene();
+    const foreign = await heading(theirs, 'Field days');
+    await server.db.delete(courseTeachers).where(eq(courseTeachers.courseId, theirs.course));
+    const body = { title: 'Outside', on: [{ classId: one.classX, headingId: foreign }] };
+    await refused(await call('owner', 'POST', '/api/entries', body), 404, 'not-found');
+  });
+
   it('is for some members where that is said, and for nobody else', async () => {
     const unit = await folder('For one');
     const { appearances } = await put('For one of us', [asFolder(unit)], {

@@ -775,6 +775,17 @@ export const TABLE: Record<string, Row> = {
     }),
     expected: only({ owner: 201 }),
   },
+  'PATCH /api/entries/:entry/appearances': {
+    ask: async (s) => ({
+      path: `/api/entries/${(await entry(s)).id}/appearances`,
+      body: { release: HELD },
+    }),
+    expected: only({ owner: 200 }),
+  },
+  'DELETE /api/entries/:entry/appearances': {
+    ask: async (s) => ({ path: `/api/entries/${(await entry(s)).id}/appearances` }),
+    expected: only({ owner: 200 }),
+  },
   'PATCH /api/appearances/:appearance': {
     ask: async (s) => ({
       path: `/api/appearances/${(await entry(s)).appearances[0]!}`,

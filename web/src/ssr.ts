@@ -34,7 +34,7 @@ export const asks: PageRenderer['asks'] = (path, replies) => {
   return to.meta.visitors ? doorAsks(to, replies) : ownAsks(to, replies);
 };
 
-/** The places of a student, and folders that were handed out. */
+/** The places of a student, the pages of their classes, and folders that were handed out. */
 function ownAsks({ name, params }: RouteLocation, replies: Replies): string[] | null {
   const classes = address('GET /api/classes');
   const came = [address('GET /api/new', { query: { limit: STEP } }), classes];
@@ -43,6 +43,9 @@ function ownAsks({ name, params }: RouteLocation, replies: Replies): string[] | 
     new: came,
     classes: [classes, address('GET /api/feeds')],
     folder: [...folderAsks('/api', params.folder), KEPT],
+    'class-page': [
+      address('GET /api/class-pages/:class', { params: { class: String(params.class) } }),
+    ],
   };
   const wanted = wants[String(name)];
   const session = replies[SESSION] as Session | undefined;

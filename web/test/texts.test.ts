@@ -26,14 +26,14 @@ const ALL = [everybodys, viewers, walls, peoples, classPages, desks, writing, te
 const known = new Set(ALL.flatMap((texts) => [...waysIn(texts)]));
 /** What a visitor at a door comes to see. */
 const VISITING =
-  /features\/(reading\/|door\/OpenDoor)|\/ui\/|app\/(App|NothingHere|ToastArea|api|place|format|meta|toast)\./u;
+  /features\/(reading\/|door\/OpenDoor)|\/ui\/|app\/(App|ToastArea|api|place|format|meta|toast)\./u;
 /** Where the texts of a desk are loaded. */
 const DESK = /features\/(desk|intake)\/|app\/(FolderChooser|NameLine|shell\/OwnFiles)\./u;
 /** Where the texts for writing pages are loaded. */
 const WRITING = /features\/page\//u;
 /** What only people who teach ever open. */
 const TEACHING =
-  /features\/class-page\/(ClassPageEdit|ClassPagesStart|CurrentFolder|EarlierEntries|Entry(Form|Row|Timing)|HeadingForm|Website(Form|Part)|entries|website)|features\/(library|audience|release|board|today|why|roster|post|bin|layout|space)\/|app\/door\/DoorSheet|features\/(door\/DoorsView|receive\/StaffRoom)|app\/(session\/SeeAs|MomentField|ReleaseFields|changing|sentence|shell\/(LibraryPage|BoardPage|IncomingFiles))/u;
+  /features\/class-page\/(ClassPageEdit|ClassPagesStart|ComingEntries|ClassBeside|CurrentFolder|EarlierEntries|Entry(Form|Row|Timing)|HeadingForm|Website(Form|Part)|entries|website)|features\/(library|audience|release|board|today|why|roster|post|bin|layout|space)\/|app\/door\/DoorSheet|features\/(door\/DoorsView|receive\/StaffRoom)|app\/(session\/SeeAs|MomentField|ReleaseFields|changing|sentence|shell\/(LibraryPage|BoardPage|IncomingFiles))/u;
 
 /** The texts of a file by their keys. */
 function flat(node: object, prefix = ''): [string, string][] {

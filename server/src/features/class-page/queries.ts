@@ -162,17 +162,25 @@ export async function appearancesMade(
     db,
     sql`select a.id from appearances a join classes c on c.id = a.class_id join years y on y.id = c.year_id
         join course_teachers k on k.course_id = c.course_id and k.person_id = ${personId}::uuid
-      where a.entry_id = ${entryId}::uuid and a.taken_back_at is null and c.removed_at is null and y.closed_at is null`,
+      where a.entry_id = ${entryId}::uuid and a.taken_back_at is null and c.removed_at is null and y.closed_at is null
+      order by c.id`,
   );
   return found.map(({ id }) => id);
 }
 
-/** Where the things of an entry are: the folder that one is, or in which it is. */
+/** Where the things of an entry are: the folder that one is, or in which it is; with what they are called. */
 export function placesOfThings(db: Queries, entryId: string) {
-  return rows<{ folderId: string; placementId: string | null; itemId: string | null }>(
+  return rows<{
+    folderId: string;
+    placementId: string | null;
+    itemId: string | null;
+    title: string;
+  }>(
     db,
-    sql`select coalesce(x.folder_id, p.folder_id) as "folderId", x.placement_id as "placementId", p.item_id as "itemId"
-      from entry_things x left join placements p on p.id = x.placement_id where x.entry_id = ${entryId}::uuid`,
+    sql`select coalesce(x.folder_id, p.folder_id) as "folderId", x.placement_id as "placementId", p.item_id as "itemId",
+        coalesce(i.title, f.title) as title
+      from entry_things x left join placements p on p.id = x.placement_id left join items i on i.id = p.item_id
+        left join folders f on f.id = x.folder_id where x.entry_id = ${entryId}::uuid`,
   );
 }
 

@@ -10,10 +10,12 @@ import {
   appearOn,
   editAppearance,
   editEntry,
+  editEverywhere,
   makeEntry,
   placeAppearance,
   restoreAppearance,
   takeBackAppearance,
+  takeBackEverywhere,
 } from './service.ts';
 import { changeWebsite, editedWebsite, websiteClass, websiteOf } from './website.ts';
 
@@ -62,6 +64,10 @@ export async function classPageRoutes(app: App) {
       editEntry(services, signedIn(request), request.params.entry, request.body),
     'POST /api/entries/:entry/appearances': (request) =>
       appearOn(services, signedIn(request), request.params.entry, request.body.on),
+    'PATCH /api/entries/:entry/appearances': (request) =>
+      editEverywhere(services, signedIn(request), request.params.entry, request.body),
+    'DELETE /api/entries/:entry/appearances': (request) =>
+      takeBackEverywhere(services, signedIn(request), request.params.entry),
     'PATCH /api/appearances/:appearance': (request) =>
       editAppearance(services, signedIn(request), request.params.appearance, request.body),
     'POST /api/appearances/:appearance/move': (request) =>

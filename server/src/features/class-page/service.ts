@@ -1,6 +1,12 @@
-import type { AppearanceChange, AppearanceMove, EntryChange, NewEntry } from '@sammlung/contract';
+import type {
+  AppearanceChange,
+  AppearanceMove,
+  EntryChange,
+  NewEntry,
+  Release,
+} from '@sammlung/contract';
 import type { z } from 'zod';
-import { toDate, type Queries } from '../../db/database.ts';
+import { toDate, toIso, type Queries } from '../../db/database.ts';
 import { loadLibrary } from '../../domain/access/load-library.ts';
 import { Rights } from '../../domain/access/rights.ts';
 import {
@@ -12,6 +18,7 @@ import {
   changeEntry,
   entryById,
   headingById,
+  headingsOf,
   lockClassPage,
   moveAppearance,
   setThings,
@@ -24,6 +31,7 @@ import { requireTaughtClass } from '../../domain/managed.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import type { Services } from '../../services.ts';
+import { ownHeading } from './rights.ts';
 import { appearancesMade, membersNow, pagesWith, placesOfThings } from './queries.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;
@@ -80,9 +88,9 @@ async function putOn(
     if (there.has(classId)) throw new AppError('already-here');
     there.add(classId);
     await requireTaughtClass(tx, person, classId);
-    await requireHeading(tx, classId, headingId);
     await requireMembers(doing, classId, people);
-    const facts = { schoolId, entryId, classId, headingId, keepOnTop, ...span(release) };
+    const heading = await headingOn(doing, classId, headingId);
+    const facts = { schoolId, entryId, classId, headingId: heading, keepOnTop, ...span(release) };
     const by = { createdBy: person.id, createdAt: new Date(t) };
     const id = await addAppearance(tx, { ...facts, ...by }, people);
     await handOut(doing, id);
@@ -94,6 +102,14 @@ async function putOn(
 function span({ held, from, until }: { held: boolean; from: string | null; until: string | null }) {
   if (from && until && from >= until) throw new AppError('ends-before-start');
   return { held, fromAt: toDate(from), untilAt: toDate(until) };
+}
+
+/** The heading of a class, by its id or by that of one of the same title on another page of the person. Throws `not-found`. */
+async function headingOn({ tx, person }: Doing, classId: string, headingId: string | null) {
+  if (headingId === null) return null;
+  const { title, classId: of } = await ownHeading(tx, person, headingId);
+  if (of === classId) return headingId;
+  return (await headingsOf(tx, classId)).find((heading) => heading.title === title)?.id ?? null;
 }
 
 async function requireHeading(tx: Queries, classId: string, headingId: string | null) {
@@ -128,10 +144,11 @@ async function requireOpens({ tx, t }: Doing, appearance: Appearance): Promise<v
   const { classId } = appearance;
   const key = { kind: 'class' as const, id: classId, reading: classId, exempt: false };
   const until = appearance.untilAt?.getTime() ?? Infinity;
-  for (const { folderId, placementId } of places) {
+  for (const { folderId, placementId, title } of places) {
     const placement = placementId === null ? null : library.placements.get(placementId);
     const open = placement === undefined ? null : library.openOn(key, folderId, placement);
-    if (!open || open.until <= t || open.from >= until) throw new AppError('class-cannot-open');
+    if (!open || open.until <= t || open.from >= until)
+      throw new AppError('class-cannot-open', { faults: [{ field: 'things', fault: title }] });
   }
 }
 
@@ -194,26 +211,59 @@ export async function editAppearance(
   { db, now }: Needs,
   person: SignedIn,
   id: string,
-  { keepOnTop, release, people }: AppearanceChange,
+  change: AppearanceChange,
 ) {
-  await db.transaction(async (tx) => {
+  await db.transaction((tx) => setAppearance({ tx, person, t: now() }, id, change));
+}
+
+async function setAppearance(
+  doing: Doing,
+  id: string,
+  { keepOnTop, release, people }: AppearanceChange,
+): Promise<Appearance> {
+  const { tx } = doing;
+  const { classId } = await ownAppearance(doing, id);
+  await lockClassPage(tx, classId);
+  const appearance = await ownAppearance(doing, id);
+  // Whoever only keeps it back hands nothing out.
+  if ((release && !release.held) || people !== undefined) {
+    await requireDecides(doing, await thingsOf(tx, appearance.entryId));
+    await requireMembers(doing, classId, people ?? null);
+  }
+  await changeAppearance(
+    tx,
+    appearance,
+    { ...(keepOnTop !== undefined && { keepOnTop }), ...(release && span(release)) },
+    people,
+  );
+  if (release || people !== undefined) await handOut(doing, id);
+  return appearance;
+}
+
+/** The same on all pages of an entry that the person makes. Resolves to what each was before. Throws `not-found` where there is none. */
+export async function editEverywhere(
+  { db, now }: Needs,
+  person: SignedIn,
+  entryId: string,
+  change: Pick<AppearanceChange, 'release'>,
+) {
+  return db.transaction(async (tx) => {
     const doing = { tx, person, t: now() };
-    const { classId } = await ownAppearance(doing, id);
-    await lockClassPage(tx, classId);
-    const appearance = await ownAppearance(doing, id);
-    // Whoever only keeps it back hands nothing out.
-    if ((release && !release.held) || people !== undefined) {
-      await requireDecides(doing, await thingsOf(tx, appearance.entryId));
-      await requireMembers(doing, classId, people ?? null);
+    const before: { appearanceId: string; release: Release }[] = [];
+    for (const id of await madeAppearances(doing, entryId)) {
+      const { held, fromAt, untilAt } = await setAppearance(doing, id, change);
+      const release = { held, from: toIso(fromAt), until: toIso(untilAt) };
+      before.push({ appearanceId: id, release });
     }
-    await changeAppearance(
-      tx,
-      appearance,
-      { ...(keepOnTop !== undefined && { keepOnTop }), ...(release && span(release)) },
-      people,
-    );
-    if (release || people !== undefined) await handOut(doing, id);
+    return { before };
   });
+}
+
+/** Those of an entry on pages that the person makes, in one order whoever asks. Throws `not-found`. */
+async function madeAppearances({ tx, person }: Doing, entryId: string): Promise<string[]> {
+  const found = await appearancesMade(tx, entryId, person.id);
+  if (found.length === 0) throw new AppError('not-found');
+  return found;
 }
 
 export async function placeAppearance(
@@ -233,12 +283,23 @@ export async function placeAppearance(
 
 /** Takes an entry from a page, and back what it has handed out there. */
 export async function takeBackAppearance({ db, now }: Needs, person: SignedIn, id: string) {
-  await db.transaction(async (tx) => {
+  await db.transaction((tx) => takeBack({ tx, person, t: now() }, id));
+}
+
+async function takeBack(doing: Doing, id: string) {
+  const { tx, person, t } = doing;
+  const appearance = await ownAppearance(doing, id);
+  await changeAppearance(tx, appearance, { takenBackAt: new Date(t), takenBackBy: person.id });
+  await applyAppearance(tx, id, { personId: person.id, t });
+}
+
+/** The same on all pages of an entry that the person makes. Throws `not-found` where there is none. */
+export async function takeBackEverywhere({ db, now }: Needs, person: SignedIn, entryId: string) {
+  return db.transaction(async (tx) => {
     const doing = { tx, person, t: now() };
-    const appearance = await ownAppearance(doing, id);
-    const by = { takenBackAt: new Date(doing.t), takenBackBy: person.id };
-    await changeAppearance(tx, appearance, by);
-    await applyAppearance(tx, id, { personId: person.id, t: doing.t });
+    const found = await madeAppearances(doing, entryId);
+    for (const id of found) await takeBack(doing, id);
+    return { appearances: found };
   });
 }
 

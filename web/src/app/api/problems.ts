@@ -12,6 +12,8 @@ export function explain(t: Translate, error: unknown): string {
   if (code === 'name-not-allowed' && fault)
     return t(`problem.name.${fault}`, { characters: FORBIDDEN_CHARACTERS });
   if (code === 'name-taken' && fault) return t('problem.name-taken-named', { title: fault });
+  if (code === 'class-cannot-open' && fault)
+    return t('problem.class-cannot-open-named', { title: fault });
   if (code === 'layout-faults' && fault)
     return t('problem.layout-named', {
       title: faults[0]?.field,

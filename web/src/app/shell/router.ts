@@ -38,6 +38,11 @@ async function itemViewer() {
   return import('../../features/reading/ItemViewer.vue');
 }
 
+async function nothingHere() {
+  await loadTexts('wall');
+  return import('./NothingHere.vue');
+}
+
 async function classPage() {
   await Promise.all([loadTexts('viewer'), loadTexts('class-page')]);
   return import('../../features/class-page/ClassPageView.vue');
@@ -157,7 +162,7 @@ const ROUTES: RouteRecordRaw[] = [
     component: () => import('./AppShell.vue'),
     children: [
       // The guard leads on from here, once it is known who comes.
-      { path: '', name: 'home', component: () => import('./NothingHere.vue') },
+      { path: '', name: 'home', component: nothingHere },
       { path: 'new', name: 'new', component: () => import('../../features/receive/NewThings.vue') },
       {
         path: 'classes',
@@ -277,7 +282,7 @@ const ROUTES: RouteRecordRaw[] = [
       },
     ],
   },
-  { path: '/:rest(.*)*', meta: { open: true }, component: () => import('./NothingHere.vue') },
+  { path: '/:rest(.*)*', meta: { open: true }, component: nothingHere },
 ];
 
 /** Lets everybody to the places that are theirs, with the texts they need there. */

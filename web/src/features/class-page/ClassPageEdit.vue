@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import type { EarlierEntry, EditedEntry, Frame, ThingCard } from '@sammlung/contract';
-import { useEventListener } from '@vueuse/core';
-import { computed, nextTick, ref, shallowRef } from 'vue';
+import { useEventListener, useLocalStorage } from '@vueuse/core';
+import { computed, defineAsyncComponent, nextTick, ref, shallowRef } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { api } from '../../app/api/api.ts';
+import { loadTexts } from '../../app/i18n.ts';
 import PageState from '../../app/PageState.vue';
 import { usePageTitle } from '../../app/shell/title.ts';
 import AppButton from '../../ui/AppButton.vue';
@@ -12,8 +13,9 @@ import IndexTab from '../../app/IndexTab.vue';
 import KindMark from '../../ui/KindMark.vue';
 import OnOffSwitch from '../../ui/OnOffSwitch.vue';
 import RowMenu from '../../ui/RowMenu.vue';
-import { heldOver, vCarry, vPlace, type EntryPlace } from './dragEntry.ts';
+import { heldOver, vCarry, vPlace, type Place } from './drag.ts';
 import { behind, useEditedPage, type EntryDraft } from './entries.ts';
+import ComingEntries from './ComingEntries.vue';
 import CurrentFolder from './CurrentFolder.vue';
 import EarlierEntries from './EarlierEntries.vue';
 import EntryForm from './EntryForm.vue';
@@ -28,7 +30,8 @@ const { t } = useI18n();
 const route = useRoute();
 const router = useRouter();
 const id = computed(() => String(route.params.class));
-const { page, act, add, change, set, remove, move } = useEditedPage(() => id.value);
+const { page, act, add, change, set, setEverywhere, remove, removeEverywhere, move } =
+  useEditedPage(() => id.value);
 const data = computed(() => page.data.value);
 usePageTitle(() => data.value && t('entry.page-of', { code: data.value.code }));
 const next = computed(() => neighbourOf(data.value?.classes ?? [], id.value, 1));
@@ -38,6 +41,8 @@ useEventListener('keydown', (event: KeyboardEvent) => {
   const other = by && neighbourOf(data.value?.classes ?? [], id.value, by);
   if (other) void router.push(to(other.id));
 });
+
+type Part = { id: string; title: string; entries: EditedEntry[] };
 
 /** What is open: a new entry or heading, or one that is changed or timed. */
 const open = ref<{ what: 'entry' | 'heading' | 'timing' | 'website'; id: string } | null>(null);
@@ -68,7 +73,9 @@ const headingAt = (headingId: string) =>
   data.value?.headings.find((h) => h.id === headingId) ?? null;
 
 async function save(draft: EntryDraft, entry: EditedEntry | null) {
-  if (await (entry ? change(entry, draft) : add(draft))) close();
+  if (!(await (entry ? change(entry, draft) : add(draft)))) return;
+  close();
+  if (draft.write) await router.push({ name: 'page', params: { placement: draft.write } });
 }
 
 const actions = (entry: EditedEntry) => () => {
@@ -89,6 +96,9 @@ const actions = (entry: EditedEntry) => () => {
         text: t('entry.menu.under', { title: heading.title }),
       })),
     { name: 'remove', text: t('entry.menu.remove') },
+    ...(entry.alsoOn.length > 0
+      ? [{ name: 'remove-all', text: t('entry.menu.remove-all', { n: entry.alsoOn.length + 1 }) }]
+      : []),
   ];
 };
 const HELD = { held: true, from: null, until: null };
@@ -104,24 +114,35 @@ function run(name: string, entry: EditedEntry) {
   if (name === 'up') void step(entry, -1);
   if (name === 'down') void step(entry, 1);
   if (name === 'remove') void remove(entry);
+  if (name === 'remove-all') void removeEverywhere(entry);
   const under = headingAt(name.replace('under ', ''));
   if (under) void move(entry, under.id, null);
 }
 /** Where an entry can be dropped: beside another one, or under a heading with nothing under it. */
-function placeOf(
-  part: { id: string; entries: EditedEntry[] },
-  entry: EditedEntry | null,
-): EntryPlace | null {
-  // What is kept on top has an order of its own.
-  if (part.id === 'top') return null;
-  const headingId = headingAt(part.id)?.id ?? null;
+function placeOf(part: Part, entry: EditedEntry | null): Place {
   return {
-    key: entry?.appearanceId ?? part.id,
+    takes: 'entry',
+    key: entry?.appearanceId ?? `under ${part.id}`,
     drop(dropped, side) {
       const moved = data.value!.entries.find((one) => one.appearanceId === dropped);
-      if (!moved || moved.keepOnTop) return;
+      // What is kept on top stays there, and nothing else gets there by being moved.
+      if (!moved || moved.keepOnTop !== (part.id === 'top')) return;
       const before = entry && (side === 'before' ? entry.appearanceId : behind(data.value!, entry));
-      if (before !== dropped) void move(moved, headingId, before);
+      const under = entry ? entry.headingId : (headingAt(part.id)?.id ?? null);
+      if (before !== dropped) void move(moved, under, before);
+    },
+  };
+}
+/** Where a heading can be dropped: beside another one. */
+function placeOfHeading(heading: string): Place | null {
+  if (!headingAt(heading)) return null;
+  return {
+    takes: 'heading',
+    key: heading,
+    drop(dropped, side) {
+      const ids = data.value!.headings.map((one) => one.id);
+      const before = side === 'before' ? heading : (ids[ids.indexOf(heading) + 1] ?? null);
+      if (before !== dropped) void moveHeading(dropped, before);
     },
   };
 }
@@ -152,9 +173,17 @@ async function step(entry: EditedEntry, by: 1 | -1) {
   const other = those[at + by];
   if (!other) return;
   const before = by < 0 ? other.appearanceId : behind(data.value!, other);
-  await move(entry, entry.headingId, before);
+  // On the shelf those beside it may be of other headings.
+  await move(entry, other.headingId, before);
   await nextTick();
   document.getElementById(`entry-${entry.appearanceId}`)?.focus();
+}
+
+/** Brings an entry on the screen, with the focus on it. */
+function goTo({ appearanceId }: EditedEntry) {
+  const row = document.getElementById(`entry-${appearanceId}`);
+  row?.scrollIntoView({ block: 'center' });
+  row?.focus({ preventScroll: true });
 }
 
 const removeHeading = (heading: string, title: string) =>
@@ -162,15 +191,21 @@ const removeHeading = (heading: string, title: string) =>
     await api('DELETE /api/headings/:heading', { params: { heading } });
     return () => api('POST /api/headings/:heading/restore', { params: { heading } });
   });
-const moveHeading = (heading: string, title: string, by: 1 | -1) =>
-  act(t('entry.moved', { title }), async () => {
+/** Moves a heading before another one (null: after all). */
+const moveHeading = (heading: string, before: string | null) =>
+  act(t('entry.moved', { title: headingAt(heading)!.title }), async () => {
     const ids = data.value!.headings.map((one) => one.id);
-    const at = ids.indexOf(heading);
-    const put = (before: string | null) =>
-      api('POST /api/headings/:heading/move', { params: { heading }, body: { before } });
-    await put(ids[by < 0 ? at - 1 : at + 2] ?? null);
-    return () => put(ids[at + 1] ?? null);
+    const was = ids[ids.indexOf(heading) + 1] ?? null;
+    const put = (to: string | null) =>
+      api('POST /api/headings/:heading/move', { params: { heading }, body: { before: to } });
+    await put(before);
+    return () => put(was);
   });
+function stepHeading(heading: string, by: 1 | -1) {
+  const ids = data.value!.headings.map((one) => one.id);
+  const at = ids.indexOf(heading);
+  return moveHeading(heading, ids[by < 0 ? at - 1 : at + 2] ?? null);
+}
 const headingActions = (heading: string) => () => {
   const at = data.value!.headings.findIndex((one) => one.id === heading);
   return [
@@ -182,8 +217,8 @@ const headingActions = (heading: string) => () => {
 };
 function runHeading(name: string, heading: string, title: string) {
   if (name === 'change') open.value = { what: 'heading', id: heading };
-  if (name === 'up') void moveHeading(heading, title, -1);
-  if (name === 'down') void moveHeading(heading, title, 1);
+  if (name === 'up') void stepHeading(heading, -1);
+  if (name === 'down') void stepHeading(heading, 1);
   if (name === 'remove') void removeHeading(heading, title);
 }
 const numbered = computed({
@@ -195,182 +230,238 @@ const numbered = computed({
       return () => api('PATCH /api/class-pages/:class', { params, body: { numbered: !on } });
     }),
 });
+/** On a wide screen the page can be looked at beside, as the class sees it. */
+const beside = useLocalStorage('class-page-beside', false);
+const ClassBeside = defineAsyncComponent(async () => {
+  await loadTexts('viewer');
+  return import('./ClassBeside.vue');
+});
 const numberOf = (headingId: string) =>
   data.value!.headings.findIndex((heading) => heading.id === headingId) + 1;
 </script>
 
 <template>
   <div class="w-full flex-1 bg-paper">
-    <div class="mx-auto w-full max-w-5xl px-5 py-7 sm:px-10">
-      <PageState v-if="!data" :error="page.error.value" @again="page.refetch()" />
-      <template v-else>
-        <div class="flex flex-wrap items-center gap-x-4 gap-y-2">
-          <span
-            class="inline-flex h-9 items-center rounded-[5px] px-3.5 font-code text-[18px] font-semibold text-white"
-            :style="{ background: `var(--${data.colour})` }"
-            >{{ data.code }}</span
-          >
-          <h1 class="flex-1 text-[28px]">{{ data.course }}</h1>
-          <RouterLink
-            :to="{ name: 'see-as-class-page', params: { as: `class.${id}`, class: id } }"
-            class="inline-flex min-h-9 items-center font-semibold text-petrol hover:underline pointer-coarse:min-h-11"
-            >{{ t('entry.see-as', { code: data.code }) }}</RouterLink
-          >
-          <RouterLink
-            v-if="next"
-            :to="to(next.id)"
-            :title="t('class-page.step')"
-            class="inline-flex min-h-9 items-center rounded-edge border border-line bg-raised px-3.5 text-[15px] font-semibold hover:border-petrol hover:text-petrol pointer-coarse:min-h-11"
-            >{{ t('class-page.next', { code: next.code }) }}</RouterLink
-          >
-        </div>
-        <CurrentFolder class="mt-2" :page="data" :act="act" />
-        <div class="mt-5 flex flex-wrap items-center gap-2">
-          <AppButton tone="main" @click="begin(null)">{{ t('entry.new') }}</AppButton>
-          <AppButton @click="open = { what: 'heading', id: '' }">{{
-            t('entry.heading.new')
-          }}</AppButton>
-          <AppButton @click="finding = true">{{ t('entry.again.do') }}</AppButton>
-          <AppButton @click="open = { what: 'website', id: '' }">{{ t('website.open') }}</AppButton>
-          <span class="flex-1" />
-          <span v-if="data.headings.length > 0" class="flex min-h-9 items-center gap-2 text-[15px]">
-            <OnOffSwitch v-model="numbered" :label="t('entry.numbered')" />
-            <span aria-hidden="true" @click="numbered = !numbered">{{ t('entry.numbered') }}</span>
-          </span>
-        </div>
-        <EntryForm
-          v-if="isOpen('entry')"
-          :key="`${id} ${earlier?.entry.entryId}`"
-          class="mt-4"
-          :page="data"
-          :earlier="earlier"
-          @save="(draft) => save(draft, null)"
-          @close="close"
-        />
-        <WebsiteForm
-          v-if="isOpen('website')"
-          :key="`website ${id}`"
-          class="mt-4"
-          :page="data"
-          :act="act"
-          @close="close"
-        />
-        <EarlierEntries
-          v-if="finding"
-          :class-id="id"
-          @take="(entry, frame) => begin({ entry, to: frame })"
-          @close="finding = false"
-        />
-        <HeadingForm v-if="isOpen('heading')" class="mt-4" :page="data" :act="act" @close="close" />
-        <section v-for="part in parts" :key="part.id" class="mt-7">
-          <HeadingForm
-            v-if="isOpen('heading', part.id)"
+    <div
+      class="mx-auto w-full px-5 py-7 sm:px-10"
+      :class="beside ? 'max-w-5xl xl:grid xl:max-w-[120rem] xl:grid-cols-2 xl:gap-10' : 'max-w-5xl'"
+    >
+      <div class="min-w-0">
+        <PageState v-if="!data" :error="page.error.value" @again="page.refetch()" />
+        <template v-else>
+          <div class="flex flex-wrap items-center gap-x-4 gap-y-2">
+            <span
+              class="inline-flex h-9 items-center rounded-[5px] px-3.5 font-code text-[18px] font-semibold text-white"
+              :style="{ background: `var(--${data.colour})` }"
+              >{{ data.code }}</span
+            >
+            <h1 class="flex-1 text-[28px]">{{ data.course }}</h1>
+            <RouterLink
+              :to="{ name: 'see-as-class-page', params: { as: `class.${id}`, class: id } }"
+              class="inline-flex min-h-9 items-center font-semibold text-petrol hover:underline pointer-coarse:min-h-11"
+              >{{ t('entry.see-as', { code: data.code }) }}</RouterLink
+            >
+            <RouterLink
+              v-if="next"
+              :to="to(next.id)"
+              :title="t('class-page.step')"
+              class="inline-flex min-h-9 items-center rounded-edge border border-line bg-raised px-3.5 text-[15px] font-semibold hover:border-petrol hover:text-petrol pointer-coarse:min-h-11"
+              >{{ t('class-page.next', { code: next.code }) }}</RouterLink
+            >
+          </div>
+          <CurrentFolder class="mt-2" :page="data" :act="act" />
+          <div class="mt-5 flex flex-wrap items-center gap-2">
+            <AppButton tone="main" @click="begin(null)">{{ t('entry.new') }}</AppButton>
+            <AppButton @click="open = { what: 'heading', id: '' }">{{
+              t('entry.heading.new')
+            }}</AppButton>
+            <AppButton @click="finding = true">{{ t('entry.again.do') }}</AppButton>
+            <AppButton @click="open = { what: 'website', id: '' }">{{
+              t('website.open')
+            }}</AppButton>
+            <span class="flex-1" />
+            <span class="flex min-h-9 items-center gap-2 text-[15px] max-xl:hidden">
+              <OnOffSwitch v-model="beside" :label="t('entry.beside', { code: data.code })" />
+              <span aria-hidden="true" @click="beside = !beside">{{
+                t('entry.beside', { code: data.code })
+              }}</span>
+            </span>
+            <span
+              v-if="data.headings.length > 0"
+              class="flex min-h-9 items-center gap-2 text-[15px]"
+            >
+              <OnOffSwitch v-model="numbered" :label="t('entry.numbered')" />
+              <span aria-hidden="true" @click="numbered = !numbered">{{
+                t('entry.numbered')
+              }}</span>
+            </span>
+          </div>
+          <ComingEntries :entries="data.entries" @go="goTo" />
+          <EntryForm
+            v-if="isOpen('entry')"
+            :key="`${id} ${earlier?.entry.entryId}`"
+            class="mt-4"
             :page="data"
-            :heading="headingAt(part.id)!"
+            :earlier="earlier"
+            @save="(draft) => save(draft, null)"
+            @close="close"
+          />
+          <WebsiteForm
+            v-if="isOpen('website')"
+            :key="`website ${id}`"
+            class="mt-4"
+            :page="data"
             :act="act"
             @close="close"
           />
-          <div v-else class="flex items-end gap-2">
-            <h2
-              class="flex items-center gap-2.5 rounded-t-lg border border-b-0 border-line bg-raised px-5 pt-2 pb-1.5 text-[19px]"
-              :class="{ 'text-soft': !headingAt(part.id) }"
-            >
-              <span
-                v-if="headingAt(part.id)"
-                class="h-5 w-1.5 rounded-full"
-                :style="{ background: `var(--${headingAt(part.id)!.colour ?? data.colour})` }"
-                aria-hidden="true"
-              />
-              <span v-if="headingAt(part.id)?.mark" class="font-mark" aria-hidden="true">{{
-                headingAt(part.id)!.mark
-              }}</span>
-              <template v-if="data.numbered && headingAt(part.id)">{{
-                numberOf(part.id)
-              }}</template>
-              {{ part.title }}
-              <IndexTab
-                v-if="data.website && headingAt(part.id)?.onWebsite"
-                :tab="{ kind: data.website, label: '', colour: null, state: 'out', from: null }"
-                :title="t('website.here')"
-              />
-            </h2>
-            <RowMenu
-              v-if="headingAt(part.id)"
-              :label="t('entry.heading.actions', { title: part.title })"
-              :actions="headingActions(part.id)"
-              @act="(name) => runHeading(name, part.id, part.title)"
+          <EarlierEntries
+            v-if="finding"
+            :class-id="id"
+            @take="(entry, frame) => begin({ entry, to: frame })"
+            @close="finding = false"
+          />
+          <HeadingForm
+            v-if="isOpen('heading')"
+            class="mt-4"
+            :page="data"
+            :act="act"
+            @close="close"
+          />
+          <section v-for="part in parts" :key="part.id" class="mt-7">
+            <HeadingForm
+              v-if="isOpen('heading', part.id)"
+              :page="data"
+              :heading="headingAt(part.id)!"
+              :act="act"
+              @close="close"
             />
-          </div>
-          <ul class="rounded-tr-lg rounded-b-lg border border-line bg-raised">
-            <li
-              v-if="part.entries.length === 0"
-              v-place="placeOf(part, null)"
-              class="px-6 py-4 text-soft"
+            <div
+              v-else
+              v-place="placeOfHeading(part.id)"
+              class="flex items-end gap-2"
               :class="heldAt(part.id)"
             >
-              {{ t('entry.empty-heading') }}
-            </li>
-            <li
-              v-for="(entry, n) in part.entries"
-              :id="`entry-${entry.appearanceId}`"
-              :key="entry.appearanceId"
-              v-carry="entry.appearanceId"
-              v-place="placeOf(part, entry)"
-              tabindex="-1"
-              :class="[{ 'border-t border-dotted border-line': n > 0 }, heldAt(entry.appearanceId)]"
-              @keydown.alt.up.prevent="step(entry, -1)"
-              @keydown.alt.down.prevent="step(entry, 1)"
-            >
-              <EntryForm
-                v-if="isOpen('entry', entry.appearanceId)"
-                :page="data"
-                :entry="entry"
-                @save="(draft) => save(draft, entry)"
-                @close="close"
-              />
-              <EntryRow v-else :entry="entry" :page="data">
-                <RowMenu
-                  :label="t('entry.actions', { title: entry.title })"
-                  :actions="actions(entry)"
-                  @act="(name) => run(name, entry)"
+              <h2
+                v-carry="headingAt(part.id) ? { kind: 'heading', id: part.id } : null"
+                class="flex items-center gap-2.5 rounded-t-lg border border-b-0 border-line bg-raised px-5 pt-2 pb-1.5 text-[19px]"
+                :class="{ 'text-soft': !headingAt(part.id) }"
+              >
+                <span
+                  v-if="headingAt(part.id)"
+                  class="h-5 w-1.5 rounded-full"
+                  :style="{ background: `var(--${headingAt(part.id)!.colour ?? data.colour})` }"
+                  aria-hidden="true"
                 />
-              </EntryRow>
-              <EntryTiming
-                v-if="isOpen('timing', entry.appearanceId)"
-                :entry="entry"
-                :set="set"
-                @close="close"
-              />
-            </li>
-          </ul>
-        </section>
-        <section v-if="data.rest.length > 0" class="mt-7">
-          <h2
-            class="inline-flex rounded-t-lg border border-b-0 border-line bg-raised px-5 pt-2 pb-1.5 text-[19px] text-soft"
-          >
-            {{ t('class-page.rest') }}
-          </h2>
-          <ul class="rounded-tr-lg rounded-b-lg border border-line bg-raised px-6 py-3">
-            <li v-for="thing in data.rest" :key="thing.id" class="flex min-h-12 items-center gap-3">
-              <KindMark
-                :kind="thing.itemKind ?? 'folder'"
-                :extension="thing.extension"
-                :mark="thing.mark"
-                :colour="thing.colour"
-              />
-              <span class="flex-1 font-semibold wrap-anywhere">{{ thing.title }}</span>
+                <span v-if="headingAt(part.id)?.mark" class="font-mark" aria-hidden="true">{{
+                  headingAt(part.id)!.mark
+                }}</span>
+                <template v-if="data.numbered && headingAt(part.id)">{{
+                  numberOf(part.id)
+                }}</template>
+                {{ part.title }}
+                <IndexTab
+                  v-if="data.website && headingAt(part.id)?.onWebsite"
+                  :tab="{ kind: data.website, label: '', colour: null, state: 'out', from: null }"
+                  :title="t('website.here')"
+                />
+              </h2>
               <RowMenu
-                :label="t('entry.actions', { title: thing.title })"
-                :actions="restActions"
-                @act="(heading) => asEntry(thing, heading || null)"
+                v-if="headingAt(part.id)"
+                :label="t('entry.heading.actions', { title: part.title })"
+                :actions="headingActions(part.id)"
+                @act="(name) => runHeading(name, part.id, part.title)"
               />
-            </li>
-          </ul>
-        </section>
-        <p v-if="parts.length === 0 && !open" class="mt-8 max-w-prose text-soft">
-          {{ t('entry.nothing-yet', { code: data.code }) }}
-        </p>
-      </template>
+            </div>
+            <ul class="rounded-tr-lg rounded-b-lg border border-line bg-raised">
+              <li
+                v-if="part.entries.length === 0"
+                v-place="placeOf(part, null)"
+                class="px-6 py-4 text-soft"
+                :class="heldAt(`under ${part.id}`)"
+              >
+                {{ t('entry.empty-heading') }}
+              </li>
+              <li
+                v-for="(entry, n) in part.entries"
+                :id="`entry-${entry.appearanceId}`"
+                :key="entry.appearanceId"
+                v-carry="{ kind: 'entry', id: entry.appearanceId }"
+                v-place="placeOf(part, entry)"
+                tabindex="-1"
+                :class="[
+                  { 'border-t border-dotted border-line': n > 0 },
+                  heldAt(entry.appearanceId),
+                ]"
+                @keydown.alt.up.prevent="step(entry, -1)"
+                @keydown.alt.down.prevent="step(entry, 1)"
+              >
+                <EntryForm
+                  v-if="isOpen('entry', entry.appearanceId)"
+                  :page="data"
+                  :entry="entry"
+                  @save="(draft) => save(draft, entry)"
+                  @close="close"
+                />
+                <EntryRow v-else :entry="entry" :page="data">
+                  <RowMenu
+                    :label="t('entry.actions', { title: entry.title })"
+                    :actions="actions(entry)"
+                    @act="(name) => run(name, entry)"
+                  />
+                </EntryRow>
+                <EntryTiming
+                  v-if="isOpen('timing', entry.appearanceId)"
+                  :entry="entry"
+                  :set="set"
+                  :set-everywhere="setEverywhere"
+                  @close="close"
+                />
+              </li>
+            </ul>
+          </section>
+          <section v-if="data.rest.length > 0" class="mt-7">
+            <h2
+              class="inline-flex rounded-t-lg border border-b-0 border-line bg-raised px-5 pt-2 pb-1.5 text-[19px] text-soft"
+            >
+              {{ t('class-page.rest') }}
+            </h2>
+            <ul class="rounded-tr-lg rounded-b-lg border border-line bg-raised px-6 py-3">
+              <li
+                v-for="thing in data.rest"
+                :key="thing.id"
+                class="flex min-h-12 items-center gap-3"
+              >
+                <KindMark
+                  :kind="thing.itemKind ?? 'folder'"
+                  :extension="thing.extension"
+                  :mark="thing.mark"
+                  :colour="thing.colour"
+                />
+                <span class="flex-1 font-semibold wrap-anywhere">{{ thing.title }}</span>
+                <RowMenu
+                  :label="t('entry.actions', { title: thing.title })"
+                  :actions="restActions"
+                  @act="(heading) => asEntry(thing, heading || null)"
+                />
+              </li>
+            </ul>
+          </section>
+          <p v-if="parts.length === 0 && !open" class="mt-8 max-w-prose text-soft">
+            {{ t('entry.nothing-yet', { code: data.code }) }}
+          </p>
+        </template>
+      </div>
+      <aside
+        v-if="beside && data"
+        class="max-xl:hidden"
+        :aria-label="t('entry.beside', { code: data.code })"
+      >
+        <ClassBeside
+          :key="id"
+          :page="data"
+          class="sticky top-6 max-h-[calc(100vh-3rem)] overflow-y-auto border-l-2 border-dashed border-line pl-6"
+        />
+      </aside>
     </div>
   </div>
 </template>

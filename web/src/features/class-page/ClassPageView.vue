@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import { useQuery } from '@pinia/colada';
+import { useQuery, useQueryCache } from '@pinia/colada';
 import { useEventListener } from '@vueuse/core';
 import { computed } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
-import { address } from '../../app/api/addresses.ts';
+import { address, addressAt } from '../../app/api/addresses.ts';
 import { apiAt } from '../../app/api/api.ts';
+import { useInitial } from '../../app/api/initial-state.ts';
 import { useLive } from '../../app/live/live.ts';
 import PageState from '../../app/PageState.vue';
 import { useReadingPlace } from '../../app/place.ts';
@@ -19,8 +20,14 @@ const route = useRoute();
 const router = useRouter();
 const place = useReadingPlace();
 const id = computed(() => String(route.params.class));
+const key = () => ['classes', place.base, 'page', id.value];
+useInitial(
+  useQueryCache(),
+  key(),
+  addressAt(place.base, 'GET /class-pages/:class', { params: { class: id.value } }),
+);
 const page = useQuery({
-  key: () => ['classes', place.base, 'page', id.value],
+  key,
   query: () => apiAt(place.base, 'GET /class-pages/:class', { params: { class: id.value } }),
   placeholderData: (before) => (before?.id === id.value ? before : undefined),
 });

@@ -4,6 +4,7 @@ import { computed, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import ThingCard from '../../app/content/ThingCard.vue';
 import EntryLines from './EntryLines.vue';
+import LinkedText from './LinkedText.vue';
 
 /** The page of a class as those who belong to it see it: a shelf with what is kept on top, and a divider for each heading. */
 const { page } = defineProps<{ page: Omit<ClassPage, 'classes'> }>();
@@ -78,7 +79,7 @@ const about = (entry: PageEntry) => {
         </li>
       </ul>
       <div v-if="onShelf" class="border border-t-0 border-line bg-raised px-5 py-4 sm:px-7">
-        <p v-if="onShelf.text" class="mb-3 max-w-prose whitespace-pre-line">{{ onShelf.text }}</p>
+        <LinkedText v-if="onShelf.text" class="mb-3" :text="onShelf.text" />
         <div class="space-y-2">
           <ThingCard v-for="thing in onShelf.things" :key="thing.id" :thing="thing" />
         </div>

@@ -79,6 +79,22 @@ const addLink = (url: string) =>
       ...{ extension: '', mark: null, colour: null },
     });
   });
+/** A page that was made for this entry: it is written once the entry is there. */
+const written = ref<string | null>(null);
+const newPage = () =>
+  attempt(async () => {
+    const made = await api('POST /api/pages', {
+      body: {
+        folderId: page.currentFolder!.id,
+        title: title.value.trim() || t('entry.new-page'),
+      },
+    });
+    written.value = made.id;
+    add({
+      ...{ kind: 'placement', id: made.id, title: made.title, itemKind: 'page', url: null },
+      ...{ extension: '', mark: null, colour: null },
+    });
+  });
 const some = computed(() => forSome.value && classIds.value.length === 1);
 
 /** What it would hand out, before it is done. */
@@ -127,11 +143,11 @@ function save() {
     ...{ title: title.value.trim(), text: text.value.trim(), things: things.value },
     on: classIds.value.map((classId) => ({
       classId,
-      // Headings belong to one page.
-      headingId: classId === page.id && !keepOnTop.value ? headingId.value : null,
+      headingId: keepOnTop.value ? null : headingId.value,
       ...{ keepOnTop: keepOnTop.value, release: release.value },
       people: some.value ? people.value : null,
     })),
+    write: things.value.some(({ id }) => id === written.value) ? written.value : null,
   });
 }
 const FIELD = 'w-full rounded-edge border border-line bg-raised px-3';
@@ -161,6 +177,14 @@ const FIELD = 'w-full rounded-edge border border-line bg-raised px-3';
         @click="picker?.click()"
       >
         {{ t('entry.files') }}
+      </button>
+      <button
+        type="button"
+        class="min-h-9 font-semibold text-petrol hover:underline disabled:text-soft disabled:no-underline pointer-coarse:min-h-11"
+        :disabled="page.currentFolder === null || written !== null"
+        @click="newPage"
+      >
+        {{ t('entry.new-page') }}
       </button>
       <input
         ref="picker"

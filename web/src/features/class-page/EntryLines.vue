@@ -2,6 +2,7 @@
 import type { Colour, PageEntry } from '@sammlung/contract';
 import { useI18n } from 'vue-i18n';
 import ThingCard from '../../app/content/ThingCard.vue';
+import LinkedText from './LinkedText.vue';
 import { useFormat } from '../../app/format.ts';
 import NearBlock from '../../ui/NearBlock.vue';
 
@@ -41,9 +42,7 @@ const HEIGHT = 120;
             ><span class="sr-only">{{ t('receive.unopened') }}</span></span
           >{{ entry.title }}
         </h3>
-        <p v-if="entry.text" class="max-w-prose wrap-anywhere whitespace-pre-line">
-          {{ entry.text }}
-        </p>
+        <LinkedText v-if="entry.text" :text="entry.text" />
         <div v-if="entry.things.length > 0" class="mt-2.5 space-y-2">
           <ThingCard v-for="thing in entry.things" :key="thing.id" :thing="thing" />
         </div>

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import type { EditedEntry, EditedPage } from '@sammlung/contract';
 import { useI18n } from 'vue-i18n';
+import { RouterLink } from 'vue-router';
+import LinkedText from './LinkedText.vue';
 import { useFormat } from '../../app/format.ts';
 import IndexTab from '../../app/IndexTab.vue';
 import KindMark from '../../ui/KindMark.vue';
@@ -19,22 +21,26 @@ const { day, weekday } = useFormat();
     </p>
     <div class="min-w-0">
       <h3 class="font-text! text-[17px] font-semibold wrap-anywhere">{{ entry.title }}</h3>
-      <p v-if="entry.text" class="max-w-prose wrap-anywhere whitespace-pre-line">
-        {{ entry.text }}
-      </p>
+      <LinkedText v-if="entry.text" :text="entry.text" />
       <ul v-if="entry.things.length > 0" class="mt-1.5 flex flex-wrap gap-x-6 gap-y-1.5">
-        <li
-          v-for="thing in entry.things"
-          :key="thing.id"
-          class="flex items-center gap-2 text-[15px] font-semibold text-petrol"
-        >
-          <KindMark
-            :kind="thing.itemKind ?? 'folder'"
-            :extension="thing.extension"
-            :mark="thing.mark"
-            :colour="thing.colour"
-          />
-          {{ thing.title }}
+        <li v-for="thing in entry.things" :key="thing.id">
+          <RouterLink
+            :to="
+              thing.kind === 'folder'
+                ? { name: 'folder', params: { folder: thing.id } }
+                : { name: 'item', params: { placement: thing.id } }
+            "
+            draggable="false"
+            class="flex items-center gap-2 text-[15px] font-semibold text-petrol hover:underline pointer-coarse:min-h-11"
+          >
+            <KindMark
+              :kind="thing.itemKind ?? 'folder'"
+              :extension="thing.extension"
+              :mark="thing.mark"
+              :colour="thing.colour"
+            />
+            {{ thing.title }}
+          </RouterLink>
         </li>
       </ul>
       <p v-if="entry.gone > 0" class="mt-1 text-meta text-brick-ink">

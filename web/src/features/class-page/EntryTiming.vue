@@ -8,17 +8,23 @@ import AppButton from '../../ui/AppButton.vue';
 import type { useEditedPage } from './entries.ts';
 
 /** When an entry is on the page of a class. */
-const { entry, set } = defineProps<{
+type Edited = ReturnType<typeof useEditedPage>;
+const { entry, set, setEverywhere } = defineProps<{
   entry: EditedEntry;
-  set: ReturnType<typeof useEditedPage>['set'];
+  set: Edited['set'];
+  setEverywhere: Edited['setEverywhere'];
 }>();
 const emit = defineEmits<{ close: [] }>();
 const { t } = useI18n();
 const release = ref<Release>(entry.release);
+const everywhere = ref(false);
 async function save() {
-  const before = { release: entry.release };
   const text = t('entry.changed', { title: entry.title });
-  if (await set(entry, { release: release.value }, before, text)) emit('close');
+  const before = { release: entry.release };
+  const done = everywhere.value
+    ? await setEverywhere(entry, release.value, text)
+    : await set(entry, { release: release.value }, before, text);
+  if (done) emit('close');
 }
 </script>
 
@@ -29,6 +35,14 @@ async function save() {
     @keydown.esc="emit('close')"
   >
     <ReleaseFields v-model="release" :label="t('entry.when')" />
+    <label
+      v-if="entry.alsoOn.length > 0"
+      class="mt-3 flex min-h-10 items-center gap-2 text-[15px] pointer-coarse:min-h-11"
+    >
+      <input v-model="everywhere" type="checkbox" class="size-5 accent-(--action)" />{{
+        t('entry.also', { codes: entry.alsoOn.map(({ code }) => code).join(', ') })
+      }}
+    </label>
     <div class="mt-3 flex gap-2">
       <AppButton tone="main" submits :disabled="backwards(release)">{{
         t('entry.save')

@@ -24,6 +24,8 @@ export interface EntryDraft {
     release: Release;
     people: string[] | null;
   }[];
+  /** A new page among the things, which is to be written next. */
+  write?: string | null;
 }
 
 export const editedKey = (classId: string) => ['class-page', classId];
@@ -60,7 +62,7 @@ export function useEditedPage(classId: () => string) {
   const takeBack = (appearance: string) =>
     api('DELETE /api/appearances/:appearance', { params: { appearance } });
 
-  const add = ({ things, ...draft }: EntryDraft) =>
+  const add = ({ things, write: _, ...draft }: EntryDraft) =>
     act(t('entry.added', { title: draft.title }), async () => {
       const made = await api('POST /api/entries', { body: { ...draft, things: asThings(things) } });
       return () => Promise.all(made.appearances.map(takeBack));
@@ -97,6 +99,33 @@ export function useEditedPage(classId: () => string) {
         });
     });
 
+  /** The same on all pages of the person on which the entry is. */
+  const setEverywhere = (entry: EditedEntry, release: Release, text: string) =>
+    act(text, async () => {
+      const params = { entry: entry.entryId };
+      const { before } = await api('PATCH /api/entries/:entry/appearances', {
+        params,
+        body: { release },
+      });
+      return async () => {
+        for (const one of before)
+          await api('PATCH /api/appearances/:appearance', {
+            params: { appearance: one.appearanceId },
+            body: { release: one.release },
+          });
+      };
+    });
+
+  const removeEverywhere = (entry: EditedEntry) =>
+    act(t('entry.taken-all', { title: entry.title }), async () => {
+      const params = { entry: entry.entryId };
+      const { appearances } = await api('DELETE /api/entries/:entry/appearances', { params });
+      return async () => {
+        for (const appearance of appearances)
+          await api('POST /api/appearances/:appearance/restore', { params: { appearance } });
+      };
+    });
+
   /** Moves an entry under a heading, before another one there (null: after all). */
   const move = (entry: EditedEntry, headingId: string | null, before: string | null) =>
     act(t('entry.moved', { title: entry.title }), async () => {
@@ -110,7 +139,7 @@ export function useEditedPage(classId: () => string) {
       return () => to(was);
     });
 
-  return { page, act, add, change, set, remove, move };
+  return { page, act, add, change, set, setEverywhere, remove, removeEverywhere, move };
 }
 
 /** What follows an entry under its heading; null for the last one. */

@@ -15,6 +15,7 @@ import { useTree } from '../../app/tree.ts';
 import { useUploads } from '../../app/uploads/uploads.ts';
 import AppButton from '../../ui/AppButton.vue';
 import PageState from '../../app/PageState.vue';
+import { SchoolWall } from '../../app/shell/walls.ts';
 import AddLink from './AddLink.vue';
 import ArrangeFolder from './ArrangeFolder.vue';
 import { useLibraryChanges } from './changes.ts';
@@ -45,7 +46,6 @@ const emit = defineEmits<{
   timing: [thing: Thing, title: string];
   why: [thing: Thing, title: string];
 }>();
-const SchoolWall = defineAsyncComponent(() => import('../../app/shell/SchoolWall.vue'));
 const { t } = useI18n();
 const route = useRoute();
 const router = useRouter();

@@ -235,9 +235,11 @@ for (const [device, options] of Object.entries(DEVICES))
     const student = await openAs(browser, 'studentA', options);
     const { courses } = await api(teacher, 'GET /api/courses');
     const { id } = courses.flatMap((c) => c.classes).find((c) => c.code === 'SO1A')!;
-    await student.goto('/classes');
-    await student.getByRole('link', { name: 'Soil Science I', exact: true }).first().click();
-    await expect(student).toHaveURL(new RegExp(`/class-page/${id}`, 'u'));
+    for (const from of ['/new', '/classes']) {
+      await student.goto(from);
+      await student.getByRole('link', { name: 'Soil Science I', exact: true }).first().click();
+      await expect(student).toHaveURL(new RegExp(`/class-page/${id}`, 'u'));
+    }
     const lesson = student.getByRole('article').filter({ hasText: 'Quiz 4, for practice' });
     await lesson.getByRole('button', { name: 'Quiz 4, blank' }).click();
     await expect(lesson.getByText('of 1', { exact: true })).toBeVisible();
@@ -260,4 +262,36 @@ for (const [device, options] of Object.entries(DEVICES))
     });
     await expect(student.getByRole('heading', { name: title })).toHaveCount(0);
     await Promise.all([teacher, student].map((page) => page.context().close()));
+  });
+
+for (const [device, options] of Object.entries(DEVICES))
+  test(`a kept page of a class opens without a connection, with what is on it, on a ${device}`, async ({
+    browser,
+  }) => {
+    const student = await openAs(browser, 'studentB', options);
+    const context = student.context();
+    await student.goto('/classes');
+    await student.getByRole('link', { name: 'Soil Science I', exact: true }).first().click();
+    await student.getByRole('button', { name: 'Keep SO1B at hand' }).click();
+    await expect(student.getByRole('button', { name: /Let SO1B go|Remove SO1B/u })).toBeVisible();
+    await student.goto('/kept');
+    const kept = student.getByRole('listitem').filter({ hasText: 'SO1B Soil Science I' });
+    await expect(kept).toContainText('Class page');
+    await student.getByRole('switch', { name: 'Readable without a connection' }).click();
+    await expect(kept).toContainText('stored here', { timeout: 60_000 });
+    await expectAccessible(student);
+    await student.evaluate(() => navigator.serviceWorker.ready);
+    await context.setOffline(true);
+    await student.goto('/kept');
+    await kept.getByRole('link').click();
+    const lesson = student.getByRole('article').filter({ hasText: 'Quiz 4, for practice' });
+    await lesson.getByRole('button', { name: 'Quiz 4, blank' }).click();
+    await expect(lesson.getByText('of 1', { exact: true })).toBeVisible();
+    await expect(student.getByRole('button', { name: 'Keep SO1B at hand' })).toHaveCount(0);
+    await expectAccessible(student);
+    await context.setOffline(false);
+    const { things } = await api(student, 'GET /api/kept');
+    for (const { id } of things.filter(({ kind }) => kind === 'class'))
+      await api(student, 'DELETE /api/kept/:kept', { params: { kept: id } });
+    await context.close();
   });

@@ -2,22 +2,23 @@ import { z } from 'zod';
 import { Colour, Id, THINGS_AT_ONCE, TokenParams } from './common.ts';
 import { type RouteMap } from './route.ts';
 
-/** A folder, or an item where it is, to be kept at hand. */
+/** A folder, an item where it is, or the page of a class, to be kept at hand. */
 export const Keep = z.object({
-  kind: z.enum(['folder', 'placement']),
+  kind: z.enum(['folder', 'placement', 'class']),
   id: Id,
 });
 export type Keep = z.infer<typeof Keep>;
 
 export const KeptThing = z.object({
   id: Id,
-  kind: z.enum(['folder', 'file', 'link', 'page']),
+  kind: z.enum(['folder', 'file', 'link', 'page', 'class']),
   title: z.string(),
   mark: z.string().nullable(),
   extension: z.string(),
-  /** Where it is opened: one of the two; neither when it has been taken back, or is held back now. */
+  /** Where it is opened: one of the three; none when it has been taken back, or is held back now. */
   folderId: Id.nullable(),
   placementId: Id.nullable(),
+  classId: Id.nullable(),
   url: z.string().nullable(),
   /** The door it was kept at, by its token; without a place it asks for a new password there. */
   token: z.string().nullable(),
@@ -39,11 +40,11 @@ export const KeptOrder = z.object({ ids: z.array(Id).max(THINGS_AT_ONCE) });
 /** What somebody keeps at hand. */
 export const KEEP_ROUTES = {
   'GET /api/kept': {
-    summary: 'The folders and items one keeps at hand.',
+    summary: 'The folders, items and class pages one keeps at hand.',
     reply: Kept,
   },
   'POST /api/kept': {
-    summary: 'Keeps a folder or an item at hand.',
+    summary: 'Keeps a folder, an item or a class page at hand.',
     body: Keep,
     reply: KeptMade,
   },

@@ -1,9 +1,11 @@
 import type { Kept } from '@sammlung/contract';
+import { and, eq } from 'drizzle-orm';
 import { afterAll, describe, expect, it } from 'vitest';
+import { memberships } from '../src/db/schema/index.ts';
 import { startServer, type Who } from './harness.ts';
 
 const server = await startServer();
-const { ask, call, clock } = server;
+const { ask, call, clock, refused } = server;
 afterAll(() => server.stop());
 
 const keep = (body: object) => ask<{ id: string }>('student in', 'POST', '/api/kept', body);
@@ -139,6 +141,39 @@ describe('what is kept', () => {
     expect((await call('student out', 'DELETE', `/api/kept/${id}`)).status).toBe(404);
     await ask('student out', 'PUT', '/api/kept/order', { ids: [second, id] });
     expect((await kept()).map((thing) => thing.id)).toEqual([id, second]);
+    await letAllGo();
+  });
+
+  it('may be the page of a class, for as long as one belongs to it', async () => {
+    const { world, db } = server;
+    const id = world.classA;
+    const { id: made } = await keep({ kind: 'class', id });
+    expect(await keep({ kind: 'class', id })).toEqual({ id: made });
+    expect(await kept()).toMatchObject([
+      { kind: 'class', classId: id, folderId: null, placementId: null, classes: [{ id }] },
+    ]);
+    await refused(
+      await call('student out', 'POST', '/api/kept', { kind: 'class', id }),
+      404,
+      'not-found',
+    );
+    const scene = await server.scene();
+    await refused(
+      await call('student in', 'POST', atDoor(scene), { kind: 'class', id }),
+      404,
+      'not-found',
+    );
+    const mine = and(
+      eq(memberships.classId, id),
+      eq(memberships.personId, world.ids['student in']),
+    );
+    const [{ title }] = (await kept()) as [{ title: string }];
+    await db
+      .update(memberships)
+      .set({ untilAt: new Date(clock.now) })
+      .where(mine);
+    expect(await kept()).toMatchObject([{ title, classId: null, classes: [] }]);
+    await db.update(memberships).set({ untilAt: null }).where(mine);
     await letAllGo();
   });
 });

@@ -1,4 +1,5 @@
 import type {
+  ClassPage,
   Contents,
   FolderView,
   ItemRow,
@@ -221,6 +222,32 @@ describe('what a student keeps, on the device', () => {
     expect(device.has('/api/placements/a/small?of=1&as=line')).toBe(true);
     expect(device.has('/api/placements/b/content?as=inline&of=1')).toBe(false);
     expect(device.has('/api/placements/c')).toBe(false);
+  });
+
+  it('has of a class page what is on it: folders, files and the page itself', async () => {
+    const thing = (kind: 'folder' | 'placement', id: string, itemKind: 'file' | 'link' | null) =>
+      ({ kind, id, itemKind }) as ClassPage['rest'][number];
+    const entry = (...things: ClassPage['rest']) => ({ things }) as ClassPage['top'][number];
+    school.rows.push(row('c'), row('d', { kind: 'link', url: 'https://example.org' }));
+    const page = {
+      top: [entry(thing('placement', 'c', 'file'))],
+      loose: [],
+      headings: [{ entries: [entry(thing('placement', 'd', 'link'))] }],
+      rest: [thing('folder', 'folder', null)],
+    } as unknown as ClassPage;
+    school.things = [kept({ folderId: null, classId: 'soil' })];
+    school.instead = (address) =>
+      address === '/api/class-pages/soil' ? Response.json(page, { headers: { date: DATE } }) : null;
+    await go();
+    for (const address of [
+      '/api/class-pages/soil',
+      '/api/folders/folder/contents',
+      '/api/placements/a/content?as=inline&of=1',
+      '/api/placements/c/content?as=inline&of=1',
+    ])
+      expect(device.has(address), address).toBe(true);
+    expect(device.has('/api/placements/d')).toBe(false);
+    expect(last()).toMatchObject({ asOf: '2026-11-26T08:00:00.000Z', full: false });
   });
 
   it('is at an address of its own where it was kept at a door', async () => {

@@ -10,7 +10,7 @@ export type NewKept = typeof kept.$inferInsert;
 
 /** Keeps something, before all else; what is kept already stays where it is, with the door it was kept at last. */
 export async function putKept(db: Queries, thing: NewKept): Promise<{ id: string }> {
-  const { personId, folderId, title, mark, doorId, doorToken, doorWordHash } = thing;
+  const { personId, folderId, classId, title, mark, doorId, doorToken, doorWordHash } = thing;
   const [made] = await db
     .insert(kept)
     .values({
@@ -18,7 +18,7 @@ export async function putKept(db: Queries, thing: NewKept): Promise<{ id: string
       position: sql`coalesce((select min(position) from kept where person_id = ${personId}::uuid), 0) - 1`,
     })
     .onConflictDoUpdate({
-      target: [kept.personId, folderId ? kept.folderId : kept.itemId],
+      target: [kept.personId, folderId ? kept.folderId : classId ? kept.classId : kept.itemId],
       set: { title, mark, ...(doorId && { doorId, doorToken, doorWordHash }) },
     })
     .returning({ id: kept.id });

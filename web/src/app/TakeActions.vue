@@ -1,11 +1,10 @@
 <script setup lang="ts">
 import type { Thing } from '@sammlung/contract';
 import { useQueryCache } from '@pinia/colada';
-import { Bookmark, CopyPlus } from 'lucide-vue-next';
-import { computed } from 'vue';
+import { CopyPlus } from 'lucide-vue-next';
 import { useI18n } from 'vue-i18n';
 import { api, apiAt } from './api/api.ts';
-import { useKeeping, useKept } from './keeping.ts';
+import KeepButton from './KeepButton.vue';
 import { useReadingPlace } from './place.ts';
 import { explain } from './api/problems.ts';
 import { say } from './shell/toast.ts';
@@ -29,28 +28,7 @@ const {
 const { t } = useI18n();
 const place = useReadingPlace();
 const cache = useQueryCache();
-const kept = useKept();
-const { keep, stopKeeping } = useKeeping();
 const { busy, tried } = useSubmit();
-
-const all = computed(() => kept.data.value?.things ?? []);
-const known = computed(() =>
-  all.value.find((one) => (thing.kind === 'folder' ? one.folderId : one.placementId) === thing.id),
-);
-const toggle = () =>
-  known.value
-    ? stopKeeping(
-        known.value,
-        all.value.map((one) => one.id),
-      )
-    : keep(
-        {
-          folderId: thing.kind === 'folder' ? thing.id : null,
-          placementId: thing.kind === 'placement' ? thing.id : null,
-          token: place.token ?? null,
-        },
-        title,
-      );
 
 const copy = () =>
   tried(async () => {
@@ -75,21 +53,7 @@ const LOOK =
 </script>
 
 <template>
-  <button
-    :class="LOOK"
-    :aria-pressed="known !== undefined"
-    :aria-label="t(known ? 'keep.let-go-what' : 'keep.keep-what', { title })"
-    :title="t(known ? 'keep.let-go-what' : 'keep.keep-what', { title })"
-    @click="toggle"
-  >
-    <Bookmark
-      :size="17"
-      aria-hidden="true"
-      :class="known ? 'fill-saffron text-saffron-ink' : ''"
-    /><span :class="small ? 'hidden' : 'max-sm:hidden'">{{
-      t(known ? 'keep.kept' : 'keep.keep')
-    }}</span>
-  </button>
+  <KeepButton :thing="thing" :title="title" :small="small" />
   <button
     :class="LOOK"
     :disabled="busy || things?.length === 0"

@@ -8,8 +8,8 @@ import { useDevice } from './device/device.ts';
 import { useInitial } from './api/initial-state.ts';
 import { say } from './shell/toast.ts';
 
-/** Where a thing is that can be kept: one of the two, and the door it is seen through. */
-type Placed = Pick<KeptThing, 'folderId' | 'placementId' | 'token'>;
+/** Where a thing is that can be kept: one of the three, and the door it is seen through. */
+type Placed = Pick<KeptThing, 'folderId' | 'placementId' | 'classId' | 'token'>;
 
 /** What a student keeps at hand. */
 export function useKept() {
@@ -40,9 +40,9 @@ export function useKeeping() {
   const attempt = useAction(refresh);
 
   const drop = (id: string) => api('DELETE /api/kept/:kept', { params: { kept: id } });
-  const put = ({ folderId, placementId, token }: Placed) => {
-    const kind = folderId ? ('folder' as const) : ('placement' as const);
-    const body = { kind, id: (folderId ?? placementId)! };
+  const put = ({ folderId, placementId, classId, token }: Placed) => {
+    const kind = folderId ? 'folder' : classId ? 'class' : 'placement';
+    const body = { kind, id: (folderId ?? classId ?? placementId)! } as const;
     return token
       ? api('POST /api/open/:token/kept', { params: { token }, body })
       : api('POST /api/kept', { body });
@@ -65,7 +65,7 @@ export function useKeeping() {
         await arrange(order.map((one) => (one === thing.id ? id : one)));
       };
       // What cannot be seen cannot be kept again.
-      const there = thing.folderId ?? thing.placementId;
+      const there = thing.folderId ?? thing.placementId ?? thing.classId;
       say({ text: t('keep.gone', { title: thing.title }), ...(there && { undo: back }) });
     });
 

@@ -84,6 +84,8 @@ export const kept = pgTable(
     personId: uuid().notNull(),
     folderId: uuid(),
     itemId: uuid(),
+    /** The class whose page it is. */
+    classId: uuid(),
     doorId: uuid(),
     /** How that door was opened when it was kept: another address or password since, and it opens no more. */
     doorToken: text(),
@@ -98,10 +100,12 @@ export const kept = pgTable(
     within(t, t.personId, people),
     within(t, t.folderId, folders),
     within(t, t.itemId, items),
+    within(t, t.classId, classes),
     within(t, t.doorId, doors),
-    check('kept_target', sql`num_nonnulls(${t.folderId}, ${t.itemId}) = 1`),
+    check('kept_target', sql`num_nonnulls(${t.folderId}, ${t.itemId}, ${t.classId}) = 1`),
     uniqueIndex('kept_folder').on(t.personId, t.folderId),
     uniqueIndex('kept_item').on(t.personId, t.itemId),
+    uniqueIndex('kept_class').on(t.personId, t.classId),
   ],
 );
 

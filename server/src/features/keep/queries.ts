@@ -12,7 +12,7 @@ import {
 
 type KeptRecord = Omit<KeptThing, 'token' | 'ownerName'> & {
   doorId: string | null;
-  ownerName: string;
+  ownerName: string | null;
   /** What it was called when it was last seen. */
   knownTitle: string;
   knownMark: string | null;
@@ -28,19 +28,25 @@ export const keptBy = (db: Queries, personId: string, doorIds: readonly string[]
 const keptStatement = viewerStatement<KeptRecord>(
   (params) => sql`with ${waysInTable(params)}
       select kept.id, kept.door_id as "doorId", kept.title as "knownTitle", kept.mark as "knownMark",
-        o.name as "ownerName", coalesce(i.kind::text, 'folder') as kind, coalesce(i.title, f.title) as title,
+        o.name as "ownerName", coalesce(i.kind::text, case when kept.class_id is null then 'folder' else 'class' end) as kind,
+        coalesce(i.title, f.title, c.code || ' ' || course.title) as title,
         case when kept.folder_id is not null then f.mark end as mark, coalesce(i.extension, '') as extension,
         case when kept.folder_id is not null and ${rightIn(sql`f`, params)} > 0 then f.id end as "folderId",
-        place.id as "placementId", case when place.id is not null then i.url end as url, coalesce((
-          select json_agg(distinct jsonb_build_object('id', c.id, 'code', c.code, 'colour', c.colour))
-          from ${openWaysIn(sql`f.path`, params)} k join classes c on c.id = k.reading where k.rank > 0), '[]') as classes
+        place.id as "placementId", case when place.id is not null then i.url end as url,
+        case when exists (select from ways_in k where k.kind = 'class' and k.id = kept.class_id) then kept.class_id end as "classId",
+        coalesce((
+          select json_agg(distinct jsonb_build_object('id', by.id, 'code', by.code, 'colour', by.colour))
+          from classes by where by.id = c.id or by.id in (
+            select k.reading from ${openWaysIn(sql`f.path`, params)} k where k.rank > 0)), '[]') as classes
       from kept
         left join items i on i.id = kept.item_id
         left join lateral (
           select p.id, p.folder_id from placements p join folders f on f.id = p.folder_id
           where p.item_id = kept.item_id and ${seesPlacement(sql`p`, sql`f`, params)} limit 1) place on true
         left join folders f on f.id = coalesce(kept.folder_id, place.folder_id)
-        join people o on o.id = coalesce(i.owner_id, f.owner_id)
+        left join classes c on c.id = kept.class_id
+        left join courses course on course.id = c.course_id
+        left join people o on o.id = coalesce(i.owner_id, f.owner_id)
       where kept.person_id = ${params.me}
       order by kept.position, kept.created_at desc`,
 );

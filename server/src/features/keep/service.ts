@@ -2,6 +2,7 @@ import type { Keep, Kept } from '@sammlung/contract';
 import { viewerOf } from '../../domain/access/viewer.ts';
 import { denialReason, doorOf, throughDoor, viewerThrough } from '../../domain/doors.ts';
 import { folderFor } from '../../domain/access/folders.ts';
+import { classesOf } from '../../domain/access/reached.ts';
 import { placementSeen } from '../../domain/access/placements.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { Viewer } from '../../domain/access/access-sql.ts';
@@ -35,7 +36,7 @@ export async function keptThings(
     for (const id of viewer.doorIds) open.add(id);
   }
   const found = await keptBy(db, person.id, [...open], t);
-  const seen = found.filter((thing) => thing.folderId ?? thing.placementId);
+  const seen = found.filter((thing) => thing.folderId ?? thing.placementId ?? thing.classId);
   await noteNames(
     db,
     seen.filter((thing) => thing.title !== thing.knownTitle || thing.mark !== thing.knownMark),
@@ -48,14 +49,14 @@ export async function keptThings(
       const locked = doorId !== null && !open.has(doorId);
       return {
         ...{ id, kind, extension, title: knownTitle, mark: knownMark, classes: [] },
-        ...{ folderId: null, placementId: null, url: null, ownerName: null },
+        ...{ folderId: null, placementId: null, classId: null, url: null, ownerName: null },
         token: locked ? token : null,
       };
     }),
   };
 }
 
-/** Keeps a folder, or an item, that the person sees; what is kept already stays where it is. */
+/** Keeps a folder, an item, or the page of a class, that the person sees; what is kept already stays where it is. */
 export const keep = (needs: Needs, person: SignedIn, what: Keep) =>
   keepSeen(needs, person, viewerOf(person, needs.now()), what, null);
 
@@ -82,25 +83,29 @@ async function keepSeen(
   { db, now }: Needs,
   person: SignedIn,
   seenAs: Viewer,
-  { kind, id }: Keep,
+  what: Keep,
   door: Pick<NewKept, 'doorId' | 'doorToken' | 'doorWordHash'> | null,
 ): Promise<{ id: string }> {
-  const t = now();
-  const target =
-    kind === 'folder'
-      ? { ...(await folderFor(db, seenAs, id)), folderId: id, itemId: null }
-      : { ...(await placementSeen(db, seenAs, id)), folderId: null };
+  const target = await targetOf(db, person, seenAs, what);
   if (target.schoolId !== person.schoolId) throw new AppError('not-found');
   return putKept(db, {
-    schoolId: person.schoolId,
-    personId: person.id,
-    folderId: target.folderId,
-    itemId: target.itemId,
-    ...door,
-    title: target.title,
-    mark: target.mark,
-    createdAt: new Date(t),
+    ...{ schoolId: person.schoolId, personId: person.id, ...door },
+    ...{ folderId: target.folderId, itemId: target.itemId, classId: target.classId },
+    ...{ title: target.title, mark: target.mark, createdAt: new Date(now()) },
   });
+}
+
+const NONE = { folderId: null, itemId: null, classId: null };
+
+/** What is to be kept, as far as the viewer sees it. Throws `not-found`. */
+async function targetOf(db: Needs['db'], person: SignedIn, viewer: Viewer, { kind, id }: Keep) {
+  if (kind === 'folder') return { ...NONE, ...(await folderFor(db, viewer, id)), folderId: id };
+  if (kind === 'placement')
+    return { ...NONE, ...(await placementSeen(db, viewer, id)), folderId: null };
+  const found = (await classesOf(db, viewer)).find((one) => one.id === id);
+  if (!found) throw new AppError('not-found');
+  const title = `${found.code} ${found.course}`;
+  return { ...NONE, schoolId: person.schoolId, classId: id, title, mark: null };
 }
 
 /** Keeps something no longer. Throws `not-found` for what is not the person's. */

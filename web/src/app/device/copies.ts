@@ -1,4 +1,5 @@
 import type {
+  ClassPage,
   Contents,
   ItemRow,
   Kept,
@@ -127,7 +128,7 @@ export async function updateDevice(
     return (await orNotNow(reply.json())) as T;
   }
 
-  async function updateThing({ id, token, folderId, placementId }: KeptThing) {
+  async function updateThing({ id, token, folderId, placementId, classId }: KeptThing) {
     const base = token ? baseOf('/api/open/:token', { token }) : '/api';
     let one: OnDevice = { asOf: before[id]?.asOf ?? null, files: 0, here: 0, full: false };
     const say = (more: Partial<OnDevice>) => {
@@ -204,10 +205,25 @@ export async function updateDevice(
       for (const one of below) await folder(one);
     }
 
+    /** The page of a class, with all that is on it. */
+    async function classPage(of: string) {
+      const params = { class: of };
+      const page = await fetchJson<ClassPage>(
+        addressAt(base, 'GET /class-pages/:class', { params }),
+      );
+      if (!page) return;
+      const entries = [...page.top, ...page.loose, ...page.headings.flatMap((h) => h.entries)];
+      for (const thing of [...entries.flatMap((entry) => entry.things), ...page.rest]) {
+        if (thing.kind === 'folder') await folder(thing.id);
+        else if (thing.itemKind !== 'link') await item(thing.id, false);
+      }
+    }
+
     const since = clock;
     say({});
     if (token) await fetchJson(base);
-    if (folderId) await folder(folderId);
+    if (classId) await classPage(classId);
+    else if (folderId) await folder(folderId);
     else await item(placementId!, false);
     say({ asOf: since });
     await note();
@@ -228,7 +244,8 @@ export async function updateDevice(
   await cache.delete(keyOf(OPENED));
   const kept = await fetchJson<Kept>(address('GET /api/kept'));
   for (const thing of kept?.things ?? [])
-    if (thing.url === null && (thing.folderId ?? thing.placementId)) await updateThing(thing);
+    if (thing.url === null && (thing.folderId ?? thing.placementId ?? thing.classId))
+      await updateThing(thing);
   for (const { url } of await cache.keys()) if (!wanted.has(url)) await cache.delete(url);
   await note();
   report(state);

@@ -9,11 +9,9 @@ import { loadTexts } from '../../app/i18n.ts';
 import PageState from '../../app/PageState.vue';
 import { usePageTitle } from '../../app/shell/title.ts';
 import AppButton from '../../ui/AppButton.vue';
-import IndexTab from '../../app/IndexTab.vue';
-import KindMark from '../../ui/KindMark.vue';
 import OnOffSwitch from '../../ui/OnOffSwitch.vue';
 import RowMenu from '../../ui/RowMenu.vue';
-import { heldOver, vCarry, vPlace, type Place } from './drag.ts';
+import { heldAt, vCarry, vPlace, type Place } from './drag.ts';
 import { behind, useEditedPage, type EntryDraft } from './entries.ts';
 import ComingEntries from './ComingEntries.vue';
 import CurrentFolder from './CurrentFolder.vue';
@@ -22,6 +20,8 @@ import EntryForm from './EntryForm.vue';
 import EntryRow from './EntryRow.vue';
 import EntryTiming from './EntryTiming.vue';
 import HeadingForm from './HeadingForm.vue';
+import PageHeading from './PageHeading.vue';
+import RestList from './RestList.vue';
 import WebsiteForm from './WebsiteForm.vue';
 import { neighbourOf, stepKey } from './step.ts';
 
@@ -133,39 +133,12 @@ function placeOf(part: Part, entry: EditedEntry | null): Place {
     },
   };
 }
-/** Where a heading can be dropped: beside another one. */
-function placeOfHeading(heading: string): Place | null {
-  if (!headingAt(heading)) return null;
-  return {
-    takes: 'heading',
-    key: heading,
-    drop(dropped, side) {
-      const ids = data.value!.headings.map((one) => one.id);
-      const before = side === 'before' ? heading : (ids[ids.indexOf(heading) + 1] ?? null);
-      if (before !== dropped) void moveHeading(dropped, before);
-    },
-  };
-}
-const heldAt = (key: string) =>
-  heldOver.value?.key === key
-    ? heldOver.value.side === 'before'
-      ? 'shadow-[inset_0_3px_0_var(--saffron)]'
-      : 'shadow-[inset_0_-3px_0_var(--saffron)]'
-    : '';
 /** What the class has without an entry gets one: it is open already, and its words can be written. */
 const asEntry = (thing: ThingCard, headingId: string | null) =>
   add({
     ...{ title: thing.title, text: '', things: [thing] },
     on: [{ classId: id.value, headingId, keepOnTop: false, release: NOW, people: null }],
   });
-const restActions = () => [
-  { name: '', text: t('entry.rest-loose') },
-  ...data.value!.headings.map((heading) => ({
-    name: heading.id,
-    text: t('entry.menu.under', { title: heading.title }),
-  })),
-];
-
 /** One place up or down among those it stands with; the focus stays with it. */
 async function step(entry: EditedEntry, by: 1 | -1) {
   const those = parts.value.find((part) => part.entries.includes(entry))?.entries ?? [];
@@ -186,41 +159,6 @@ function goTo({ appearanceId }: EditedEntry) {
   row?.focus({ preventScroll: true });
 }
 
-const removeHeading = (heading: string, title: string) =>
-  act(t('entry.heading.removed', { title }), async () => {
-    await api('DELETE /api/headings/:heading', { params: { heading } });
-    return () => api('POST /api/headings/:heading/restore', { params: { heading } });
-  });
-/** Moves a heading before another one (null: after all). */
-const moveHeading = (heading: string, before: string | null) =>
-  act(t('entry.moved', { title: headingAt(heading)!.title }), async () => {
-    const ids = data.value!.headings.map((one) => one.id);
-    const was = ids[ids.indexOf(heading) + 1] ?? null;
-    const put = (to: string | null) =>
-      api('POST /api/headings/:heading/move', { params: { heading }, body: { before: to } });
-    await put(before);
-    return () => put(was);
-  });
-function stepHeading(heading: string, by: 1 | -1) {
-  const ids = data.value!.headings.map((one) => one.id);
-  const at = ids.indexOf(heading);
-  return moveHeading(heading, ids[by < 0 ? at - 1 : at + 2] ?? null);
-}
-const headingActions = (heading: string) => () => {
-  const at = data.value!.headings.findIndex((one) => one.id === heading);
-  return [
-    { name: 'change', text: t('entry.heading.change') },
-    ...(at > 0 ? [{ name: 'up', text: t('entry.menu.up') }] : []),
-    ...(at < data.value!.headings.length - 1 ? [{ name: 'down', text: t('entry.menu.down') }] : []),
-    { name: 'remove', text: t('entry.heading.remove') },
-  ];
-};
-function runHeading(name: string, heading: string, title: string) {
-  if (name === 'change') open.value = { what: 'heading', id: heading };
-  if (name === 'up') void stepHeading(heading, -1);
-  if (name === 'down') void stepHeading(heading, 1);
-  if (name === 'remove') void removeHeading(heading, title);
-}
 const numbered = computed({
   get: () => data.value?.numbered ?? false,
   set: (on) =>
@@ -236,8 +174,6 @@ const ClassBeside = defineAsyncComponent(async () => {
   await loadTexts('viewer');
   return import('./ClassBeside.vue');
 });
-const numberOf = (headingId: string) =>
-  data.value!.headings.findIndex((heading) => heading.id === headingId) + 1;
 </script>
 
 <template>
@@ -335,43 +271,14 @@ const numberOf = (headingId: string) =>
               :act="act"
               @close="close"
             />
-            <div
+            <PageHeading
               v-else
-              v-place="placeOfHeading(part.id)"
-              class="flex items-end gap-2"
-              :class="heldAt(part.id)"
-            >
-              <h2
-                v-carry="headingAt(part.id) ? { kind: 'heading', id: part.id } : null"
-                class="flex items-center gap-2.5 rounded-t-lg border border-b-0 border-line bg-raised px-5 pt-2 pb-1.5 text-[19px]"
-                :class="{ 'text-soft': !headingAt(part.id) }"
-              >
-                <span
-                  v-if="headingAt(part.id)"
-                  class="h-5 w-1.5 rounded-full"
-                  :style="{ background: `var(--${headingAt(part.id)!.colour ?? data.colour})` }"
-                  aria-hidden="true"
-                />
-                <span v-if="headingAt(part.id)?.mark" class="font-mark" aria-hidden="true">{{
-                  headingAt(part.id)!.mark
-                }}</span>
-                <template v-if="data.numbered && headingAt(part.id)">{{
-                  numberOf(part.id)
-                }}</template>
-                {{ part.title }}
-                <IndexTab
-                  v-if="data.website && headingAt(part.id)?.onWebsite"
-                  :tab="{ kind: data.website, label: '', colour: null, state: 'out', from: null }"
-                  :title="t('website.here')"
-                />
-              </h2>
-              <RowMenu
-                v-if="headingAt(part.id)"
-                :label="t('entry.heading.actions', { title: part.title })"
-                :actions="headingActions(part.id)"
-                @act="(name) => runHeading(name, part.id, part.title)"
-              />
-            </div>
+              :id="part.id"
+              :title="part.title"
+              :page="data"
+              :act="act"
+              @change="open = { what: 'heading', id: part.id }"
+            />
             <ul class="rounded-tr-lg rounded-b-lg border border-line bg-raised">
               <li
                 v-if="part.entries.length === 0"
@@ -419,33 +326,7 @@ const numberOf = (headingId: string) =>
               </li>
             </ul>
           </section>
-          <section v-if="data.rest.length > 0" class="mt-7">
-            <h2
-              class="inline-flex rounded-t-lg border border-b-0 border-line bg-raised px-5 pt-2 pb-1.5 text-[19px] text-soft"
-            >
-              {{ t('class-page.rest') }}
-            </h2>
-            <ul class="rounded-tr-lg rounded-b-lg border border-line bg-raised px-6 py-3">
-              <li
-                v-for="thing in data.rest"
-                :key="thing.id"
-                class="flex min-h-12 items-center gap-3"
-              >
-                <KindMark
-                  :kind="thing.itemKind ?? 'folder'"
-                  :extension="thing.extension"
-                  :mark="thing.mark"
-                  :colour="thing.colour"
-                />
-                <span class="flex-1 font-semibold wrap-anywhere">{{ thing.title }}</span>
-                <RowMenu
-                  :label="t('entry.actions', { title: thing.title })"
-                  :actions="restActions"
-                  @act="(heading) => asEntry(thing, heading || null)"
-                />
-              </li>
-            </ul>
-          </section>
+          <RestList v-if="data.rest.length > 0" class="mt-7" :page="data" @entry="asEntry" />
           <p v-if="parts.length === 0 && !open" class="mt-8 max-w-prose text-soft">
             {{ t('entry.nothing-yet', { code: data.code }) }}
           </p>

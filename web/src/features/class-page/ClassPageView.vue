@@ -5,9 +5,10 @@ import { computed } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { address, addressAt } from '../../app/api/addresses.ts';
-import { apiAt } from '../../app/api/api.ts';
+import { apiAt, connected } from '../../app/api/api.ts';
 import { useInitial } from '../../app/api/initial-state.ts';
 import { useLive } from '../../app/live/live.ts';
+import KeepButton from '../../app/KeepButton.vue';
 import PageState from '../../app/PageState.vue';
 import { useReadingPlace } from '../../app/place.ts';
 import { usePageTitle } from '../../app/shell/title.ts';
@@ -58,6 +59,11 @@ useLive(() => (place.live ? address('GET /api/new/live') : null), {
           >
           <h1 class="text-[28px]">{{ data.course }}</h1>
           <p class="flex-1 text-[15px] text-soft">{{ data.teachers.join(', ') }}</p>
+          <KeepButton
+            v-if="place.takes.value && connected"
+            :thing="{ kind: 'class', id }"
+            :title="data.code"
+          />
           <RouterLink
             v-if="next"
             :to="place.classPage(next.id)!"

@@ -16,7 +16,15 @@ const CARRIED = 'carried';
 const carriedIn = (data: Record<string, unknown>) => (data[CARRIED] ?? null) as Carried | null;
 
 /** Over which place something is held, and on which side of it. */
-export const heldOver = shallowRef<{ key: string; side: 'before' | 'after' } | null>(null);
+const heldOver = shallowRef<{ key: string; side: 'before' | 'after' } | null>(null);
+
+/** How a place looks while something is held over it: a line where that would go. */
+export const heldAt = (key: string): string =>
+  heldOver.value?.key === key
+    ? heldOver.value.side === 'before'
+      ? 'shadow-[inset_0_3px_0_var(--saffron)]'
+      : 'shadow-[inset_0_-3px_0_var(--saffron)]'
+    : '';
 
 /** Makes something draggable; null for what stays where it is. */
 export const vCarry = bound<Carried | null>((element, carried) =>

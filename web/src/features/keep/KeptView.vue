@@ -32,11 +32,12 @@ const list = useTemplateRef('list');
 const look = () => Promise.all([kept.refetch(), device.update()]);
 useLive(() => address('GET /api/new/live'), { changed: look, counts: look });
 
-const there = (thing: KeptThing) => thing.folderId !== null || thing.placementId !== null;
+const there = (thing: KeptThing) => (thing.folderId ?? thing.placementId ?? thing.classId) !== null;
 /** The door it was kept at has another password since: that is asked for there. */
 const locked = (thing: KeptThing) => !there(thing) && thing.token !== null;
 const leads = (thing: KeptThing) => there(thing) || locked(thing);
 function to(thing: KeptThing) {
+  if (thing.classId) return { name: 'class-page', params: { class: thing.classId } };
   if (thing.token && locked(thing)) return { name: 'door', params: { token: thing.token } };
   if (thing.token)
     return thing.folderId
@@ -49,7 +50,8 @@ function to(thing: KeptThing) {
 const about = (thing: KeptThing) =>
   there(thing)
     ? [
-        thing.kind !== 'folder' && t(`kind.${thing.kind}`),
+        thing.kind === 'class' && t('keep.class-page'),
+        thing.kind !== 'folder' && thing.kind !== 'class' && t(`kind.${thing.kind}`),
         thing.ownerName && t('reading.from', { name: thing.ownerName }),
         thing.token && t('keep.by-door'),
       ]
@@ -130,10 +132,24 @@ function act(name: string, thing: KeptThing) {
       >
         <component
           :is="leads(thing) ? ItemLink : 'div'"
-          v-bind="leads(thing) ? { kind: thing.kind, url: thing.url, to: to(thing) } : {}"
+          v-bind="
+            leads(thing)
+              ? {
+                  kind: thing.kind === 'class' ? 'folder' : thing.kind,
+                  url: thing.url,
+                  to: to(thing),
+                }
+              : {}
+          "
           class="group flex min-h-16 min-w-0 flex-1 items-center gap-4 py-2"
         >
-          <KindMark :kind="thing.kind" :extension="thing.extension" :mark="thing.mark" large />
+          <KindMark
+            :kind="thing.kind === 'class' ? 'folder' : thing.kind"
+            :extension="thing.extension"
+            :mark="thing.mark"
+            :colour="thing.kind === 'class' ? (thing.classes[0]?.colour ?? null) : null"
+            large
+          />
           <span class="min-w-0 flex-1">
             <span
               class="block text-[17px] font-semibold wrap-anywhere"

@@ -162,6 +162,109 @@ test('an entry is dragged under another heading, and what has none is put under 
   await expect(teacher.getByText('Also handed out')).toHaveCount(0);
 });
 
+test('what an entry gives a class, and takes from it, is said before; on all pages at once too', async ({
+  browser,
+}) => {
+  const teacher = await openAs(browser, 'teacher');
+  const { courses } = await api(teacher, 'GET /api/courses');
+  const classes = courses.flatMap((course) => course.classes);
+  const [one, two] = ['SO1A', 'SO1B'].map((code) => classes.find((c) => c.code === code)!);
+  const title = `Compost heap ${Date.now()}`;
+  const { id: folder } = await api(teacher, 'POST /api/folders', {
+    body: { parentId: null, title },
+  });
+  await api(teacher, 'POST /api/links', {
+    body: { folderId: folder, url: 'https://compost.example/', title: 'Heap' },
+  });
+  await teacher.goto(`/class-page/${one!.id}`);
+  await teacher.getByRole('button', { name: 'New entry' }).press('Enter');
+  const find = teacher.getByRole('combobox', { name: /Add a folder or file/u });
+  await find.fill(title);
+  await teacher.getByRole('option', { name: title }).waitFor();
+  await find.press('Enter');
+  await teacher.getByRole('checkbox', { name: two!.code }).press('Space');
+  await expect(teacher.getByRole('status').filter({ hasText: 'SO1A' })).toContainText('SO1B');
+  await teacher.getByRole('button', { name: 'Put it on the page' }).press('Enter');
+  const entry = teacher.getByRole('article').filter({ hasText: title });
+  await expect(entry).toBeVisible();
+
+  await entry.getByRole('button', { name: `What to do with ${title}` }).press('Enter');
+  await teacher.getByRole('menuitem', { name: 'When …' }).press('Enter');
+  await teacher.getByRole('radio', { name: 'Held back' }).press('Space');
+  await teacher.getByRole('checkbox', { name: 'Also on SO1B' }).press('Space');
+  await expectAccessible(teacher);
+  await teacher.getByRole('button', { name: 'Save' }).press('Enter');
+  const question = teacher.getByRole('dialog');
+  await expect(question).toContainText('SO1A');
+  await expect(question).toContainText('SO1B');
+  await question.getByRole('button', { name: 'Save' }).press('Enter');
+  await expect(entry.getByTitle('SO1A: held back')).toBeVisible();
+  const coming = teacher.getByRole('region', { name: 'Going to show' });
+  await coming.getByRole('button', { name: title }).press('Enter');
+  await expect(teacher.getByRole('listitem').filter({ has: entry })).toBeFocused();
+  await teacher.getByRole('button', { name: 'Undo' }).last().press('Enter');
+  await expect(entry.getByTitle('SO1A: out now')).toBeVisible();
+
+  await entry.getByRole('button', { name: `What to do with ${title}` }).press('Enter');
+  await teacher.getByRole('menuitem', { name: 'Take from all 2 pages' }).press('Enter');
+  await question.getByRole('button', { name: 'Take from all 2 pages' }).press('Enter');
+  await expect(entry).toHaveCount(0);
+  await teacher.goto(`/class-page/${two!.id}`);
+  await expect(teacher.getByRole('heading', { name: 'Soil Science I' })).toBeVisible();
+  await expect(entry).toHaveCount(0);
+  await api(teacher, 'POST /api/bin', { body: { things: [{ kind: 'folder', id: folder }] } });
+  await teacher.context().close();
+});
+
+test('a new page is made for an entry, and written next; headings are dragged, and the page is seen beside', async ({
+  browser,
+}) => {
+  const teacher = await openAs(browser, 'teacher', { viewport: { width: 1440, height: 900 } });
+  const [klass] = await makeClasses(teacher, 'Pages');
+  const folder = await folderOf(teacher, `Written ${Date.now()}`);
+  await api(teacher, 'PATCH /api/class-pages/:class', {
+    params: { class: klass!.id },
+    body: { currentFolderId: folder },
+  });
+  for (const title of ['First part', 'Second part'])
+    await api(teacher, 'POST /api/class-pages/:class/headings', {
+      params: { class: klass!.id },
+      body: { title },
+    });
+  await teacher.goto(`/class-page/${klass!.id}`);
+  const heads = teacher.getByRole('heading', { level: 2, name: /part/u });
+  await expect(heads).toHaveText([/First/u, /Second/u]);
+  const box = (await heads.nth(1).boundingBox())!;
+  await heads.nth(0).hover();
+  await teacher.mouse.down();
+  await teacher.mouse.move(box.x + 30, box.y + box.height * 0.8, { steps: 8 });
+  await teacher.mouse.move(box.x + 30, box.y + box.height * 0.9, { steps: 4 });
+  await teacher.mouse.up();
+  await expect(heads).toHaveText([/Second/u, /First/u]);
+  await teacher.getByRole('button', { name: 'Undo' }).press('Enter');
+  await expect(heads).toHaveText([/First/u, /Second/u]);
+
+  await teacher.getByRole('switch', { name: /^Beside it/u }).press('Space');
+  const beside = teacher.getByRole('complementary', { name: /^Beside it/u });
+  await expect(beside).toBeVisible();
+  await teacher.getByRole('button', { name: 'New entry' }).press('Enter');
+  await teacher.getByLabel('Title', { exact: true }).fill('What we saw at the pond');
+  await teacher.getByRole('button', { name: 'New page' }).press('Enter');
+  await expect(
+    teacher.getByRole('button', { name: 'Take What we saw at the pond out' }),
+  ).toBeVisible();
+  await teacher.getByRole('button', { name: 'Put it on the page' }).press('Enter');
+  await expect(teacher.getByRole('textbox', { name: 'Text of the page' })).toBeVisible();
+  await teacher.keyboard.type('Frogs.');
+  await teacher.getByRole('button', { name: 'Show it' }).press('Enter');
+  await expect(teacher.getByText('Readers get this text.')).toBeVisible();
+  await teacher.goto(`/class-page/${klass!.id}`);
+  await beside.getByRole('button', { name: 'What we saw at the pond' }).press('Enter');
+  await expect(beside.getByText('Frogs.')).toBeVisible();
+  await teacher.getByRole('switch', { name: /^Beside it/u }).press('Space');
+  await expect(beside).toHaveCount(0);
+});
+
 test('an entry of another class is used again as a draft, with what is out of date', async ({
   browser,
 }) => {

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { Colour, Frame, Id, Instant, Release, Thing } from './common.ts';
+import { Consequences } from './consequence.ts';
 import { Door } from './door.ts';
 import { ThingCard } from './reading.ts';
 import { ClassParams } from './roster.ts';
@@ -149,6 +150,17 @@ export const EverywhereChanged = z.object({
   before: z.array(z.object({ appearanceId: Id, release: Release })),
 });
 export const TakenFromAll = z.object({ appearances: z.array(Id) });
+
+/** Something that is about to be done with an entry, to be told what it would mean. */
+export const EntryStep = z.discriminatedUnion('do', [
+  NewEntry.omit({ title: true, text: true }).extend({ do: z.literal('make') }),
+  z.object({ do: z.literal('things'), entry: Id, things: EntryFacts.shape.things }),
+  z.object({ do: z.literal('set'), appearance: Id, change: AppearanceChange }),
+  z.object({ do: z.literal('take-back'), appearance: Id }),
+  z.object({ do: z.literal('set-everywhere'), entry: Id, change: EverywhereChange }),
+  z.object({ do: z.literal('take-back-everywhere'), entry: Id }),
+]);
+export type EntryStep = z.input<typeof EntryStep>;
 
 /** Under which heading (null: none), and before which of what is there; null: after all. */
 export const AppearanceMove = z.object({ headingId: Id.nullable(), before: Id.nullable() });
@@ -307,6 +319,12 @@ export const CLASS_PAGE_ROUTES = {
     body: NewEntry,
     reply: MadeEntry,
     status: 201,
+    errors: GRANTING,
+  },
+  'POST /api/entries/consequences': {
+    summary: 'What something done with an entry would mean, for each audience, before it is done.',
+    body: EntryStep,
+    reply: Consequences,
     errors: GRANTING,
   },
   'PATCH /api/entries/:entry': {

@@ -128,7 +128,8 @@ function handedOut(
   );
   const nameOf = (h: HandingOut) => `${h.target.id} ${audienceName(h.audience)}`;
   const perName = new Map(fresh.map((h) => [nameOf(h), h]));
-  const kept = before.data.handingsOut.filter((h) => !perName.has(nameOf(h)));
+  // What an entry has handed out stays beside it.
+  const kept = before.data.handingsOut.filter((h) => h.appearanceId || !perName.has(nameOf(h)));
   return [...kept, ...perName.values()];
 }
 

@@ -167,6 +167,7 @@ export function naiveChange(before: LibraryData, change: Change): LibraryData {
               : { kind: 'item' as const, id: placementOf(id).itemId };
           handingsOut = handingsOut.filter(
             (h) =>
+              h.appearanceId ||
               h.target.id !== target.id ||
               h.audience.kind !== audience.kind ||
               h.audience.id !== audience.id,

@@ -167,7 +167,7 @@ describe('what is kept', () => {
       eq(memberships.classId, id),
       eq(memberships.personId, world.ids['student in']),
     );
-    const [{ title }] = (await kept()) as [{ title: string }];
+    const title = (await kept())[0]!.title;
     await db
       .update(memberships)
       .set({ untilAt: new Date(clock.now) })

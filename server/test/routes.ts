@@ -775,6 +775,13 @@ export const TABLE: Record<string, Row> = {
     }),
     expected: only({ owner: 201 }),
   },
+  'POST /api/entries/consequences': {
+    ask: async (s) => ({
+      path: '/api/entries/consequences',
+      body: { do: 'take-back-everywhere', entry: (await entry(s)).id },
+    }),
+    expected: only({ owner: 200 }),
+  },
   'PATCH /api/entries/:entry/appearances': {
     ask: async (s) => ({
       path: `/api/entries/${(await entry(s)).id}/appearances`,

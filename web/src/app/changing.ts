@@ -1,4 +1,4 @@
-import type { Change } from '@sammlung/contract';
+import type { Change, Consequences } from '@sammlung/contract';
 import { useQueryCache } from '@pinia/colada';
 import { useI18n } from 'vue-i18n';
 import { ask } from './shell/ask.ts';
@@ -42,8 +42,10 @@ export function useChanging() {
   }
 
   /** What a change would do, in words; asks first where that is wanted. Null: better not. */
-  async function consent(change: Change, yes: string): Promise<string | null> {
-    const consequences = await previewChange(change);
+  const consent = async (change: Change, yes: string) => agree(await previewChange(change), yes);
+
+  /** The same where it is known what it would do. */
+  async function agree(consequences: Consequences, yes: string): Promise<string | null> {
     const text = describe(consequences);
     if (!consequences.asks) return text;
     return (await ask({ title: t('consequence.title'), text, yes })) ? text : null;
@@ -59,5 +61,5 @@ export function useChanging() {
     }
   }
 
-  return { changed, withRefresh, consent, attempt };
+  return { changed, withRefresh, consent, agree, attempt };
 }

@@ -1,6 +1,6 @@
 import type { Colour, Thing } from '@sammlung/contract';
 import { sql } from 'drizzle-orm';
-import { at, iso, ms, rows, type Queries } from '../../db/database.ts';
+import { at, iso, ms, rows, uuids, type Queries } from '../../db/database.ts';
 import {
   handedToAudience,
   viewerStatement,
@@ -182,6 +182,15 @@ export function placesOfThings(db: Queries, entryId: string) {
       from entry_things x left join placements p on p.id = x.placement_id left join items i on i.id = p.item_id
         left join folders f on f.id = x.folder_id where x.entry_id = ${entryId}::uuid`,
   );
+}
+
+/** The items of placements. */
+export async function itemsAt(db: Queries, placementIds: readonly string[]): Promise<string[]> {
+  const found = await rows<{ id: string }>(
+    db,
+    sql`select distinct item_id as id from placements where id = any (${uuids(placementIds)})`,
+  );
+  return found.map(({ id }) => id);
 }
 
 /** What is handed out to a class, or to its course, without an entry: things that open it, each once. */

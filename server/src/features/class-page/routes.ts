@@ -4,6 +4,7 @@ import { AT_DOOR, OWN, registerScoped, SEEN_AS } from '../../domain/access/scope
 import { keepUpToDate } from '../../domain/live/watching.ts';
 import { registerRoutes } from '../../platform/register-routes.ts';
 import { signedIn } from '../../platform/sessions.ts';
+import { entryConsequences } from './consequences.ts';
 import { addHeadingTo, editHeading, placeHeading, setHeading, setPage } from './headings.ts';
 import { earlierEntries, editedPage, pageOf } from './reading.ts';
 import {
@@ -60,6 +61,8 @@ export async function classPageRoutes(app: App) {
     'POST /api/headings/:heading/restore': (request) =>
       setHeading(services, signedIn(request), request.params.heading, 'there'),
     'POST /api/entries': (request) => makeEntry(services, signedIn(request), request.body),
+    'POST /api/entries/consequences': (request) =>
+      entryConsequences(services, signedIn(request), request.body),
     'PATCH /api/entries/:entry': (request) =>
       editEntry(services, signedIn(request), request.params.entry, request.body),
     'POST /api/entries/:entry/appearances': (request) =>

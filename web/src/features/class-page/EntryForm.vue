@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { staleDates, withProposals } from '@sammlung/core';
 import type {
-  Change,
   EarlierEntry,
+  EntryStep,
   Frame,
   EditedEntry,
   EditedPage,
@@ -13,7 +13,7 @@ import type {
 import { X } from 'lucide-vue-next';
 import { computed, onMounted, ref, useTemplateRef } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { useChangePreview } from '../../app/change-preview.ts';
+import { usePreview } from '../../app/change-preview.ts';
 import { useAction } from '../../app/action.ts';
 import { api } from '../../app/api/api.ts';
 import ReleaseFields from '../../app/ReleaseFields.vue';
@@ -22,7 +22,8 @@ import ThingField from '../../app/ThingField.vue';
 import AppButton from '../../ui/AppButton.vue';
 import KindMark from '../../ui/KindMark.vue';
 import { useArriving } from './arriving.ts';
-import type { EntryDraft } from './entries.ts';
+import { explain } from '../../app/api/problems.ts';
+import { previewEntry, type EntryDraft } from './entries.ts';
 
 /** What an entry says and has; for a new one, also on which pages it is to be, under which heading, when, and for whom. */
 const {
@@ -97,23 +98,29 @@ const newPage = () =>
   });
 const some = computed(() => forSome.value && classIds.value.length === 1);
 
-/** What it would hand out, before it is done. */
-const change = computed((): Change | null =>
-  entry || things.value.length === 0 || classIds.value.length === 0 || release.value.held
-    ? null
-    : {
-        do: 'hand-out',
-        things: things.value.map(({ kind, id }) => ({ kind, id })),
-        audiences: some.value
-          ? people.value.map((id) => ({ kind: 'person' as const, id }))
-          : classIds.value.map((id) => ({ kind: 'class' as const, id })),
-        ...{ level: 'view', from: release.value.from, until: release.value.until },
-      },
+const on = computed(() =>
+  classIds.value.map((classId) => ({
+    classId,
+    headingId: keepOnTop.value ? null : headingId.value,
+    ...{ keepOnTop: keepOnTop.value, release: release.value },
+    people: some.value ? people.value : null,
+  })),
 );
-const { sentence } = useChangePreview(() =>
-  change.value?.do === 'hand-out' && change.value.audiences.length > 0 ? change.value : null,
+/** What it would hand out or take back, before it is done; why it cannot be, where that is so. */
+const step = computed((): EntryStep | null => {
+  const all = things.value.map(({ kind, id }) => ({ kind, id }));
+  if (entry) return { do: 'things', entry: entry.entryId, things: all };
+  const someone = !some.value || people.value.length > 0;
+  const asked = all.length > 0 && on.value.length > 0 && !release.value.held && someone;
+  return asked && !backwards(release.value) ? { do: 'make', things: all, on: on.value } : null;
+});
+const { query: preview, sentence } = usePreview(() => step.value, previewEntry);
+const fault = computed(() =>
+  step.value !== null && preview.error.value ? explain(t, preview.error.value) : '',
 );
-const says = computed(() => (release.value.held ? t('entry.draft-says') : (sentence.value ?? '')));
+const says = computed(() =>
+  !entry && release.value.held ? t('entry.draft-says') : (sentence.value ?? ''),
+);
 /** What looks out of date in what is used again, in the title and in the text. */
 const stale = computed(() =>
   earlier
@@ -141,12 +148,7 @@ function save() {
   if (!ready.value) return;
   emit('save', {
     ...{ title: title.value.trim(), text: text.value.trim(), things: things.value },
-    on: classIds.value.map((classId) => ({
-      classId,
-      headingId: keepOnTop.value ? null : headingId.value,
-      ...{ keepOnTop: keepOnTop.value, release: release.value },
-      people: some.value ? people.value : null,
-    })),
+    on: on.value,
     write: things.value.some(({ id }) => id === written.value) ? written.value : null,
   });
 }
@@ -351,7 +353,10 @@ const FIELD = 'w-full rounded-edge border border-line bg-raised px-3';
         t(entry ? 'entry.save' : release.held ? 'entry.keep-draft' : 'entry.put')
       }}</AppButton>
       <AppButton @click="emit('close')">{{ t('common.cancel') }}</AppButton>
-      <p role="status" class="min-w-40 flex-1 text-[15px]">{{ says }}</p>
+      <p v-if="fault" role="alert" class="min-w-40 flex-1 text-[15px] text-brick-ink">
+        {{ fault }}
+      </p>
+      <p v-else role="status" class="min-w-40 flex-1 text-[15px]">{{ says }}</p>
     </div>
   </form>
 </template>

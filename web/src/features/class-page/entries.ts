@@ -3,6 +3,7 @@ import type {
   EditedEntry,
   EditedPage,
   EntryChange,
+  EntryStep,
   Release,
   ThingCard,
 } from '@sammlung/contract';
@@ -28,12 +29,16 @@ export interface EntryDraft {
   write?: string | null;
 }
 
+/** What something done with an entry would do, before it is done. */
+export const previewEntry = (step: EntryStep) =>
+  api('POST /api/entries/consequences', { body: step });
+
 export const editedKey = (classId: string) => ['class-page', classId];
 
 /** The page of a class for those who make it, with what they do to it: at once, and with Undo. */
 export function useEditedPage(classId: () => string) {
   const { t } = useI18n();
-  const { attempt, changed } = useChanging();
+  const { agree, attempt, changed } = useChanging();
   const page = useQuery({
     key: () => editedKey(classId()),
     query: () => api('GET /api/class-pages/:class/edited', { params: { class: classId() } }),
@@ -59,6 +64,10 @@ export function useEditedPage(classId: () => string) {
       return true;
     });
 
+  /** Whether something is to be done that may take something from people: they are named first where it does. */
+  const agreed = (step: EntryStep, yes: string) =>
+    attempt(async () => (await agree(await previewEntry(step), yes)) !== null);
+
   const takeBack = (appearance: string) =>
     api('DELETE /api/appearances/:appearance', { params: { appearance } });
 
@@ -68,7 +77,11 @@ export function useEditedPage(classId: () => string) {
       return () => Promise.all(made.appearances.map(takeBack));
     });
 
-  const change = (entry: EditedEntry, { title, text, things }: EntryDraft) =>
+  const change = async (entry: EditedEntry, { title, text, things }: EntryDraft) =>
+    (await agreed(
+      { do: 'things', entry: entry.entryId, things: asThings(things) },
+      t('entry.save'),
+    )) &&
     act(t('entry.changed', { title }), async () => {
       const put = (body: EntryChange) =>
         api('PATCH /api/entries/:entry', { params: { entry: entry.entryId }, body });
@@ -78,19 +91,25 @@ export function useEditedPage(classId: () => string) {
     });
 
   /** Changes when, for whom, or where an entry appears; `before` is what it was. */
-  const set = (
+  const set = async (
     entry: EditedEntry,
     after: AppearanceChange,
     before: AppearanceChange,
     text: string,
   ) =>
+    (!after.release ||
+      (await agreed(
+        { do: 'set', appearance: entry.appearanceId, change: after },
+        t('entry.save'),
+      ))) &&
     act(text, async () => {
       const params = { appearance: entry.appearanceId };
       await api('PATCH /api/appearances/:appearance', { params, body: after });
       return () => api('PATCH /api/appearances/:appearance', { params, body: before });
     });
 
-  const remove = (entry: EditedEntry) =>
+  const remove = async (entry: EditedEntry) =>
+    (await agreed({ do: 'take-back', appearance: entry.appearanceId }, t('entry.menu.remove'))) &&
     act(t('entry.taken-back', { title: entry.title }), async () => {
       await takeBack(entry.appearanceId);
       return () =>
@@ -100,7 +119,11 @@ export function useEditedPage(classId: () => string) {
     });
 
   /** The same on all pages of the person on which the entry is. */
-  const setEverywhere = (entry: EditedEntry, release: Release, text: string) =>
+  const setEverywhere = async (entry: EditedEntry, release: Release, text: string) =>
+    (await agreed(
+      { do: 'set-everywhere', entry: entry.entryId, change: { release } },
+      t('entry.save'),
+    )) &&
     act(text, async () => {
       const params = { entry: entry.entryId };
       const { before } = await api('PATCH /api/entries/:entry/appearances', {
@@ -116,7 +139,11 @@ export function useEditedPage(classId: () => string) {
       };
     });
 
-  const removeEverywhere = (entry: EditedEntry) =>
+  const removeEverywhere = async (entry: EditedEntry) =>
+    (await agreed(
+      { do: 'take-back-everywhere', entry: entry.entryId },
+      t('entry.menu.remove-all', { n: entry.alsoOn.length + 1 }),
+    )) &&
     act(t('entry.taken-all', { title: entry.title }), async () => {
       const params = { entry: entry.entryId };
       const { appearances } = await api('DELETE /api/entries/:entry/appearances', { params });

@@ -255,6 +255,7 @@ test('a new page is made for an entry, and written next; headings are dragged, a
   ).toBeVisible();
   await teacher.getByRole('button', { name: 'Put it on the page' }).press('Enter');
   await expect(teacher.getByRole('textbox', { name: 'Text of the page' })).toBeVisible();
+  await teacher.getByRole('textbox', { name: 'Text of the page' }).click();
   await teacher.keyboard.type('Frogs.');
   await teacher.getByRole('button', { name: 'Show it' }).press('Enter');
   await expect(teacher.getByText('Readers get this text.')).toBeVisible();

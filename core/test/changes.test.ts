@@ -49,7 +49,10 @@ function contentsOf({ folders, placements, handingsOut }: LibraryData) {
   return {
     folders,
     placements: named(placements, (p) => `${p.folderId} ${p.itemId}`),
-    handingsOut: named(handingsOut, (h) => `new ${h.target.id} ${h.audience.kind} ${h.audience.id}`),
+    handingsOut: named(
+      handingsOut,
+      (h) => `new ${h.target.id} ${h.audience.kind} ${h.audience.id}`,
+    ),
     counts: [placements.length, handingsOut.length],
   };
 }

@@ -120,6 +120,21 @@ describe('the page of a class', () => {
     await refused(await call('colleague', 'PATCH', at, { release: later }), 404, 'not-found');
   });
 
+  it('may have a page of which nothing has been shown: it opens as soon as it is', async () => {
+    const unit = await folder('Pages to be written');
+    const { id } = await ask<{ id: string }>('owner', 'POST', '/api/pages', {
+      ...{ folderId: unit, title: 'Frogs' },
+    });
+    const { appearances } = await put('Frogs', [{ kind: 'placement', id }], {}, 'Read it.');
+    const shown = async () => (await page()).loose.find(({ title }) => title === 'Frogs')!.things;
+    expect(await shown()).toEqual([]);
+    await ask('owner', 'POST', `/api/placements/${id}/shown`, {
+      ...{ html: '<p>Eleven.</p>', base: 0, after: null },
+    });
+    expect(await shown()).toMatchObject([{ id, title: 'Frogs' }]);
+    await ask('owner', 'DELETE', `/api/appearances/${appearances[0]!}`);
+  });
+
   it('puts an entry for several classes under the heading of the same title on each page', async () => {
     const [one, two, three] = [await server.scene(), await server.scene(), await server.scene()];
     const heading = async ({ classX }: typeof one, title: string) =>

@@ -175,10 +175,12 @@ export function placesOfThings(db: Queries, entryId: string) {
     placementId: string | null;
     itemId: string | null;
     title: string;
+    /** A page of which nothing has been shown yet: it is held back until then. */
+    unshown: boolean;
   }>(
     db,
     sql`select coalesce(x.folder_id, p.folder_id) as "folderId", x.placement_id as "placementId", p.item_id as "itemId",
-        coalesce(i.title, f.title) as title
+        coalesce(i.title, f.title) as title, coalesce(i.kind = 'page' and i.current_version_id is null, false) as unshown
       from entry_things x left join placements p on p.id = x.placement_id left join items i on i.id = p.item_id
         left join folders f on f.id = x.folder_id where x.entry_id = ${entryId}::uuid`,
   );

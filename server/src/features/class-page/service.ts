@@ -5,6 +5,7 @@ import type {
   NewEntry,
   Release,
 } from '@sammlung/contract';
+import type { ReleaseRule } from '@sammlung/core';
 import type { z } from 'zod';
 import { toDate, toIso, type Queries } from '../../db/database.ts';
 import { loadLibrary } from '../../domain/access/load-library.ts';
@@ -134,6 +135,9 @@ async function handOut(doing: Doing, appearanceId: string): Promise<void> {
   await requireOpens(doing, appearance);
 }
 
+/** As a page is released when it is shown for the first time. */
+const OUT: ReleaseRule = { held: false, from: null, until: null, perClass: new Map() };
+
 /** Everything in an entry opens for its class at some time while it appears, as far as releases and years say. */
 async function requireOpens({ tx, t }: Doing, appearance: Appearance): Promise<void> {
   const places = await placesOfThings(tx, appearance.entryId);
@@ -144,8 +148,9 @@ async function requireOpens({ tx, t }: Doing, appearance: Appearance): Promise<v
   const { classId } = appearance;
   const key = { kind: 'class' as const, id: classId, reading: classId, exempt: false };
   const until = appearance.untilAt?.getTime() ?? Infinity;
-  for (const { folderId, placementId, title } of places) {
-    const placement = placementId === null ? null : library.placements.get(placementId);
+  for (const { folderId, placementId, title, unshown } of places) {
+    const there = placementId === null ? null : library.placements.get(placementId);
+    const placement = there && unshown ? { ...there, release: OUT } : there;
     const open = placement === undefined ? null : library.openOn(key, folderId, placement);
     if (!open || open.until <= t || open.from >= until)
       throw new AppError('class-cannot-open', { faults: [{ field: 'things', fault: title }] });

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { DEVICES } from './devices.ts';
+import { DEVICES, TEACHING } from './devices.ts';
 import { api, expectAccessible, openAs } from './steps.ts';
 
 /** The courses and folders of a journey go with it: other journeys count classes, and walk the tree. */
@@ -77,43 +77,51 @@ test('an entry with two things goes to several classes at a time, by the keys al
   await expect(teacher.getByRole('article').filter({ hasText: 'Two beds' })).toBeVisible();
 });
 
-test('headings and entries are made, moved and kept as drafts in place', async ({ browser }) => {
-  const teacher = await openAs(browser, 'teacher');
-  const [klass] = await makeClasses(teacher, 'Headings');
-  await teacher.goto(`/class-page/${klass!.id}`);
-  for (const title of ['Profile', 'Texture']) {
-    await teacher.getByRole('button', { name: 'New heading' }).click();
-    await teacher.keyboard.type(title);
-    await teacher.keyboard.press('Enter');
-    await expect(teacher.getByRole('heading', { level: 2, name: title })).toBeVisible();
-  }
-  for (const title of ['One', 'Two']) {
-    await teacher.getByRole('button', { name: 'New entry' }).click();
-    await teacher.getByLabel('Title', { exact: true }).fill(title);
-    await teacher.keyboard.press('Tab');
-    await teacher.keyboard.type(`What ${title} says`);
-    await teacher.getByRole('button', { name: 'Put it on the page' }).click();
-    await expect(teacher.getByRole('article').filter({ hasText: title })).toBeVisible();
-  }
-  const articles = teacher.getByRole('article');
-  await expect(articles).toContainText([/Two/u, /One/u]);
-  const menu = async (title: string, action: string) => {
-    await teacher.getByRole('button', { name: `What to do with ${title}`, exact: true }).click();
-    await teacher.getByRole('menuitem', { name: action }).click();
-  };
-  await menu('Two', 'Move down');
-  await expect(articles).toContainText([/One/u, /Two/u]);
-  await menu('One', 'Move under “Texture”');
-  await expect(articles).toContainText([/Two/u, /One/u]);
-  await teacher.getByRole('switch', { name: 'Number the headings' }).click();
-  await expect(teacher.getByRole('heading', { level: 2, name: '2 Texture' })).toBeVisible();
-  await menu('One', 'Keep as a draft');
-  await expect(teacher.getByTitle(`${klass!.code}: held back`)).toBeVisible();
-  await teacher.getByRole('link', { name: `See it as ${klass!.code}` }).click();
-  await expect(teacher.getByRole('heading', { name: 'Two' })).toBeVisible();
-  await expect(teacher.getByText('What One says')).toHaveCount(0);
-  await expect(teacher.getByText('Texture')).toHaveCount(0);
-});
+for (const device of TEACHING)
+  test(`headings and entries are made, moved and kept as drafts in place, on a ${device}`, async ({
+    browser,
+  }) => {
+    const teacher = await openAs(browser, 'teacher', DEVICES[device]);
+    const [klass] = await makeClasses(teacher, `Headings, ${device}`);
+    await teacher.goto(`/class-page/${klass!.id}`);
+    for (const title of ['Profile', 'Texture']) {
+      await teacher.getByRole('button', { name: 'New heading' }).click();
+      await teacher.keyboard.type(title);
+      await teacher.keyboard.press('Enter');
+      await expect(teacher.getByRole('heading', { level: 2, name: title })).toBeVisible();
+    }
+    for (const title of ['One', 'Two']) {
+      await teacher.getByRole('button', { name: 'New entry' }).click();
+      await teacher.getByLabel('Title', { exact: true }).fill(title);
+      await teacher.keyboard.press('Tab');
+      await teacher.keyboard.type(`What ${title} says`);
+      await teacher.getByRole('button', { name: 'Put it on the page' }).click();
+      await expect(teacher.getByRole('article').filter({ hasText: title })).toBeVisible();
+    }
+    const articles = teacher.getByRole('article');
+    await expect(articles).toContainText([/Two/u, /One/u]);
+    const menu = async (title: string, action: string) => {
+      await teacher.getByRole('button', { name: `What to do with ${title}`, exact: true }).click();
+      await teacher.getByRole('menuitem', { name: action }).click();
+    };
+    await menu('Two', 'Move down');
+    await expect(articles).toContainText([/One/u, /Two/u]);
+    await menu('One', 'Move under “Texture”');
+    await expect(articles).toContainText([/Two/u, /One/u]);
+    await teacher.getByRole('switch', { name: 'Number the headings' }).click();
+    await expect(teacher.getByRole('heading', { level: 2, name: '2 Texture' })).toBeVisible();
+    await expectAccessible(teacher);
+    const wide = await teacher.evaluate(
+      () => document.documentElement.scrollWidth - window.innerWidth,
+    );
+    expect(wide).toBeLessThanOrEqual(0);
+    await menu('One', 'Keep as a draft');
+    await expect(teacher.getByTitle(`${klass!.code}: held back`)).toBeVisible();
+    await teacher.getByRole('link', { name: `See it as ${klass!.code}` }).click();
+    await expect(teacher.getByRole('heading', { name: 'Two' })).toBeVisible();
+    await expect(teacher.getByText('What One says')).toHaveCount(0);
+    await expect(teacher.getByText('Texture')).toHaveCount(0);
+  });
 
 test('an entry is dragged under another heading, and what has none is put under one', async ({
   browser,

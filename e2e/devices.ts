@@ -6,3 +6,6 @@ export const DEVICES: Record<string, BrowserContextOptions> = {
   tablet: { viewport: { width: 820, height: 1180 }, hasTouch: true, isMobile: true },
   phone: { viewport: { width: 360, height: 740 }, hasTouch: true, isMobile: true },
 };
+
+/** On which of them people teach. */
+export const TEACHING = ['laptop', 'tablet'] as const;

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { DEVICES } from './devices.ts';
+import { DEVICES, TEACHING } from './devices.ts';
 import { addFiles, api, expectAccessible, openAs, pick, row } from './steps.ts';
 
 /** A picture of one pixel. */
@@ -222,26 +222,30 @@ test('what the same teacher wrote in two windows is in both, and neither is writ
   await first.context().close();
 });
 
-test('a new day begins at the top by one key, with the date of the school', async ({ browser }) => {
-  const teacher = await openAs(browser, 'teacher', { timezoneId: 'Pacific/Kiritimati' });
-  const folder = await handedFolder(teacher, 'Reader of days');
-  const id = await madePage(teacher, folder, 'Days', '<h2>Yesterday</h2><p>Clay</p>');
-  await teacher.goto(`/write/${id}`);
-  await text(teacher).click();
-  await text(teacher).press('Control+Enter');
-  await teacher.keyboard.type('We read the strips.');
-  const { person } = await api(teacher, 'GET /api/session');
-  const { timeZone } = person!.school;
-  const day = new Intl.DateTimeFormat('sv-SE', { timeZone }).format(new Date());
-  const heading = text(teacher).locator(`h2[data-day="${day}"]`);
-  await expect(heading).toHaveText(/^(Mon|Tues|Wednes|Thurs|Fri|Satur|Sun)day \d+ [A-Z][a-z]+$/u);
-  await expect(text(teacher).locator('> *').nth(1)).toHaveText('We read the strips.');
-  await teacher.getByRole('button', { name: 'Show it' }).click();
-  await expect(teacher.getByText('Readers get this text.')).toBeVisible();
-  await teacher.getByRole('button', { name: 'New day' }).click();
-  await expect(heading).toHaveCount(2);
-  await teacher.context().close();
-});
+for (const device of TEACHING)
+  test(`a new day begins at the top by one key, with the date of the school, on a ${device}`, async ({
+    browser,
+  }) => {
+    const options = { ...DEVICES[device], timezoneId: 'Pacific/Kiritimati' };
+    const teacher = await openAs(browser, 'teacher', options);
+    const folder = await handedFolder(teacher, `Reader of days, ${device}`);
+    const id = await madePage(teacher, folder, 'Days', '<h2>Yesterday</h2><p>Clay</p>');
+    await teacher.goto(`/write/${id}`);
+    await text(teacher).click();
+    await text(teacher).press('Control+Enter');
+    await teacher.keyboard.type('We read the strips.');
+    const { person } = await api(teacher, 'GET /api/session');
+    const { timeZone } = person!.school;
+    const day = new Intl.DateTimeFormat('sv-SE', { timeZone }).format(new Date());
+    const heading = text(teacher).locator(`h2[data-day="${day}"]`);
+    await expect(heading).toHaveText(/^(Mon|Tues|Wednes|Thurs|Fri|Satur|Sun)day \d+ [A-Z][a-z]+$/u);
+    await expect(text(teacher).locator('> *').nth(1)).toHaveText('We read the strips.');
+    await teacher.getByRole('button', { name: 'Show it' }).click();
+    await expect(teacher.getByText('Readers get this text.')).toBeVisible();
+    await teacher.getByRole('button', { name: 'New day' }).click();
+    await expect(heading).toHaveCount(2);
+    await teacher.context().close();
+  });
 
 test('a Markdown file becomes a page, with its lists to tick off', async ({ browser }) => {
   const teacher = await openAs(browser, 'teacher');
@@ -283,20 +287,26 @@ test('versions of a page are compared, and an earlier one is made the newest', a
   await teacher.context().close();
 });
 
-test('a student writes on a page of their desk', async ({ browser }) => {
-  const student = await openAs(browser, 'studentB');
-  await student.goto('/desk');
-  await student.getByRole('button', { name: 'New page' }).click();
-  await expect(student.getByLabel('Title of the page')).toBeFocused();
-  await student.keyboard.type('My notes');
-  await student.keyboard.press('Enter');
-  await student.keyboard.type('Clay holds lime.');
-  await student.getByRole('button', { name: 'Save', exact: true }).click();
-  await expect(student.getByText('My notes saved')).toBeVisible();
-  await student.getByRole('link', { name: 'Read', exact: true }).click();
-  await expect(student.locator('.page-text')).toHaveText('Clay holds lime.');
-  await student.context().close();
-});
+for (const [device, options] of Object.entries(DEVICES))
+  test(`a student writes on a page of their desk, on a ${device}`, async ({ browser }) => {
+    const student = await openAs(browser, 'studentB', options);
+    const title = `My notes, ${device}`;
+    await student.goto('/desk');
+    await student.getByRole('button', { name: 'New page' }).click();
+    await expect(student.getByLabel('Title of the page')).toBeFocused();
+    await student.keyboard.type(title);
+    await student.keyboard.press('Enter');
+    await student.keyboard.type('Clay holds lime.');
+    await student.getByRole('button', { name: 'Save', exact: true }).click();
+    await expect(student.getByText(`${title} saved`)).toBeVisible();
+    await expectAccessible(student);
+    expect(
+      await student.evaluate(() => document.documentElement.scrollWidth - window.innerWidth),
+    ).toBeLessThanOrEqual(0);
+    await student.getByRole('link', { name: 'Read', exact: true }).click();
+    await expect(student.locator('.page-text')).toHaveText('Clay holds lime.');
+    await student.context().close();
+  });
 
 test('of two who write on one page the later one sees both, and nothing is lost', async ({
   browser,

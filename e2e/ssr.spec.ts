@@ -165,3 +165,36 @@ test('a visitor without scripts reads a public folder, goes into what lies in it
     }
   await teacher.context().close();
 });
+
+test('the page of a class and its website come with their contents, and are taken over as they are', async ({
+  browser,
+}) => {
+  const teacher = await openAs(browser, 'teacher');
+  const { doors } = await api(teacher, 'GET /api/doors');
+  const { address, classId } = doors.find((door) => door.classId !== null)!;
+  await teacher.context().close();
+  const student = await openAs(browser, 'studentA');
+  for (const [page, path] of [
+    [student, `/class-page/${classId}`],
+    [await (await browser.newContext()).newPage(), new URL(address).pathname],
+  ] as const) {
+    const bare = await withoutScripts(browser, page, {});
+    await bare.goto(path);
+    await expect(bare.getByRole('heading', { level: 1 })).toHaveText('Soil Science I');
+    await expect(bare.getByRole('article').first()).toBeVisible();
+    await expect(bare.getByRole('link', { name: /by itself$/u }).first()).toBeVisible();
+    await bare.context().close();
+
+    const asked: string[] = [];
+    const faults: string[] = [];
+    page.on('console', (message) => message.type() === 'error' && faults.push(message.text()));
+    page.on('request', (request) => asked.push(new URL(request.url()).pathname));
+    await page.route(/\/live$/u, (route) => route.fulfill({ status: 204 }));
+    await page.goto(path);
+    await expect.poll(() => asked.some((one) => one.endsWith('/live'))).toBe(true);
+    const api = asked.filter((one) => one.startsWith('/api/') && !one.endsWith('/live'));
+    expect(api).toEqual([]);
+    expect(faults).toEqual([]);
+    await page.context().close();
+  }
+});

@@ -80,7 +80,9 @@ describe('every route', () => {
       for (const asked of these) {
         const { status, took, text } = await send(method, asked);
         const said = `${asked.who}: ${method} ${asked.path} ${JSON.stringify(asked.body)}`;
-        if (status >= 500) faults.push(`${said.slice(0, 1500)} -> ${status} ${text}`);
+        // oEmbed says so of a form that is not written here.
+        const told = status === 501 && text.includes('"json-only"');
+        if (status >= 500 && !told) faults.push(`${said.slice(0, 1500)} -> ${status} ${text}`);
         else if (status < 400) answered += 1;
         if (took > LIMIT) {
           const again = await send(method, asked);

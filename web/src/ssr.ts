@@ -45,6 +45,7 @@ function ownAsks({ name, params }: RouteLocation, replies: Replies): string[] | 
     folder: [...folderAsks('/api', params.folder), KEPT],
     'class-page': [
       address('GET /api/class-pages/:class', { params: { class: String(params.class) } }),
+      KEPT,
     ],
   };
   const wanted = wants[String(name)];

@@ -35,8 +35,8 @@ export async function resolveDoor(
     };
   }
   const website = door.classId !== null;
-  const { viewer } = await viewerThrough(db, found, person, t);
-  const seen = website ? NO_THING : await openedBy(db, viewer, door);
+  const through = () => viewerThrough(db, found, person, t);
+  const seen = website ? NO_THING : await openedBy(db, (await through()).viewer, door);
   if (!seen) {
     const ask = askingOfVisitor(person, 'held');
     return { state: 'wall', reason: 'held', schoolName, from: null, ask };

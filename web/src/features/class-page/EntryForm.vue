@@ -7,7 +7,6 @@ import type {
   EditedEntry,
   EditedPage,
   Hit,
-  Release,
   ThingCard,
 } from '@sammlung/contract';
 import { X } from 'lucide-vue-next';
@@ -16,14 +15,14 @@ import { useI18n } from 'vue-i18n';
 import { usePreview } from '../../app/change-preview.ts';
 import { useAction } from '../../app/action.ts';
 import { api } from '../../app/api/api.ts';
-import ReleaseFields from '../../app/ReleaseFields.vue';
 import { backwards } from '../../app/span.ts';
 import ThingField from '../../app/ThingField.vue';
 import AppButton from '../../ui/AppButton.vue';
 import KindMark from '../../ui/KindMark.vue';
 import { useArriving } from './arriving.ts';
 import { explain } from '../../app/api/problems.ts';
-import { previewEntry, type EntryDraft } from './entries.ts';
+import { previewEntry, type EntryDraft, type EntryPlaces as Places } from './entries.ts';
+import EntryPlaces from './EntryPlaces.vue';
 
 /** What an entry says and has; for a new one, also on which pages it is to be, under which heading, when, and for whom. */
 const {
@@ -42,12 +41,14 @@ const begun = entry ?? earlier?.entry;
 const title = ref(begun?.title ?? '');
 const text = ref(begun?.text ?? '');
 const things = ref<ThingCard[]>([...(begun?.things ?? [])]);
-const headingId = ref<string | null>(page.headings[0]?.id ?? null);
-const keepOnTop = ref(false);
-const classIds = ref([page.id]);
-const release = ref<Release>({ held: earlier !== null, from: null, until: null });
-const forSome = ref(false);
-const people = ref<string[]>([]);
+const places = ref<Places>({
+  classIds: [page.id],
+  headingId: page.headings[0]?.id ?? null,
+  keepOnTop: false,
+  release: { held: earlier !== null, from: null, until: null },
+  people: null,
+});
+const release = computed(() => places.value.release);
 
 const first = useTemplateRef('first');
 const thingField = useTemplateRef('thingField');
@@ -96,22 +97,20 @@ const newPage = () =>
       ...{ extension: '', mark: null, colour: null },
     });
   });
-const some = computed(() => forSome.value && classIds.value.length === 1);
-
-const on = computed(() =>
-  classIds.value.map((classId) => ({
-    classId,
-    headingId: keepOnTop.value ? null : headingId.value,
-    ...{ keepOnTop: keepOnTop.value, release: release.value },
-    people: some.value ? people.value : null,
-  })),
-);
+const on = computed(() => {
+  const { classIds, headingId, keepOnTop, people } = places.value;
+  const under = keepOnTop ? null : headingId;
+  return classIds.map((classId) => ({
+    ...{ classId, headingId: under, keepOnTop, release: release.value, people },
+  }));
+});
+/** Whether it is for some members, and for none of them yet. */
+const nobody = computed(() => places.value.people?.length === 0);
 /** What it would hand out or take back, before it is done; why it cannot be, where that is so. */
 const step = computed((): EntryStep | null => {
   const all = things.value.map(({ kind, id }) => ({ kind, id }));
   if (entry) return { do: 'things', entry: entry.entryId, things: all };
-  const someone = !some.value || people.value.length > 0;
-  const asked = all.length > 0 && on.value.length > 0 && !release.value.held && someone;
+  const asked = all.length > 0 && on.value.length > 0 && !release.value.held && !nobody.value;
   return asked && !backwards(release.value) ? { do: 'make', things: all, on: on.value } : null;
 });
 const { query: preview, sentence } = usePreview(() => step.value, previewEntry);
@@ -139,9 +138,9 @@ function accept(those: typeof stale.value) {
 const ready = computed(
   () =>
     title.value.trim() !== '' &&
-    classIds.value.length > 0 &&
+    on.value.length > 0 &&
     arriving.busy.value === 0 &&
-    !(some.value && people.value.length === 0) &&
+    !nobody.value &&
     !backwards(release.value),
 );
 function save() {
@@ -276,78 +275,7 @@ const FIELD = 'w-full rounded-edge border border-line bg-raised px-3';
         {{ t('entry.again.all') }}
       </button>
     </div>
-    <template v-if="!entry">
-      <div class="mt-4 grid gap-x-8 gap-y-4 md:grid-cols-2">
-        <fieldset>
-          <legend class="text-meta text-soft">{{ t('entry.pages') }}</legend>
-          <div class="mt-1 flex flex-wrap gap-x-4">
-            <label
-              v-for="one in page.classes"
-              :key="one.id"
-              class="flex min-h-10 items-center gap-2 font-code text-[14px] font-semibold pointer-coarse:min-h-11"
-            >
-              <input
-                v-model="classIds"
-                type="checkbox"
-                :value="one.id"
-                class="size-5 accent-(--action)"
-              />
-              <span
-                class="rounded-[4px] px-2 py-0.5 text-white"
-                :style="{ background: `var(--${one.colour})` }"
-                >{{ one.code }}</span
-              >
-            </label>
-          </div>
-        </fieldset>
-        <div>
-          <label class="block text-meta text-soft"
-            >{{ t('entry.under') }}
-            <select
-              v-model="headingId"
-              :disabled="keepOnTop"
-              class="mt-1 block h-10 w-full rounded-edge border border-line bg-raised px-2 text-[15px] text-ink pointer-coarse:h-11"
-            >
-              <option :value="null">{{ t('entry.no-heading') }}</option>
-              <option v-for="heading in page.headings" :key="heading.id" :value="heading.id">
-                {{ heading.title }}
-              </option>
-            </select>
-          </label>
-          <label class="mt-1 flex min-h-10 items-center gap-2 text-[15px] pointer-coarse:min-h-11">
-            <input v-model="keepOnTop" type="checkbox" class="size-5 accent-(--action)" />{{
-              t('entry.on-top')
-            }}
-          </label>
-        </div>
-      </div>
-      <ReleaseFields v-model="release" class="mt-4" :label="t('entry.when')" />
-      <label
-        v-if="classIds.length === 1"
-        class="mt-3 flex min-h-10 items-center gap-2 text-[15px] pointer-coarse:min-h-11"
-      >
-        <input v-model="forSome" type="checkbox" class="size-5 accent-(--action)" />{{
-          t('entry.for-some')
-        }}
-      </label>
-      <div
-        v-if="some"
-        class="mt-1 grid max-h-56 gap-x-6 overflow-y-auto border border-line px-4 py-2 sm:grid-cols-2"
-      >
-        <label
-          v-for="member in page.members"
-          :key="member.id"
-          class="flex min-h-9 items-center gap-2 text-[15px] pointer-coarse:min-h-11"
-        >
-          <input
-            v-model="people"
-            type="checkbox"
-            :value="member.id"
-            class="size-5 accent-(--action)"
-          />{{ member.name }}
-        </label>
-      </div>
-    </template>
+    <EntryPlaces v-if="!entry" v-model="places" :page="page" />
     <div class="mt-5 flex flex-wrap items-center gap-3">
       <AppButton tone="main" submits :disabled="!ready">{{
         t(entry ? 'entry.save' : release.held ? 'entry.keep-draft' : 'entry.put')

@@ -29,6 +29,15 @@ export interface EntryDraft {
   write?: string | null;
 }
 
+/** Where a new entry is to appear, when, and for whom; `people` is null for whole classes. */
+export interface EntryPlaces {
+  readonly classIds: string[];
+  readonly headingId: string | null;
+  readonly keepOnTop: boolean;
+  readonly release: Release;
+  readonly people: string[] | null;
+}
+
 /** What something done with an entry would do, before it is done. */
 export const previewEntry = (step: EntryStep) =>
   api('POST /api/entries/consequences', { body: step });

@@ -86,9 +86,9 @@ function seenFolders(params: AccessParams): SQL {
       union
       select p.folder_id from roots join placements p on p.item_id = roots.item_id),
     mine as materialized (select f.id as folder_id, f.path, true as own, null::text as kind, null::uuid as id,
-        null::uuid as reading, true as exempt, 3 as rank
+        null::uuid as reading, true as exempt, 3 as rank, null::uuid[] as doors
       from folders f where ${ownsFolder(sql`f`, params)}),
-    theirs as materialized (select f.id as folder_id, f.path, false as own, k.kind, k.id, k.reading, k.exempt, k.rank
+    theirs as materialized (select f.id as folder_id, f.path, false as own, k.kind, k.id, k.reading, k.exempt, k.rank, null::uuid[] as doors
       from reached r join folders f on f.id = r.id cross join lateral ${openWaysIn(sql`f.path`, params)} k
       where f.owner_id <> ${params.me} and k.kind <> 'door'),
     seen as materialized (select * from mine union all select * from theirs)`;

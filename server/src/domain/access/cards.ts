@@ -6,7 +6,14 @@ import type { SignedIn } from '../../platform/sessions.ts';
 import { foldersFor } from './folders.ts';
 import { mayChangeItem } from './rights.ts';
 import { viewerOf } from './viewer.ts';
-import { rightIn, seesPlacement, viewerStatement, waysInTable, type Viewer } from './access-sql.ts';
+import {
+  openWaysIn,
+  ownsFolder,
+  placementOpens,
+  viewerStatement,
+  waysInTable,
+  type Viewer,
+} from './access-sql.ts';
 
 /** A thing with what decides about it: the folder it is, or in which it lies. */
 export type CardRow = ThingCard & {
@@ -15,15 +22,27 @@ export type CardRow = ThingCard & {
   readonly itemOwnerId: string | null;
 };
 
+/** As `rightIn` and `seesPlacement`, but each folder is looked at once, however many of the things are in it. */
 const seen = viewerStatement<CardRow>(
-  (params) => sql`with ${waysInTable(params)}
+  (params) => sql`with ${waysInTable(params)},
+    asked as materialized (
+      select f.* from folders f where f.id = any (${sql.placeholder('folders')}::uuid[])
+      union
+      select f.* from placements p join folders f on f.id = p.folder_id where p.id = any (${sql.placeholder('placements')}::uuid[])),
+    own as materialized (select f.id from asked f where ${ownsFolder(sql`f`, params)}),
+    open as materialized (
+      select f.id as folder_id, k.* from asked f cross join lateral ${openWaysIn(sql`f.path`, params)} k
+      where f.owner_id is distinct from ${params.me})
     select 'folder' as kind, f.id, f.title, null as "itemKind", '' as extension, f.mark, f.colour, null as url,
       f.id as "folderId", null as "itemId", null as "itemOwnerId"
-    from folders f where f.id = any (${sql.placeholder('folders')}::uuid[]) and ${rightIn(sql`f`, params)} > 0
+    from asked f where f.id = any (${sql.placeholder('folders')}::uuid[])
+      and (exists (select from own where own.id = f.id) or exists (select from open k where k.folder_id = f.id and k.rank > 0))
     union all
     select 'placement', p.id, i.title, i.kind, i.extension, null, null, i.url, f.id, i.id, i.owner_id
-    from placements p join folders f on f.id = p.folder_id join items i on i.id = p.item_id
-    where p.id = any (${sql.placeholder('placements')}::uuid[]) and ${seesPlacement(sql`p`, sql`f`, params)}`,
+    from placements p join asked f on f.id = p.folder_id join items i on i.id = p.item_id
+    where p.id = any (${sql.placeholder('placements')}::uuid[]) and (
+      (p.binned_at is null and exists (select from own where own.id = f.id))
+      or exists (select from open k where k.folder_id = f.id and ${placementOpens(sql`p`, sql`k`, params)}))`,
 );
 
 /** Those of the things that the viewer sees, in no order. */

@@ -215,21 +215,22 @@ const ClassBeside = defineAsyncComponent(async () => {
             <AppButton @click="open = { what: 'website', id: '' }">{{
               t('website.open')
             }}</AppButton>
-            <span class="flex-1" />
-            <span class="flex min-h-9 items-center gap-2 text-[15px] max-xl:hidden">
-              <OnOffSwitch v-model="beside" :label="t('entry.beside', { code: data.code })" />
-              <span aria-hidden="true" @click="beside = !beside">{{
-                t('entry.beside', { code: data.code })
-              }}</span>
-            </span>
-            <span
-              v-if="data.headings.length > 0"
-              class="flex min-h-9 items-center gap-2 text-[15px]"
-            >
-              <OnOffSwitch v-model="numbered" :label="t('entry.numbered')" />
-              <span aria-hidden="true" @click="numbered = !numbered">{{
-                t('entry.numbered')
-              }}</span>
+            <span class="flex flex-1 flex-wrap justify-end gap-x-6">
+              <span class="flex min-h-9 items-center gap-2 text-[15px] max-xl:hidden">
+                <OnOffSwitch v-model="beside" :label="t('entry.beside', { code: data.code })" />
+                <span aria-hidden="true" @click="beside = !beside">{{
+                  t('entry.beside', { code: data.code })
+                }}</span>
+              </span>
+              <span
+                v-if="data.headings.length > 0"
+                class="flex min-h-9 items-center gap-2 text-[15px]"
+              >
+                <OnOffSwitch v-model="numbered" :label="t('entry.numbered')" />
+                <span aria-hidden="true" @click="numbered = !numbered">{{
+                  t('entry.numbered')
+                }}</span>
+              </span>
             </span>
           </div>
           <ComingEntries :entries="data.entries" @go="goTo" />

@@ -361,9 +361,9 @@ test('New, reading and the desk by keyboard alone', async ({ browser }) => {
   await expect(student.locator('.textLayer').first()).toBeVisible();
   await keyboard.press('Control+f');
   await keyboard.type('root');
-  await expect(student.getByText(/^1 of \d+$/u)).toBeVisible();
+  await expect(student.getByRole('status').filter({ hasText: /^1 of \d+$/u })).toBeVisible();
   await keyboard.press('Enter');
-  await expect(student.getByText(/^2 of \d+$/u)).toBeVisible();
+  await expect(student.getByRole('status').filter({ hasText: /^2 of \d+$/u })).toBeVisible();
   await keyboard.press('Escape');
   await expect(focused).toHaveAttribute('role', 'region');
   await keyboard.press('Shift+Tab');

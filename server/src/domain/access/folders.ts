@@ -15,15 +15,6 @@ import {
 export const RIGHTS = ['none', 'view', 'add', 'manage', 'own'] as const satisfies Right[];
 export type SeenRight = Exclude<Right, 'none'>;
 
-/** A row of `openWaysIn` in access-sql. */
-export interface OpenWayIn {
-  readonly kind: string;
-  readonly id: string;
-  readonly reading: string | null;
-  readonly exempt: boolean;
-  readonly rank: number;
-}
-
 /** A folder the viewer sees, with what they may do in it and the folders they may know of above it. */
 export interface SeenFolder {
   readonly id: string;
@@ -41,27 +32,24 @@ export interface SeenFolder {
   readonly right: SeenRight;
   /** Whether any folder lies in it, seen or not, the Bin left out. */
   readonly parent: boolean;
-  /** The ways on which the viewer comes through to it, for asking about what lies in it. */
-  readonly openWaysIn: readonly OpenWayIn[];
   readonly crumbs: readonly { id: string; title: string }[];
 }
 
-type PathRow = Omit<SeenFolder, 'right' | 'crumbs' | 'openWaysIn'> & {
+type PathRow = Omit<SeenFolder, 'right' | 'crumbs'> & {
   /** The folder that was asked about; the row is of one on the path to it. */
   of: string;
   owned: boolean;
   rank: number;
-  keys: OpenWayIn[] | null;
 };
 
 /** For each folder `f` asked about the folders on the path to it, topmost first. */
 const pathsTo = (asked: SQL, params: AccessParams) => sql`with ${waysInTable(params)}
     select f.id as "of", n.id, n.school_id as "schoolId", n.owner_id as "ownerId", o.name as "ownerName", n.created_by as "createdBy", n.title, n.mark,
-      n.colour, n."order", n.display, n.keep_on_top as "keepOnTop", n.parent_id as "parentId", ${ownsFolder(sql`n`, params)} as owned, coalesce(k.rank, 0) as rank, k.keys,
+      n.colour, n."order", n.display, n.keep_on_top as "keepOnTop", n.parent_id as "parentId", ${ownsFolder(sql`n`, params)} as owned, coalesce(k.rank, 0) as rank,
       exists (select from folders b where b.parent_id = n.id and b.binned_at is null) as parent
     from folders f join folders n on n.id = any (f.path) join people o on o.id = n.owner_id
       left join lateral (
-        select max(k.rank) as rank, json_agg(k) as keys from ${openWaysIn(sql`n.path`, params)} k) k
+        select max(k.rank) as rank from ${openWaysIn(sql`n.path`, params)} k) k
         on n.owner_id is distinct from ${params.me}
     where ${asked}
     order by cardinality(n.path)`;
@@ -106,10 +94,9 @@ export async function foldersFor(
 
 /** The folder at the end of a path, where it is seen. */
 function seenAtEnd(rows: readonly PathRow[]): SeenFolder | null {
-  const path = rows.map(({ of: _, owned, rank, keys, ...row }) => ({
+  const path = rows.map(({ of: _, owned, rank, ...row }) => ({
     ...row,
     right: owned ? ('own' as const) : RIGHTS[rank]!,
-    openWaysIn: keys ?? [],
   }));
   const firstHidden = path.findLastIndex((n) => n.right === 'none');
   const seen = path.slice(firstHidden + 1);

@@ -1,11 +1,4 @@
-import type {
-  ClassPage,
-  EditedPage,
-  PageEntry,
-  PageThing,
-  Thing,
-  ThingCard,
-} from '@sammlung/contract';
+import type { ClassPage, EditedPage, PageThing, Thing, ThingCard } from '@sammlung/contract';
 import { releaseState } from '@sammlung/core';
 import { toIso, type Queries } from '../../db/database.ts';
 import type { Viewer } from '../../domain/access/access-sql.ts';
@@ -19,6 +12,7 @@ import { doorToWebsite } from '../../domain/doors.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import type { Services } from '../../services.ts';
+import { arrange } from './arrange.ts';
 import {
   entriesEarlier,
   entriesEdited,
@@ -66,32 +60,14 @@ export async function pageOf(db: Queries, viewer: Viewer, classId: string): Prom
       { ...toCard(card), unopened: unopened.get(card.id) ?? 0 },
     ]),
   );
-  const thingsIn = (things: readonly Thing[]) => things.flatMap(({ id }) => seen.get(id) ?? []);
-  const shown = entries
-    .map((entry) => ({ ...entry, things: thingsIn(entry.things) }))
-    .filter(({ things, text }) => things.length > 0 || text !== '');
+  const { shown, ...arranged } = arrange(headings, entries, seen);
   const inEntries = new Set(shown.flatMap(({ things }) => things.map(({ id }) => id)));
-  const toEntry = ({
-    appearanceId,
-    title,
-    text,
-    at,
-    things,
-  }: (typeof shown)[number]): PageEntry => ({
-    ...{ appearanceId, title, text, at, things },
-  });
-  const under = (headingId: string | null) =>
-    shown.filter((e) => !e.keepOnTop && e.headingId === headingId).map(toEntry);
   return {
     ...{ id: here.id, code: here.code, colour: here.colour, course: here.course },
     teachers: here.teachers,
     numbered: settings.numbered,
-    top: shown.filter((e) => e.keepOnTop).map(toEntry),
-    loose: under(null),
-    headings: headings
-      .map(({ id, title, mark, colour }) => ({ id, title, mark, colour, entries: under(id) }))
-      .filter((heading) => heading.entries.length > 0),
-    rest: thingsIn(handed).filter(({ id }) => !inEntries.has(id)),
+    ...arranged,
+    rest: handed.flatMap(({ id }) => (inEntries.has(id) ? [] : (seen.get(id) ?? []))),
     classes: classes.map(({ id, code, colour }) => ({ id, code, colour })),
   };
 }

@@ -20,6 +20,7 @@ import { AppError } from '../../platform/errors.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import { newToken } from '../../platform/tokens.ts';
 import type { Services } from '../../services.ts';
+import { arrange } from './arrange.ts';
 import { classFacts, entriesOut, settingsOf } from './queries.ts';
 
 /** The class whose website somebody came to. Throws `not-found` at every other door. */
@@ -47,23 +48,12 @@ export async function websiteOf(db: Queries, { viewer, door }: Scoped): Promise<
     chosen.flatMap(({ things }) => things),
   );
   const seen = new Map(cards.map((card) => [card.id, { ...toCard(card), unopened: 0 }]));
-  const shown = chosen
-    .map(({ openText, text, things, ...entry }) => ({
-      ...entry,
-      text: openText ? text : '',
-      things: things.flatMap(({ id }) => seen.get(id) ?? []),
-    }))
-    .filter(({ things, text }) => things.length > 0 || text !== '');
-  const under = (headingId: string | null) =>
-    shown.filter((e) => !e.keepOnTop && e.headingId === headingId).map(toEntry);
+  const open = chosen.map((entry) => ({ ...entry, text: entry.openText ? entry.text : '' }));
+  const { shown, ...arranged } = arrange(headings, open, seen);
   return {
     ...facts,
     numbered: settings.numbered,
-    top: shown.filter((e) => e.keepOnTop).map(toEntry),
-    loose: under(null),
-    headings: headings
-      .map(({ id, title, mark, colour }) => ({ id, title, mark, colour, entries: under(id) }))
-      .filter((heading) => heading.entries.length > 0),
+    ...arranged,
     signedIn: signedInOnly(settings.tells),
   };
 
@@ -79,16 +69,6 @@ export async function websiteOf(db: Queries, { viewer, door }: Scoped): Promise<
     return { entries: others.length, titles: [...whole, ...single].map(({ title }) => title) };
   }
 }
-
-const toEntry = ({
-  appearanceId,
-  title,
-  text,
-  at,
-  things,
-}: ClassWebsite['top'][number]): ClassWebsite['top'][number] => ({
-  ...{ appearanceId, title, text, at, things },
-});
 
 /** What is on the website of a class, and what could be, for those who make it. Throws `not-found` unless the person teaches the class. */
 export async function editedWebsite(

@@ -151,6 +151,8 @@ function save() {
     write: things.value.some(({ id }) => id === written.value) ? written.value : null,
   });
 }
+const OFFER =
+  'min-h-9 font-semibold text-petrol hover:underline disabled:text-soft disabled:no-underline pointer-coarse:min-h-11';
 const FIELD = 'w-full rounded-edge border border-line bg-raised px-3';
 </script>
 
@@ -173,7 +175,7 @@ const FIELD = 'w-full rounded-edge border border-line bg-raised px-3';
     <div class="mt-1 flex flex-wrap items-center gap-x-4 text-[15px]">
       <button
         type="button"
-        class="min-h-9 font-semibold text-petrol hover:underline disabled:text-soft disabled:no-underline pointer-coarse:min-h-11"
+        :class="OFFER"
         :disabled="page.currentFolder === null"
         @click="picker?.click()"
       >
@@ -181,7 +183,7 @@ const FIELD = 'w-full rounded-edge border border-line bg-raised px-3';
       </button>
       <button
         type="button"
-        class="min-h-9 font-semibold text-petrol hover:underline disabled:text-soft disabled:no-underline pointer-coarse:min-h-11"
+        :class="OFFER"
         :disabled="page.currentFolder === null || written !== null"
         @click="newPage"
       >

@@ -142,6 +142,21 @@ describe('what a student keeps on the device', () => {
     await expect(device.update()).rejects.toThrow('broken');
   });
 
+  it('asks again for what the server could not give, each time later, until it is there', async () => {
+    vi.mocked(updateDevice).mockRejectedValueOnce(new NotNow()).mockRejectedValueOnce(new NotNow());
+    await device.begin('mina');
+    await settled();
+    expect(times()).toBe(1);
+    await vi.advanceTimersByTimeAsync(4_000);
+    expect(times()).toBe(2);
+    await vi.advanceTimersByTimeAsync(4_000);
+    expect(times()).toBe(2);
+    await vi.advanceTimersByTimeAsync(4_000);
+    expect(times()).toBe(3);
+    await vi.advanceTimersByTimeAsync(60_000);
+    expect(times()).toBe(3);
+  });
+
   it('notes what was opened, on a device that has things', async () => {
     await device.noteOpened('p');
     expect(noteHere).not.toHaveBeenCalled();

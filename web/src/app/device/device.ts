@@ -6,6 +6,8 @@ import { KEPT_CACHE } from './keys.ts';
 
 /** A device that has been on the screen again for so long looks for news. Milliseconds. */
 const AGAIN = 5 * 60_000;
+/** What the server could not give is asked for again after so long, then after twice as long, up to AGAIN. Milliseconds. */
+const SOON = 4_000;
 
 /** What a student keeps, on the device too, so that it can be read without a connection. */
 export const useDevice = defineStore('device', () => {
@@ -17,6 +19,8 @@ export const useDevice = defineStore('device', () => {
   const state = shallowRef<DeviceState | null>(null);
   let person = '';
   let looked = 0;
+  let pause = SOON;
+  let later: ReturnType<typeof setTimeout> | undefined;
   let stop = () => {};
   let underWay = new AbortController();
   let registering: Promise<unknown> = Promise.resolve();
@@ -66,6 +70,7 @@ export const useDevice = defineStore('device', () => {
   async function update(): Promise<void> {
     if (!on.value) return;
     looked = Date.now();
+    clearTimeout(later);
     const { updateDevice, NotNow } = await import('./copies.ts');
     // What is still under way may hang on a connection that is no more.
     underWay.abort();
@@ -77,8 +82,12 @@ export const useDevice = defineStore('device', () => {
       try {
         const cache = await caches.open(KEPT_CACHE);
         await updateDevice(cache, person, ask, (now) => (state.value = now));
+        pause = SOON;
       } catch (error) {
         if (!(error instanceof NotNow)) throw error;
+        if (!connected.value || signal.aborted) return;
+        later = setTimeout(update, pause);
+        pause = Math.min(pause * 2, AGAIN);
       }
     });
   }
@@ -103,6 +112,7 @@ export const useDevice = defineStore('device', () => {
     on.value = false;
     state.value = null;
     stop();
+    clearTimeout(later);
     underWay.abort();
     document.removeEventListener('visibilitychange', shown);
     window.removeEventListener('online', update);

@@ -27,3 +27,4 @@ export * from './why.ts';
 export * from './roster/oneroster.ts';
 export * from './references.ts';
 export * from './stale-dates.ts';
+export * from './tray/index.ts';

@@ -48,20 +48,46 @@ const NAMED_DAY = new RegExp(
  * missing, the one is taken that brings the day closest to `today`.
  */
 export function lessonDateIn(name: string, today: string): string | null {
+  return findDay(name, today)?.day ?? null;
+}
+
+/** A day in a name, with where it stands there. */
+export interface FoundDay {
+  readonly day: string;
+  readonly start: number;
+  readonly end: number;
+}
+
+/** The same with where the date stands in the name. */
+export function findDay(name: string, today: string): FoundDay | null {
   const stem = name.replaceAll('_', ' ');
-  const first = YEAR_FIRST.exec(stem);
-  if (first) return day(Number(first[1]), Number(first[3]), Number(first[4]));
-  const dayFirst = DAY_FIRST.exec(stem);
-  if (dayFirst) {
-    const year = Number(dayFirst[4]);
-    return day(year < 100 ? 2000 + year : year, Number(dayFirst[3]), Number(dayFirst[1]));
+  for (const [form, read] of FORMS) {
+    const found = form.exec(stem);
+    if (!found) continue;
+    const when = read(found, today);
+    return when === null
+      ? null
+      : { day: when, start: found.index, end: found.index + found[0].length };
   }
-  const named = DAY_NAMED.exec(stem);
-  if (named) return nearest(named[2]!, Number(named[1]), named[3], today);
-  const reversed = NAMED_DAY.exec(stem);
-  if (reversed) return nearest(reversed[1]!, Number(reversed[2]), reversed[3], today);
   return null;
 }
+
+/** How dates are written, and how each is read. */
+const FORMS: readonly (readonly [
+  RegExp,
+  (found: RegExpExecArray, today: string) => string | null,
+])[] = [
+  [YEAR_FIRST, ([, y, , m, d]) => day(Number(y), Number(m), Number(d))],
+  [
+    DAY_FIRST,
+    ([, d, , m, y]) => {
+      const year = Number(y);
+      return day(year < 100 ? 2000 + year : year, Number(m), Number(d));
+    },
+  ],
+  [DAY_NAMED, ([, d, month, y], today) => nearest(month!, Number(d), y, today)],
+  [NAMED_DAY, ([, month, d, y], today) => nearest(month!, Number(d), y, today)],
+];
 
 function nearest(
   word: string,

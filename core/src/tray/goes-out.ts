@@ -1,0 +1,58 @@
+import type { Instant } from '../model.ts';
+import { dayAfter, dayAt, instantAt, type Day } from '../zone.ts';
+import type { Lesson, ThingKind } from './model.ts';
+
+/** When a thing goes out: as a rule that is settled for each class, or at an instant. */
+export type GoesOut = 'now' | 'next-lesson' | 'next-school-day' | 'held' | Instant;
+
+/** When things of each kind go out until a teacher says otherwise. */
+export const GOES_OUT: Readonly<Record<ThingKind, Exclude<GoesOut, Instant>>> = {
+  notes: 'now',
+  sheet: 'now',
+  quiz: 'now',
+  key: 'next-lesson',
+  other: 'now',
+};
+
+/** At this time of the clock on the wall things go out on a later day. */
+const MORNING = 'T08:00';
+/** So far ahead a lesson is looked for, in days. */
+const AHEAD = 120;
+
+/** The days of a school, as far as they matter to when things go out. */
+export interface SchoolDays {
+  readonly zone: string;
+  /** Days without school, from one to another (included). */
+  readonly off: readonly { readonly from: Day; readonly until: Day }[];
+}
+
+/** From 1 for Monday to 7 for Sunday. */
+export const weekdayOf = (day: Day) => ((new Date(`${day}T00:00:00Z`).getUTCDay() + 6) % 7) + 1;
+
+/**
+ * When a thing goes out for one class, as its release: after the class's own lesson on `lessonDate`, if that is still to come.
+ * Without a timetable the next lesson is on the next school day.
+ */
+export function scheduledRelease(
+  goesOut: GoesOut,
+  { lessonDate, lessons, now }: { lessonDate: Day; lessons: readonly Lesson[]; now: Instant },
+  school: SchoolDays,
+): { readonly held: boolean; readonly from: Instant | null; readonly until: null } {
+  const at = (from: Instant | null) => ({ held: false, from, until: null });
+  if (goesOut === 'held') return { held: true, from: null, until: null };
+  if (goesOut === 'now') return at(null);
+  if (typeof goesOut === 'number') return at(goesOut <= now ? null : goesOut);
+  const today = dayAt(now, school.zone);
+  const after = lessonDate > today ? lessonDate : today;
+  const byLesson = goesOut === 'next-lesson' && lessons.length > 0;
+  const fits = (day: Day) =>
+    byLesson ? lessons.some((l) => l.weekday === weekdayOf(day)) : weekdayOf(day) <= 5;
+  for (let ahead = 1; ahead <= AHEAD; ahead += 1) {
+    const day = dayAfter(after, ahead);
+    if (fits(day) && !isOff(day, school)) return at(instantAt(`${day}${MORNING}`, school.zone));
+  }
+  return at(instantAt(`${dayAfter(after, 1)}${MORNING}`, school.zone));
+}
+
+const isOff = (day: Day, { off }: SchoolDays) =>
+  off.some(({ from, until }) => from <= day && day <= until);

@@ -1,0 +1,13 @@
+export * from './model.ts';
+export * from './propose.ts';
+export {
+  TITLE_PATTERNS,
+  TITLE_TOKENS,
+  fillTitle,
+  titlePatternFault,
+  usableTitle,
+} from './titles.ts';
+export * from './plan.ts';
+export { GOES_OUT, scheduledRelease, type GoesOut, type SchoolDays } from './goes-out.ts';
+export { fingerprint, nearest } from './fingerprint.ts';
+export { nextUnit, type NextUnit } from './next-unit.ts';

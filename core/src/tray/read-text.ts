@@ -1,0 +1,51 @@
+import type { Id } from '../model.ts';
+import type { Day } from '../zone.ts';
+import type { ClassNames } from './class-names.ts';
+import { readName, type NameReading } from './read-name.ts';
+
+/** What the beginning of a handout tells. */
+export interface TextReading {
+  /** The first line that tells what it is; null where none does. */
+  readonly heading: NameReading | null;
+  readonly classIds: readonly Id[];
+  readonly commonIds: readonly Id[];
+  readonly courseId: Id | null;
+  /** The line that names a class or a course. */
+  readonly said: string;
+}
+
+/** So much of a text is looked at: lines, and characters of each. */
+const LINES = 8;
+const LINE = 90;
+const HEAD = 1200;
+
+/** Reads the first lines of a text. */
+export function readText(text: string, names: ClassNames, today: Day): TextReading {
+  const lines = text
+    .slice(0, HEAD)
+    .split(/\r?\n/u)
+    .map((line) => line.trim())
+    .filter((line) => line.length > 1)
+    .slice(0, LINES);
+  const readings = lines.map((line) => readName(line.slice(0, LINE), names, today));
+  const short = readings.filter((_, n) => lines[n]!.length <= LINE);
+  const telling = short.find((x) => x.kind !== null && x.number !== null);
+  const ids = (of: (x: NameReading) => readonly Id[]) => [...new Set(readings.flatMap(of))];
+  const saying = readings.findIndex(
+    (x) => x.classIds.length + x.commonIds.length > 0 || x.courseId !== null,
+  );
+  return {
+    heading: telling ?? short.find(isHeading) ?? null,
+    classIds: ids((x) => x.classIds),
+    commonIds: ids((x) => x.commonIds),
+    courseId: readings.map((x) => x.courseId).find((id) => id !== null) ?? null,
+    said: lines[saying]?.slice(0, LINE) ?? '',
+  };
+}
+
+/** Names of classes, days and blanks for a name are no heading. */
+function isHeading({ meaningful, topic, classIds, commonIds, courseId }: NameReading): boolean {
+  if (!meaningful || topic.length < 3 || /_{3}|^(name|class|klasse|datum|date)\b/iu.test(topic))
+    return false;
+  return classIds.length + commonIds.length === 0 && courseId === null;
+}

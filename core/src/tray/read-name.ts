@@ -6,6 +6,7 @@ import type { ThingKind } from './model.ts';
 import { tokensOf, type Token } from './tokens.ts';
 import {
   AND_WORDS,
+  CLASS_WORDS,
   GROUP_WORDS,
   KIND_WORDS,
   MACHINE_WORDS,
@@ -65,7 +66,7 @@ export function readName(given: string, names: ClassNames, today: Day): NameRead
     });
   const codes = names.find(name, tokens).filter(({ from }) => uses[from] === undefined);
   for (const { from, to } of codes) {
-    take(from, to, 'code');
+    take(CLASS_WORDS.has(tokens[from - 1]?.word ?? '') ? from - 1 : from, to, 'code');
     // `8a und 8b`
     if (AND_WORDS.has(tokens[to]?.word ?? '') && codes.some((c) => c.from === to + 1))
       take(to, to + 1, 'code');
@@ -210,7 +211,13 @@ function numberOf(
 ): number | null {
   const free = (n: number) => {
     const token = tokens[n];
-    return token?.number != null && token.number <= MOST && token.word.length <= 3 && !uses[n];
+    return (
+      token !== undefined &&
+      token.number !== null &&
+      token.number <= MOST &&
+      token.word.length <= 3 &&
+      !uses[n]
+    );
   };
   const near = (from: number, to: number) =>
     /^[\s._#-]{0,3}$/u.test(name.slice(tokens[from]!.end, tokens[to]!.start));

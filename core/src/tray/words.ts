@@ -27,7 +27,7 @@ export const KIND_WORDS: readonly (readonly [ThingKind, ReadonlySet<string>])[] 
   [
     'notes',
     words(
-      'notes note lesson lessons lecture board whiteboard blackboard classnotes slides notizen tafelbild tafel tafelanschrieb mitschrift stunde std skript hefteintrag unterricht folien',
+      'notes note lesson lessons lecture board whiteboard blackboard classnotes slides notizen tafelbild tafel tb tafelanschrieb mitschrift stunde std skript hefteintrag unterricht folien',
     ),
   ],
 ];
@@ -52,6 +52,8 @@ export const GROUP_WORDS = words('group gruppe version fassung set teil part pla
 export const PERIOD_WORDS = words('period per p pd');
 /** After an ordinal number: `3. Stunde`, `3rd period`. */
 export const ORDINAL_PERIODS = words('period stunde std hour');
+/** Before the code of a class. */
+export const CLASS_WORDS = words('class klasse kl kurs course form');
 /** Between two letters of classes. */
 export const AND_WORDS = words('and und u');
 

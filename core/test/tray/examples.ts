@@ -211,3 +211,51 @@ export const EXAMPLES: readonly Example[] = [
     ['bio 9 lesson 2.pdf', 'BIO9', 'Biology 9', 'BIO9 Lesson 2'],
   ]),
 ];
+
+/** Written after the proposals were, and looked at once: what a teacher meets who has not been asked. */
+export const UNSEEN: readonly Example[] = [
+  ...of(GARDEN, [
+    ['Thursday SO1B.pdf', 'SO1B', TEXTURE, 'Thursday'],
+    ['SO1A_pH-strips_homework.pdf', 'SO1A', SHEETS, 'PH-strips homework'],
+    ['L15 SO1A.pdf', 'SO1A', TEXTURE, 'Lesson 15'],
+    ['Soil Science I - SO1B - 14 - acids.pdf', 'SO1B', TEXTURE, 'Lesson 14, acids'],
+    ['notes-15-final.pdf', 'SO1A', TEXTURE, 'Lesson 15'],
+    ['Notes #15.pdf', 'SO1A', TEXTURE, 'Lesson 15'],
+    ['quiz 5.pdf', 'SO1A SO1B', TEXTURE, 'Quiz 5'],
+    ['Quiz 5 answer key.pdf', 'SO1A SO1B', KEYS, 'Quiz 5 answer key'],
+    ['ws 8.pdf', 'SO1A SO1B', SHEETS, 'Ws 8'],
+    ['PR2A and PR2B hygiene.pdf', 'PR2A PR2B', 'PR2A/Root cuttings PR2B/Root cuttings', 'Hygiene'],
+    ['PR2 quiz 2.pdf', 'PR2A PR2B', 'PR2A/Root cuttings PR2B/Root cuttings', 'Quiz 2'],
+    [
+      'PR2AB root hormones.pptx',
+      'PR2A PR2B',
+      'PR2A/Root cuttings PR2B/Root cuttings',
+      'Root hormones',
+    ],
+    ['cuttings log week 4 PR2B.pdf', 'PR2B', 'PR2B/Root cuttings', 'Cuttings log week 4'],
+    ['espalier.jpg', '', '', 'Espalier'],
+    ['orchard map.pdf', 'OR3', 'OR3/Winter pruning', 'Orchard map'],
+    ['DSC01234.JPG', '', '', 'DSC01234'],
+    ['WhatsApp Image 2026-11-26 at 09.15.33.jpeg', '', '', 'WhatsApp Image'],
+    ['Scan 3.pdf', 'SO1B', TEXTURE, 'Lesson 14, buffers', 'SO1B   26 Nov\nLesson 14, buffers'],
+    ['OR3_board_2026-11-26.jpg', 'OR3', 'OR3/Winter pruning', 'Board'],
+    ['meeting minutes.docx', '', '', 'Meeting minutes'],
+  ]),
+  ...of(SCHULE, [
+    ['Klasse 8a Tafelbild 18.pdf', '8a', '8a/2 Terme', 'Stunde 18'],
+    ['8A_TB_18.pdf', '8a', '8a/2 Terme', 'Stunde 18'],
+    [
+      'AB 6 Terme Lösung.pdf',
+      '8a 8b',
+      '8a/2 Terme/Lösungen 8b/2 Terme/Lösungen',
+      'AB 6 Terme Lösung',
+    ],
+    ['Hausaufgabe 8b 27.11..pdf', '8b', '8b/2 Terme', 'Hausaufgabe'],
+    ['Ph10_Klausur_2.pdf', 'Ph10', 'Ph10/Optik', 'Klausur 2'],
+    ['Ph 10 Übung 4 Lösung.pdf', 'Ph10', 'Ph10/Optik', 'Übung 4 Lösung'],
+    ['Optik Merkblatt Physik.pdf', 'Ph10', 'Ph10/Optik', 'Optik Merkblatt Physik'],
+    ['Mathe Übersicht.pdf', '', '', 'Mathe Übersicht'],
+    ['Stunde 18 Klammern auflösen.pdf', '8a', '8a/2 Terme', 'Stunde 18, Klammern auflösen'],
+    ['IMG_0815.jpeg', '', '', 'IMG_0815'],
+  ]),
+];

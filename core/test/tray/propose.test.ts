@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { propose, SURE } from '../../src/index.ts';
-import { EXAMPLES, type Example } from './examples.ts';
+import { EXAMPLES, UNSEEN, type Example } from './examples.ts';
 import { NOW, ZONE } from './school.ts';
 
 function proposed({ desk, name, text }: Example) {
@@ -19,8 +19,13 @@ function proposed({ desk, name, text }: Example) {
   };
 }
 
-/** What is right at first without a question; what is not is listed, so that each change shows which way it goes. */
-const NOT_YET: readonly string[] = [];
+/** Of those that were looked at once (24 of 30 were right then), what is still not as a teacher would have it. */
+const NOT_YET = [
+  'L15 SO1A.pdf',
+  'Soil Science I - SO1B - 14 - acids.pdf',
+  'Quiz 5 answer key.pdf',
+  'WhatsApp Image 2026-11-26 at 09.15.33.jpeg',
+];
 
 describe('proposals for a hundred files as teachers name them', () => {
   it('are a hundred, each with another name', () => {
@@ -30,15 +35,26 @@ describe('proposals for a hundred files as teachers name them', () => {
   });
 
   it('are right at first for nine in ten', () => {
-    const wrong = EXAMPLES.filter((example) => {
-      const { classes, folder = '', title } = example;
-      const found = proposed(example);
-      const same = found.classes === classes && found.folder === folder && found.title === title;
-      if (!same && process.env['TRAY_SHOW'])
-        console.log(example.name, { classes, folder, title }, found);
-      return !same;
-    });
+    const wrong = EXAMPLES.filter((example) => !isRight(example)).map(({ name }) => name);
+    expect(wrong).toEqual([]);
+  });
+
+  it('are right for most names that they were not made by, and put nothing into a wrong class', () => {
+    const wrong = UNSEEN.filter((example) => !isRight(example));
     expect(wrong.map(({ name }) => name)).toEqual(NOT_YET);
-    expect(1 - wrong.length / EXAMPLES.length).toBeGreaterThanOrEqual(0.9);
+    const misled = UNSEEN.filter((example) => {
+      const { classes } = proposed(example);
+      return classes !== '' && classes !== example.classes;
+    });
+    expect(misled.map(({ name }) => name)).toEqual([]);
   });
 });
+
+function isRight(example: Example): boolean {
+  const { classes, folder = '', title } = example;
+  const found = proposed(example);
+  const same = found.classes === classes && found.folder === folder && found.title === title;
+  if (!same && process.env['TRAY_SHOW'])
+    console.log(example.name, { classes, folder, title }, found);
+  return same;
+}

@@ -62,6 +62,8 @@ export const ERRORS = {
     429,
     'Too many uploads are under way. Finish or give up some of them first.',
   ],
+  'tray-full': [429, 'The tray is full. Put some of its files in place first.'],
+  'pattern-not-allowed': [422, 'This pattern cannot be used.'],
   'quota-full': [413, 'You have no room left for files.'],
   'range-not-there': [416, 'The file is not that long.'],
   'content-missing': [500, 'The content of this file is missing on the server.'],

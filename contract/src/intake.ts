@@ -39,6 +39,7 @@ export type PlacedUpload = z.infer<typeof PlacedUpload>;
 export const Instead = z.object({ choice: z.enum(['both', 'skip']) });
 export const InsteadParams = z.object({ upload: z.string().max(80) });
 
+const UploadId = z.string().regex(/^[0-9a-f]{32}$/u);
 const Hash = z.string().regex(/^[0-9a-f]{64}$/u);
 
 /** Looks, before anything is sent, whether a library has files of these sizes: then hashing them may save sending. */
@@ -53,6 +54,16 @@ export const Known = z.object({
   sameName: SameName.default('version'),
   batch: Batch,
 });
+
+/** A finished upload that comes into the tray; asking twice answers the same. */
+export const IntoTray = z.object({ uploadId: UploadId });
+/** A file whose content the library has already, without sending it. */
+export const KnownIntoTray = z.object({
+  name: z.string().max(1000),
+  hash: Hash,
+});
+export const InTray = z.object({ id: Id });
+export type InTray = z.infer<typeof InTray>;
 
 /** What the server takes in, in bytes. */
 export const IntakeLimits = z.object({
@@ -121,6 +132,18 @@ export const INTAKE_ROUTES = {
     body: Known,
     reply: PlacedUpload,
     errors: ['name-taken', 'already-here', 'file-name-empty'],
+  },
+  'POST /api/tray': {
+    summary: 'Puts a finished upload into the tray.',
+    body: IntoTray,
+    reply: InTray,
+    errors: ['file-name-empty', 'upload-unfinished', 'quota-full', 'tray-full'],
+  },
+  'POST /api/tray/known': {
+    summary: 'Puts a file into the tray whose content the library has already.',
+    body: KnownIntoTray,
+    reply: InTray,
+    errors: ['file-name-empty', 'tray-full'],
   },
   'POST /api/placed/:upload': {
     summary:

@@ -26,6 +26,7 @@ import { DOOR_PATH, OWN_PATH, SEEN_AS_PATH } from './scope.ts';
 import { SESSION_ROUTES } from './session.ts';
 import { SPACE_ROUTES } from './space.ts';
 import { TODAY_ROUTES } from './today.ts';
+import { TRAY_ROUTES } from './tray.ts';
 import { WHY_ROUTES } from './why.ts';
 
 /** Every route of the API. */
@@ -54,6 +55,7 @@ export const ROUTES = {
   ...SESSION_ROUTES,
   ...SPACE_ROUTES,
   ...TODAY_ROUTES,
+  ...TRAY_ROUTES,
   ...WHY_ROUTES,
   ...under(OWN_PATH, CLASS_PAGE_SCOPED),
   ...under(SEEN_AS_PATH, CLASS_PAGE_SCOPED),

@@ -24,6 +24,7 @@ import { requestRoutes } from './features/request/routes.ts';
 import { sessionRoutes } from './features/session/routes.ts';
 import { spaceRoutes } from './features/space/routes.ts';
 import { todayRoutes } from './features/today/routes.ts';
+import { trayRoutes } from './features/tray/routes.ts';
 import { whyRoutes } from './features/why/routes.ts';
 
 /** The routes of every feature. */
@@ -49,6 +50,7 @@ export const FEATURE_ROUTES = [
   requestRoutes,
   whyRoutes,
   todayRoutes,
+  trayRoutes,
   postRoutes,
   receiveRoutes,
   keepRoutes,

@@ -57,6 +57,8 @@ export interface PlacedFile {
   readonly originalName: string;
   /** SHA-256 of its newest version. */
   readonly hash: string;
+  /** Whether the teacher may change it. */
+  readonly own: boolean;
   /** When it was put there. */
   readonly at: Instant;
   /** The classes to which it goes out in this place, now or later. */

@@ -76,7 +76,7 @@ export function planRound(
 }
 
 /** A file in its place, as it is or as the round will have made it. */
-type Lying = Pick<PlacedFile, 'folderId' | 'title' | 'extension'> & {
+type Lying = Pick<PlacedFile, 'folderId' | 'title' | 'extension' | 'own'> & {
   itemId: Id;
   placementId: Id | null;
   hash: string;
@@ -133,7 +133,7 @@ class Round {
     const { fileId, hash, extension } = row;
     const classIds = reachOf(folder, wanted);
     const here = this.#lying.filter((x) => x.folderId === folder.id);
-    const same = here.find((x) => x.hash === hash);
+    const same = here.find((x) => x.own && x.hash === hash);
     if (same) {
       // It is here for others: from now on for these as well.
       const rules = wanted.map(({ classId, release }) => ({ classId, release }));
@@ -161,7 +161,7 @@ class Round {
       earlier.classIds = [...earlier.classIds, ...more];
       return;
     }
-    const known = this.#lying.find((x) => x.hash === hash);
+    const known = this.#lying.find((x) => x.own && x.hash === hash);
     const title = freeTitleIn(here, known?.title ?? row.title, extension);
     // The same thing has one title everywhere; where that is taken, it cannot be put.
     if (known && title !== known.title) {
@@ -176,6 +176,7 @@ class Round {
     this.#lying.push({
       itemId: known?.itemId ?? madeOf(fileId),
       ...{ placementId: null, folderId: folder.id, title, extension, hash, classIds },
+      own: true,
     });
   }
 
@@ -185,10 +186,12 @@ class Round {
    */
   #earlier(row: RoundRow, here: readonly Lying[], classIds: readonly Id[]): Lying | null {
     const key = nameKey(withExtension(row.title, row.extension));
-    const found = here.find((x) =>
-      row.versionOf === null
-        ? nameKey(withExtension(x.title, x.extension)) === key
-        : x.itemId === row.versionOf,
+    const found = here.find(
+      (x) =>
+        x.own &&
+        (row.versionOf === null
+          ? nameKey(withExtension(x.title, x.extension)) === key
+          : x.itemId === row.versionOf),
     );
     if (!found) return null;
     const all = this.#lying.filter((x) => x.itemId === found.itemId);

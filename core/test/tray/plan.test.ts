@@ -26,7 +26,7 @@ const file = (n: number, more: Partial<PlacedFile> = {}): PlacedFile => ({
     title: `Title ${n}`,
     extension: 'pdf',
   },
-  ...{ originalName: `t${n}.pdf`, hash: `h${n}`, at: n, classIds: ['A', 'B'] },
+  ...{ originalName: `t${n}.pdf`, own: true, hash: `h${n}`, at: n, classIds: ['A', 'B'] },
   ...more,
 });
 const row = (n: number, to: [string | null, string][], more: Partial<RoundRow> = {}): RoundRow => ({

@@ -45,6 +45,7 @@ function desk(
         ...{ folderId, title, originalName },
         extension: originalName.split('.').at(-1)!,
         hash: `hash of ${originalName}`,
+        own: true,
         at: NOW - ago * 86_400_000,
         classIds: codes(reached),
       }))

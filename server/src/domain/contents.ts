@@ -1,3 +1,4 @@
+import { fingerprint } from '@sammlung/core';
 import { sql } from 'drizzle-orm';
 import { rows, type Database, type Queries } from '../db/database.ts';
 import { blobs, previews, texts } from '../db/schema/index.ts';
@@ -27,14 +28,17 @@ export async function recordContent(
   if (text !== undefined)
     await tx
       .insert(texts)
-      .values({ schoolId, hash, body: text, opening: text.slice(0, OPENING) })
+      .values({
+        ...{ schoolId, hash, body: text, opening: text.slice(0, OPENING) },
+        fingerprint: fingerprint(text),
+      })
       .onConflictDoNothing();
   else if (mediaType && isPreparable(mediaType))
     await tx.insert(previews).values({ schoolId, hash, mediaType }).onConflictDoNothing();
 }
 
 /**
- * Clears away those of the contents that no version and no page uses, whether there is still a record of them or not: the file first,
+ * Clears away those of the contents that no version, page or tray uses, whether there is still a record of them or not: the file first,
  * so that no file is forgotten. Resolves to how many were.
  */
 export async function sweep(
@@ -49,7 +53,8 @@ export async function sweep(
       const used = await rows(
         tx,
         sql`select from versions where school_id = ${schoolId}::uuid and hash = ${hash}
-          union all select from page_pictures where school_id = ${schoolId}::uuid and hash = ${hash} limit 1`,
+          union all select from page_pictures where school_id = ${schoolId}::uuid and hash = ${hash}
+          union all select from tray_files where school_id = ${schoolId}::uuid and hash = ${hash} limit 1`,
       );
       if (used.length > 0) return;
       await tx.execute(

@@ -9,13 +9,14 @@ import type { Storage } from '../platform/storage.ts';
 /** Uploads that somebody has begun and not ended. */
 const MOST_OPEN = 1000;
 
-/** Bytes of all versions of a person's files and pages, pictures on them too, each content counted once, the Bin included; and of their drafts. */
+/** Bytes of all versions of a person's files and pages, pictures on them too, and of what is in their tray, each content counted once, the Bin included; and of their drafts. */
 export async function usedBy(db: Queries, personId: string): Promise<number> {
   const [found] = await rows<{ used: number }>(
     db,
     sql`select coalesce(sum(size), 0)::float8 as used from (
       select v.hash, v.size from items i join versions v on v.item_id = i.id where i.owner_id = ${personId}::uuid
       union select w.hash, w.size from items i join page_pictures w on w.item_id = i.id where i.owner_id = ${personId}::uuid
+      union select t.hash, t.size from tray_files t where t.person_id = ${personId}::uuid and t.hash is not null
       union all select null, octet_length(html) from page_drafts where person_id = ${personId}::uuid) contents`,
   );
   return found!.used;

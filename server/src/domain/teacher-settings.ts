@@ -1,3 +1,4 @@
+import type { TrayRules } from '@sammlung/contract';
 import { CONFIDENTIAL_WORDS, DEFAULT_PATTERN, readWords } from '@sammlung/core';
 import { eq } from 'drizzle-orm';
 import type { Queries } from '../db/database.ts';
@@ -64,4 +65,26 @@ export async function setConfidentialWords(
       confidentialWords,
     })
     .onConflictDoUpdate({ target: teacherSettings.personId, set: { confidentialWords } });
+}
+
+/** When things of each kind go out, and how lessons are titled, as far as this person has set it. */
+export async function trayRulesOf(db: Queries, personId: string): Promise<Partial<TrayRules>> {
+  const found = await settingsOf(db, personId);
+  return {
+    ...(found?.titlePattern && { titlePattern: found.titlePattern }),
+    ...(found?.goesOut ? { goesOut: found.goesOut as TrayRules['goesOut'] } : {}),
+  };
+}
+
+/** Sets them. */
+export async function setTrayRules(
+  db: Queries,
+  { id: personId, schoolId }: Pick<SignedIn, 'id' | 'schoolId'>,
+  { titlePattern, goesOut }: TrayRules,
+): Promise<void> {
+  const set = { titlePattern, goesOut };
+  await db
+    .insert(teacherSettings)
+    .values({ schoolId, personId, namingPattern: DEFAULT_PATTERN, ...set })
+    .onConflictDoUpdate({ target: teacherSettings.personId, set });
 }

@@ -6,3 +6,4 @@ export * from './traces.ts';
 export * from './pages.ts';
 export * from './previews.ts';
 export * from './class-pages.ts';
+export * from './tray.ts';

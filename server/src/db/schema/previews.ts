@@ -53,6 +53,8 @@ export const texts = pgTable(
     /** The first few lines, for a small picture of a text. */
     opening: text().notNull(),
     body: text().notNull(),
+    /** By which nearly the same texts are found (core: fingerprint); null for texts too short to tell, and for those not looked at yet. */
+    fingerprint: text(),
     words: tsvector()
       .notNull()
       .generatedAlwaysAs((): SQL => sql`to_tsvector('simple', left(${texts.body}, 300000))`),

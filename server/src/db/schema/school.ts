@@ -4,6 +4,7 @@ import {
   check,
   date,
   index,
+  jsonb,
   pgEnum,
   pgTable,
   primaryKey,
@@ -88,6 +89,10 @@ export const teacherSettings = pgTable(
     outline: text().notNull().default(''),
     /** Words that make a name look confidential, one a line; null for those of the application. */
     confidentialWords: text(),
+    /** How lessons are titled; null for the application's own. */
+    titlePattern: text(),
+    /** When things of each kind go out (contract: TrayRules); null for the application's own. */
+    goesOut: jsonb(),
   },
   (t) => [within(t, t.personId, people)],
 );

@@ -169,6 +169,6 @@ function existingElsewhere(db: Queries, personId: string, hash: string) {
 }
 
 /** Files that arrive in one folder wait for each other until the transaction ends. */
-async function lockIntake(tx: Queries, folderId: string): Promise<void> {
+export async function lockIntake(tx: Queries, folderId: string): Promise<void> {
   await tx.execute(sql`select pg_advisory_xact_lock(hashtextextended(${`intake ${folderId}`}, 0))`);
 }

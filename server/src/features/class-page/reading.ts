@@ -7,6 +7,7 @@ import { classesOf, handedFolders, handedItems, unopenedIn } from '../../domain/
 import { viewerOf } from '../../domain/access/viewer.ts';
 import { classesTaught } from '../../domain/classes.ts';
 import { headingsOf } from '../../domain/class-pages.ts';
+import { folderOfLastLesson } from '../../domain/last-lesson.ts';
 import { requireTaughtClass } from '../../domain/managed.ts';
 import { doorToWebsite } from '../../domain/doors.ts';
 import { AppError } from '../../platform/errors.ts';
@@ -17,7 +18,6 @@ import {
   entriesEarlier,
   entriesEdited,
   entriesSeen,
-  folderOfLastLesson,
   handedAlone,
   membersNow,
   settingsOf,

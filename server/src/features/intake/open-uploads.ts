@@ -18,6 +18,14 @@ const IDLE_MS = 24 * 60 * 60 * 1000;
 /** An upload has room for a moment before it is there. */
 const JUST_BEGUN_MS = 60 * 60 * 1000;
 
+/** Stands for the tray, where an upload goes into no folder. */
+export const TRAY = 'tray';
+
+/** Only teachers have a tray. */
+export function requireTray(person: SignedIn): void {
+  if (person.kind !== 'teacher') throw new AppError('not-found');
+}
+
 type Needs = Pick<Services, 'db' | 'now' | 'storage' | 'settings'>;
 
 /** Lets an upload begin, or says why it may not: before a single byte has been sent. Resolves to the id it is to have. */
@@ -25,10 +33,11 @@ export async function admit(
   needs: Needs,
   tus: Uploads,
   person: SignedIn,
-  { folderId, name, size }: { folderId: string; name: string; size: number },
+  { into, name, size }: { into: string; name: string; size: number },
 ): Promise<string> {
   const { db, now, settings } = needs;
-  await folderFor(db, viewerOf(person, now()), folderId, 'add');
+  if (into === TRAY) requireTray(person);
+  else await folderFor(db, viewerOf(person, now()), into, 'add');
   if (!fileName(name)) throw new AppError('file-name-empty');
   if (size === 0) throw new AppError('empty-file');
   if (size > settings.uploadLimit) throw new AppError('file-too-large');

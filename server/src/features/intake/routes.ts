@@ -8,7 +8,8 @@ import { takeOver } from '../../platform/take-over.ts';
 import { registerRoutes } from '../../platform/register-routes.ts';
 import { giveUpRoom } from '../../domain/quota.ts';
 import { signedIn } from '../../platform/sessions.ts';
-import { admit, endUploads, noteArrived, uploadOf } from './open-uploads.ts';
+import { admit, endUploads, noteArrived, TRAY, uploadOf } from './open-uploads.ts';
+import { intoTray, knownIntoTray } from './tray.ts';
 import { decideInstead, knownSizes, limitsOf, placeKnown, placeUpload } from './service.ts';
 import { uploadServer } from './uploads.ts';
 
@@ -34,7 +35,7 @@ export async function intakeRoutes(app: App) {
     'POST /api/uploads': async (request, reply) => {
       const person = signedIn(request);
       const { folderId, name, size } = announced(request);
-      const newId = await admit(services, tus, person, { folderId, name, size });
+      const newId = await admit(services, tus, person, { into: folderId, name, size });
       await pass(request, reply, { personId: person.id, folderId, newId });
       if (reply.raw.statusCode >= 400) await giveUpRoom(services.db, newId);
       return reply;
@@ -56,6 +57,9 @@ export async function intakeRoutes(app: App) {
       placeUpload(services, tus, signedIn(request), request.params.folder, request.body),
     'POST /api/folders/:folder/known': (request) =>
       placeKnown(services, signedIn(request), request.params.folder, request.body),
+    'POST /api/tray': (request) =>
+      intoTray(services, tus, signedIn(request), request.body.uploadId),
+    'POST /api/tray/known': (request) => knownIntoTray(services, signedIn(request), request.body),
     'POST /api/placed/:upload': (request) =>
       decideInstead(services, signedIn(request), request.params.upload, request.body.choice),
   });
@@ -86,7 +90,7 @@ function announced(request: FastifyRequest): { folderId: string; name: string; s
   if (typeof length !== 'string' || !/^\d{1,15}$/u.test(length))
     throw new AppError('upload-refused');
   const metadata = parse(request.headers['upload-metadata']);
-  const folderId = z.uuid().safeParse(metadata.folderId);
+  const folderId = z.union([z.uuid(), z.literal(TRAY)]).safeParse(metadata.folderId);
   if (!folderId.success) throw new AppError('upload-refused');
   return { folderId: folderId.data, name: metadata.filename ?? '', size: Number(length) };
 }

@@ -97,7 +97,7 @@ async function placedMeanwhile(db: Services['db'], person: SignedIn, uploadId: s
 }
 
 /** What a finished upload holds; null when it is gone. */
-async function lookInside(storage: Storage, uploadId: string, extension: string) {
+export async function lookInside(storage: Storage, uploadId: string, extension: string) {
   const content = await storage.openUpload(uploadId);
   if (!content) return null;
   try {

@@ -7,7 +7,7 @@ import type { Settings } from '../../settings.ts';
 
 type ServerRequest = Parameters<NonNullable<ServerOptions['getFileIdFromRequest']>>[0];
 
-/** Who an upload belongs to and where it is to go; travels with it in its metadata. */
+/** Who an upload belongs to and where it is to go, a folder or the tray; travels with it in its metadata. */
 export interface UploadOwner {
   readonly personId: string;
   readonly folderId: string;

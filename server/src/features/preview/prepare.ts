@@ -1,5 +1,6 @@
 import { constants, mkdir, mkdtemp, open, readdir, readFile, rm, stat } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
+import { fingerprint } from '@sammlung/core';
 import { FORMS } from '../../platform/storage.ts';
 import type { Services } from '../../services.ts';
 import {
@@ -89,6 +90,7 @@ export async function prepare(
           hash,
           body: made.text,
           opening: made.text.trim().slice(0, OPENING),
+          fingerprint: fingerprint(made.text),
         });
       await endPreparing(tx, schoolId, hash, {
         state: 'done',

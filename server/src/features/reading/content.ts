@@ -5,13 +5,10 @@ import type { z } from 'zod';
 import { pageAsMarkdown, pageDocument, type NameThings } from '../../domain/pages/document.ts';
 import { disposition } from '../../platform/disposition.ts';
 import { AppError } from '../../platform/errors.ts';
-import { NEVER_RUN, sendStored } from '../../platform/send-stored.ts';
+import { NEVER_RUN } from '../../platform/send-stored.ts';
 import type { Services } from '../../services.ts';
 import type { OpenedFile } from '../../domain/files/open.ts';
-
-/** Kinds that browsers show without running anything in them. All else is only downloaded. */
-const SHOWN =
-  /^(application\/pdf|image\/(png|jpeg|gif|webp|avif)|audio\/[\w.+-]+|video\/[\w.+-]+|text\/plain)$/u;
+import { sendFile } from '../../domain/files/send.ts';
 
 type As = z.infer<typeof ContentQuery>['as'];
 
@@ -47,13 +44,7 @@ export async function sendContent(
           await pageDocument(storage, { ...content, title }, name),
         );
   }
-  const inline = as === 'inline' && SHOWN.test(content.mediaType);
-  return sendStored(request, reply, storage, content, {
-    'content-type': inline ? shownType(content.mediaType) : content.mediaType,
-    'content-disposition': disposition(content.name, inline ? 'inline' : 'attachment'),
-    'cache-control': 'private, no-cache',
-    ...NEVER_RUN,
-  });
+  return sendFile(request, reply, storage, content, as);
 }
 
 /** A page as one document, to take along. */
@@ -72,8 +63,4 @@ function sendDocument(
       ...NEVER_RUN,
     })
     .send(content);
-}
-
-function shownType(mediaType: string): string {
-  return mediaType === 'text/plain' ? 'text/plain; charset=utf-8' : mediaType;
 }

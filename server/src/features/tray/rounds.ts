@@ -1,0 +1,386 @@
+import type {
+  Consequences,
+  Release,
+  Round,
+  RoundDone,
+  RoundPreview,
+  RoundRefusal,
+  Rounds,
+  RoundStep,
+} from '@sammlung/contract';
+import {
+  allows,
+  planRound,
+  scheduledRelease,
+  usableTitle,
+  type PlacedFile,
+  type RoundPlan,
+  type RoundRow,
+  type RoundStep as PlannedStep,
+} from '@sammlung/core';
+import type { z } from 'zod';
+import { toIso, type Queries } from '../../db/database.ts';
+import { loadWorld } from '../../domain/access/load-world.ts';
+import { previewDifference } from '../../domain/access/preview-change.ts';
+import { Rights, mayChangeItem } from '../../domain/access/rights.ts';
+import { sweep } from '../../domain/contents.ts';
+import { lockIntake } from '../../domain/files/put.ts';
+import { addItem, addPlacement, binPlacements } from '../../domain/placements.ts';
+import { destroy, lockForPurge } from '../../domain/purge.ts';
+import { applyReleases, releasesNow, type Former } from '../../domain/releases.ts';
+import { confidentialWords } from '../../domain/teacher-settings.ts';
+import {
+  addRound,
+  addRoundStep,
+  deleteRound,
+  lockTray,
+  placementsThere,
+  roundsOf,
+  roundToUndo,
+  waitingFiles,
+  type RoundStepRow,
+  type TrayFile,
+} from '../../domain/tray.ts';
+import { addVersion, withdrawVersion } from '../../domain/versions.ts';
+import { AppError } from '../../platform/errors.ts';
+import type { SignedIn } from '../../platform/sessions.ts';
+import type { Services } from '../../services.ts';
+import { deskOf, requireTeacher, type Desk } from './desk.ts';
+import { namesOf } from './queries.ts';
+
+type Needs = Pick<Services, 'db' | 'now' | 'storage'>;
+type Rows = z.output<typeof Round>['rows'];
+/** So many rounds are listed at once. */
+const ROUNDS = 20;
+
+/** Undoes what was done to find out what it means. */
+class RolledBack extends Error {
+  constructor(readonly found: Consequences) {
+    super('Rolled back');
+  }
+}
+
+/** What putting files in place would do: it is done, looked at, and undone before anybody sees it. */
+export async function previewRound(
+  { db, now }: Needs,
+  person: SignedIn,
+  rows: Rows,
+): Promise<RoundPreview> {
+  requireTeacher(person);
+  const t = now();
+  const words = await confidentialWords(db, person.id);
+  let planned: Planned | null = null;
+  const consequences = await db
+    .transaction(async (tx): Promise<Consequences> => {
+      planned = await plan(tx, person, rows, t);
+      const { steps } = planned.plan;
+      // Whoever only may add is told nothing about who sees the folder.
+      const told = (await new Rights(tx, person, t).folders(foldersOf(steps), 'add'))
+        .filter(({ right }) => allows(right, 'manage'))
+        .map(({ id }) => id);
+      const known = steps.flatMap(({ itemId, folderId }) =>
+        itemId && told.includes(folderId) ? [itemId] : [],
+      );
+      const world = async (itemIds: readonly string[]) => {
+        const scope = { folderIds: told, itemIds };
+        return { scope, ...(await loadWorld(tx, person.schoolId, scope)) };
+      };
+      const before = await world(known);
+      const made = await carryOut(tx, person, planned, t);
+      const after = await world([
+        ...new Set([
+          ...known,
+          ...made.filter((x) => told.includes(x.folderId)).map((x) => x.itemId),
+        ]),
+      ]);
+      const { schoolId } = person;
+      throw new RolledBack(
+        await previewDifference(
+          tx,
+          before.world,
+          after.world,
+          { schoolId, words, scope: after.scope },
+          t,
+        ),
+      );
+    })
+    .catch((error: unknown) => {
+      if (error instanceof RolledBack) return error.found;
+      throw error;
+    });
+  return { ...described(planned!), consequences };
+}
+
+/** Puts files in place: all that can be, at once. */
+export async function putInPlace(
+  { db, now }: Needs,
+  person: SignedIn,
+  rows: Rows,
+): Promise<RoundDone> {
+  requireTeacher(person);
+  const t = now();
+  return db.transaction(async (tx) => {
+    const planned = await plan(tx, person, rows, t);
+    const { steps, refused } = described(planned);
+    const files = [...new Set(steps.map(({ fileId }) => fileId))];
+    if (files.length === 0) throw new AppError('changed-since');
+    const roundId = await addRound(tx, person, files, t);
+    for (const made of await carryOut(tx, person, planned, t))
+      await addRoundStep(tx, { ...made, roundId, schoolId: person.schoolId });
+    return { roundId, files: files.length, refused };
+  });
+}
+
+interface Planned {
+  readonly plan: RoundPlan;
+  readonly desk: Desk;
+  readonly files: ReadonlyMap<string, TrayFile>;
+  readonly rows: ReadonlyMap<string, Rows[number]>;
+}
+
+/** What a round does, by the tray and the library as they are from now to the end of the transaction. */
+async function plan(tx: Queries, person: SignedIn, rows: Rows, t: number): Promise<Planned> {
+  await lockTray(tx, person.id);
+  const wanted = new Set(rows.map(({ fileId }) => fileId));
+  const files = new Map(
+    (await waitingFiles(tx, person.id))
+      .filter(({ id }) => wanted.has(id))
+      .map((file) => [file.id, file]),
+  );
+  // Another window has put one in place, or taken it out.
+  if (files.size < rows.length) throw new AppError('changed-since');
+  const folderIds = [...new Set(rows.flatMap(({ to }) => to.map((one) => one.folderId)))].sort();
+  await new Rights(tx, person, t).folders(folderIds, 'add');
+  for (const id of folderIds) await lockIntake(tx, id);
+  const hashes = [...files.values()].flatMap(({ hash }) => hash ?? []);
+  const desk = await deskOf(tx, person, t, { hashes, folderIds });
+  const school = { zone: person.timeZone, off: [] };
+  const planRows = rows.map((row): RoundRow => {
+    const file = files.get(row.fileId)!;
+    return {
+      ...{ fileId: row.fileId, again: row.again, versionOf: row.versionOf },
+      hash: file.hash!,
+      title: usableTitle(row.title),
+      extension: extensionOf(file),
+      to: row.to.map(({ classId, folderId, goesOut }) => ({
+        ...{ classId, folderId },
+        release: scheduledRelease(
+          ruleOrInstant(goesOut),
+          {
+            lessonDate: row.lessonDate ?? '',
+            lessons: desk.classes.find(({ id }) => id === classId)?.lessons ?? [],
+            now: t,
+          },
+          school,
+        ),
+      })),
+    };
+  });
+  return {
+    plan: planRound(planRows, desk.placed, desk.folders),
+    desk,
+    files,
+    rows: new Map(rows.map((row) => [row.fileId, row])),
+  };
+}
+
+const RULES = ['now', 'next-lesson', 'next-school-day', 'held'] as const;
+const ruleOrInstant = (goesOut: string) =>
+  RULES.find((rule) => rule === goesOut) ?? Date.parse(goesOut);
+
+const extensionOf = ({ name }: Pick<TrayFile, 'name'>) =>
+  /\.([\p{L}\p{N}]{1,12})$/u.exec(name)?.[1]?.toLowerCase() ?? '';
+
+const foldersOf = (steps: readonly PlannedStep[]) => [
+  ...new Set(steps.map(({ folderId }) => folderId)),
+];
+
+type Made = Omit<RoundStepRow, 'id' | 'roundId' | 'schoolId'>;
+
+/** Does what was planned. Throws `name-taken` where something came into a folder meanwhile, and as `Rights` does. */
+async function carryOut(
+  tx: Queries,
+  person: SignedIn,
+  { plan: { steps }, files, rows }: Planned,
+  t: number,
+): Promise<Made[]> {
+  const { schoolId, id: personId } = person;
+  const rights = new Rights(tx, person, t);
+  const made: Made[] = [];
+  const putting = { schoolId, addedBy: personId, addedAt: new Date(t) };
+  /** The items that the round has made, by their files. */
+  const items = new Map<string, string>();
+  for (const step of steps) {
+    const { fileId, folderId, outcome, title, classIds } = step;
+    const file = files.get(fileId)!;
+    const itemId =
+      step.itemId ??
+      items.get(fileId) ??
+      (await makeItem(tx, person, file, step, rows.get(fileId)!, t));
+    items.set(fileId, itemId);
+    const placementId =
+      step.placementId ??
+      made.find((x) => x.itemId === itemId && x.folderId === folderId)?.placementId ??
+      (await addPlacement(tx, { ...putting, folderId, itemId }));
+    if (step.placementId !== null) await rights.placements([step.placementId]);
+    let versionId: string | null = null;
+    if (outcome === 'version') {
+      const [placement] = await rights.placements([placementId]);
+      const { folder, itemOwnerId } = placement!;
+      if (!mayChangeItem(personId, folder, itemOwnerId)) throw new AppError('not-allowed');
+      versionId = await addVersion(tx, itemId, versionFacts(person, file, t));
+    }
+    const rules = step.rules.map(({ classId, release }): Former => {
+      return { kind: 'placement', id: placementId, classId, release: toRelease(release) };
+    });
+    const before: Former[] = [];
+    for (const { classId } of rules)
+      before.push(...(await releasesNow(tx, [{ kind: 'placement', id: placementId }], classId)));
+    await applyReleases(tx, schoolId, rules);
+    made.push({
+      ...{ trayFileId: fileId, outcome, title, folderId, itemId, placementId, versionId },
+      ...{ classIds: [...classIds], rules, before },
+    });
+  }
+  return made;
+}
+
+const toRelease = ({ held, from, until }: PlannedStep['rules'][number]['release']): Release => ({
+  ...{ held, from: toIso(from), until: toIso(until) },
+});
+
+const versionFacts = ({ schoolId, id }: SignedIn, file: TrayFile, t: number) => ({
+  ...{ schoolId, hash: file.hash!, size: file.size, mediaType: file.mediaType },
+  ...{ originalName: file.name, createdBy: id, createdAt: new Date(t) },
+});
+
+async function makeItem(
+  tx: Queries,
+  person: SignedIn,
+  file: TrayFile,
+  { title }: PlannedStep,
+  { lessonDate }: Rows[number],
+  t: number,
+): Promise<string> {
+  const { schoolId, id: ownerId } = person;
+  const itemId = await addItem(tx, {
+    ...{ schoolId, ownerId, kind: 'file', title, extension: extensionOf(file), lessonDate },
+    createdAt: new Date(t),
+  });
+  await addVersion(tx, itemId, versionFacts(person, file, t));
+  return itemId;
+}
+
+/** Takes back what a round has put in place, as far as nobody has gone on with it since. Throws `changed-since`. */
+export async function takeBackRound(
+  { db, now, storage }: Needs,
+  person: SignedIn,
+  roundId: string,
+): Promise<void> {
+  requireTeacher(person);
+  const t = now();
+  const unused = await db.transaction(async (tx) => {
+    await lockTray(tx, person.id);
+    const steps = await roundToUndo(tx, person.id, roundId, t);
+    const rights = new Rights(tx, person, t);
+    const there = await placementsThere(
+      tx,
+      steps.map(({ placementId }) => placementId),
+    );
+    if (steps.some(({ placementId }) => !there.has(placementId)))
+      throw new AppError('changed-since');
+    await rights.placements(steps.map(({ placementId }) => placementId));
+    const binned = { binnedAt: new Date(t), binnedBy: person.id };
+    const dead: string[] = [];
+    for (const step of steps) {
+      const { outcome, placementId, itemId, versionId, before } = step;
+      if (outcome === 'version') await withdrawVersion(tx, versionId!);
+      if (outcome === 'version' || outcome === 'opened')
+        await applyReleases(tx, person.schoolId, before);
+      else await binPlacements(tx, [placementId], binned);
+      if (outcome === 'new') dead.push(itemId);
+    }
+    await lockForPurge(tx, [], dead);
+    const hashes = await destroy(tx, [], dead);
+    await deleteRound(tx, person.id, roundId);
+    return hashes;
+  });
+  await sweep(db, storage, unused);
+}
+
+function described({ plan: { steps, refused }, desk }: Planned): {
+  steps: RoundStep[];
+  refused: RoundRefusal[];
+} {
+  const placed = new Map(desk.placed.map((file) => [file.placementId, file]));
+  return {
+    steps: steps.map(({ fileId, outcome, title, folderId, rules, classIds }) => ({
+      ...{ fileId, outcome, title, folderId },
+      out: outOf(rules, classIds),
+    })),
+    refused: refused.map(({ fileId, classId, because, placementId }) => ({
+      ...{ fileId, classId, because },
+      folder: folderOfPlaced(placementId === null ? undefined : placed.get(placementId), desk),
+    })),
+  };
+}
+
+function folderOfPlaced(file: PlacedFile | undefined, { folders }: Desk): RoundRefusal['folder'] {
+  const found = file && folders.find(({ id }) => id === file.folderId);
+  return found ? { id: found.id, title: found.title } : null;
+}
+
+/** When something goes out to each class, by the releases that were set. */
+function outOf(
+  rules: readonly {
+    classId: string | null;
+    release: { held: boolean; from: number | string | null } | null;
+  }[],
+  classIds: readonly string[],
+): RoundStep['out'] {
+  const general = rules.find(({ classId }) => classId === null)?.release;
+  return classIds.map((classId) => {
+    const own = rules.find((rule) => rule.classId === classId)?.release ?? general;
+    const from = own?.from ?? null;
+    return {
+      classId,
+      held: own?.held ?? false,
+      from: from === null ? null : new Date(from).toISOString(),
+    };
+  });
+}
+
+/** What was put in place before an instant, newest first. */
+export async function listRounds(
+  { db, now }: Needs,
+  person: SignedIn,
+  before: string | null,
+): Promise<Rounds> {
+  requireTeacher(person);
+  const until = before === null ? now() + 1 : Date.parse(before);
+  const found = await roundsOf(db, person.id, until, ROUNDS);
+  const steps = found.flatMap((round) => round.steps);
+  const names = await namesOf(db, {
+    folderIds: steps.map(({ folderId }) => folderId),
+    classIds: steps.flatMap(({ classIds }) => classIds),
+  });
+  const there = await placementsThere(
+    db,
+    steps.map(({ placementId }) => placementId),
+  );
+  return {
+    rounds: found.map((round) => ({
+      id: round.id,
+      at: round.at.toISOString(),
+      steps: round.steps.map((step) => ({
+        fileId: step.trayFileId,
+        ...{ outcome: step.outcome, title: step.title },
+        out: outOf(step.rules, step.classIds),
+        folder: names.folders.get(step.folderId) ?? null,
+        placementId: there.has(step.placementId) ? step.placementId : null,
+        classes: step.classIds.flatMap((id) => names.classes.get(id) ?? []),
+      })),
+    })),
+    before: found.length < ROUNDS ? null : found.at(-1)!.at.toISOString(),
+  };
+}

@@ -1,0 +1,222 @@
+import type { Tray, TrayAnswer, TrayFile, TrayKnown, TrayRules } from '@sammlung/contract';
+import {
+  groupBy,
+  nearest,
+  nextUnit,
+  propose,
+  SURE,
+  titlePatternFault,
+  type PlacedFile,
+  type TrayFolder,
+} from '@sammlung/core';
+import { folderFor } from '../../domain/access/folders.ts';
+import { foldersWithClasses } from '../../domain/access/class-reach.ts';
+import { viewerOf } from '../../domain/access/viewer.ts';
+import { setClassPage } from '../../domain/class-pages.ts';
+import { makeFolder } from '../../domain/files/make-folder.ts';
+import { folderOfLastLesson } from '../../domain/last-lesson.ts';
+import { requireTaughtClass } from '../../domain/managed.ts';
+import { setTrayRules } from '../../domain/teacher-settings.ts';
+import {
+  lockTray,
+  removeTrayFiles,
+  restoreTrayFiles,
+  setAnswer,
+  waitingFiles,
+} from '../../domain/tray.ts';
+import { AppError } from '../../platform/errors.ts';
+import type { SignedIn } from '../../platform/sessions.ts';
+import type { Services } from '../../services.ts';
+import { deskOf, requireTeacher, type Desk } from './desk.ts';
+import { currentFoldersOf, fingerprintsOf, madeOf } from './queries.ts';
+
+type Needs = Pick<Services, 'db' | 'now'>;
+
+/** So much of a text is looked at for what a file is, in characters. */
+const HEAD = 1200;
+
+/** The files in somebody's tray, with what is proposed for each. */
+export async function trayOf({ db, now }: Needs, person: SignedIn): Promise<Tray> {
+  requireTeacher(person);
+  const t = now();
+  const files = await waitingFiles(db, person.id);
+  const hashes = files.flatMap(({ hash }) => hash ?? []);
+  // Nothing is looked for where nothing is proposed.
+  const wanted = files.length > 0 ? null : { hashes: [], folderIds: [] };
+  const [desk, made, prints] = await Promise.all([
+    deskOf(db, person, t, wanted),
+    madeOf(db, person.schoolId, hashes, HEAD),
+    files.length > 0 ? fingerprintsOf(db, person.id) : [],
+  ]);
+  const proposals = propose({
+    ...desk,
+    files: files.map(({ id, name, hash, arrivedAt }) => ({
+      ...{ id, name, hash: hash!, arrivedAt: arrivedAt.getTime() },
+      text: made.get(hash!)?.text ?? '',
+    })),
+    now: t,
+    zone: person.timeZone,
+    titlePattern: desk.rules.titlePattern,
+  });
+  const library = new SameFiles(desk, prints);
+  const seen = new Map<string, string>();
+  const rows = files.map((file): TrayFile => {
+    const { id, name, size, arrivedAt, answer } = file;
+    const hash = file.hash!;
+    const { kind, to, sureness, ...proposal } = proposals.get(id)!;
+    const sameAs = seen.get(hash) ?? null;
+    seen.set(hash, sameAs ?? id);
+    const known = library.same(hash);
+    const goesOut = desk.rules.goesOut[kind];
+    return {
+      ...{ id, name, size, sameAs, known },
+      extension: /\.([\p{L}\p{N}]{1,12})$/u.exec(name)?.[1]?.toLowerCase() ?? '',
+      arrivedAt: arrivedAt.toISOString(),
+      small: made.get(hash)?.small ? hash.slice(0, 12) : null,
+      proposal: {
+        ...{ kind, ...proposal, reasons: [...proposal.reasons] },
+        to: to.map((one) => ({ ...one, goesOut })),
+        sure: sureness >= SURE,
+      },
+      answer: (answer as TrayAnswer | null) ?? null,
+      nearly: known ? null : library.nearly(made.get(hash)?.fingerprint ?? null),
+    };
+  });
+  const concerned = rows.flatMap(({ proposal, answer }) =>
+    [...proposal.to, ...(answer?.to ?? [])].flatMap(({ folderId }) => folderId ?? []),
+  );
+  return {
+    files: rows,
+    classes: await classesOf(db, person, desk),
+    folders: likelyFolders(desk, concerned),
+    rules: desk.rules,
+  };
+}
+
+/** Files of the library by their contents. */
+class SameFiles {
+  readonly #byHash: ReadonlyMap<string, readonly PlacedFile[]>;
+  readonly #titles: ReadonlyMap<string, string>;
+
+  constructor(
+    { placed, folders }: Desk,
+    private readonly prints: readonly { hash: string; fingerprint: string }[],
+  ) {
+    this.#byHash = groupBy(placed, ({ hash }) => hash);
+    this.#titles = new Map(folders.map(({ id, title }) => [id, title]));
+  }
+
+  same(hash: string): TrayKnown | null {
+    const [first] = this.#byHash.get(hash) ?? [];
+    if (!first) return null;
+    const { itemId, placementId, title, folderId, at, classIds } = first;
+    const folder = { id: folderId, title: this.#titles.get(folderId) ?? '' };
+    return {
+      ...{ itemId, placementId, title, folder },
+      at: new Date(at).toISOString(),
+      classIds: [...classIds],
+    };
+  }
+
+  nearly(fingerprint: string | null): TrayKnown | null {
+    const found = fingerprint && nearest(fingerprint, this.prints);
+    return found ? this.same(found.hash) : null;
+  }
+}
+
+async function classesOf(
+  db: Services['db'],
+  person: SignedIn,
+  desk: Desk,
+): Promise<Tray['classes']> {
+  const byId = new Map(desk.folders.map((folder) => [folder.id, folder]));
+  const result: Tray['classes'] = [];
+  for (const { id, code, colour, course, courseId, currentFolderId } of desk.classes) {
+    const current = currentFolderId === null ? undefined : byId.get(currentFolderId);
+    const next = current && nextUnit(current.title, siblingsOf(current, desk.folders));
+    result.push({
+      ...{ id, code, course },
+      colour: colour as Tray['classes'][number]['colour'],
+      currentFolder: current ? { id: current.id, title: current.title } : null,
+      proposedFolder: current ? null : await folderOfLastLesson(db, person.id, { id, courseId }),
+      nextUnit: next ? { id: next.id, title: next.title } : null,
+    });
+  }
+  return result;
+}
+
+const siblingsOf = (folder: TrayFolder, folders: readonly TrayFolder[]) =>
+  folders.filter((one) => one.parentId === folder.parentId);
+
+/** The folders that are likely: those that were proposed or chosen, current ones, and what is beside, above and in these. */
+function likelyFolders({ classes, folders }: Desk, concerned: readonly string[]): Tray['folders'] {
+  const near = new Set([...concerned, ...classes.flatMap((c) => c.currentFolderId ?? [])]);
+  const parents = new Set(
+    folders.flatMap(({ id, parentId }) => (near.has(id) && parentId !== null ? [parentId] : [])),
+  );
+  return folders
+    .filter(
+      ({ id, parentId }) =>
+        near.has(id) ||
+        parents.has(id) ||
+        (parentId !== null && (near.has(parentId) || parents.has(parentId))),
+    )
+    .map(({ id, title, parentId, classIds }) => ({ id, title, parentId, classIds: [...classIds] }));
+}
+
+/** Notes what was decided about a file. */
+export async function answerFile(
+  { db }: Needs,
+  person: SignedIn,
+  id: string,
+  answer: TrayAnswer | null,
+): Promise<void> {
+  requireTeacher(person);
+  await setAnswer(db, person.id, id, answer);
+}
+
+/** Takes files out of the tray, or puts them back. */
+export async function setInTray(
+  { db, now }: Needs,
+  person: SignedIn,
+  files: readonly string[],
+  to: 'there' | 'removed',
+): Promise<void> {
+  requireTeacher(person);
+  await db.transaction(async (tx) => {
+    await lockTray(tx, person.id);
+    if (to === 'removed') await removeTrayFiles(tx, person.id, files, now());
+    else await restoreTrayFiles(tx, person.id, files);
+  });
+}
+
+/** Sets the rules of a teacher. Throws `pattern-not-allowed`. */
+export async function setRules({ db }: Needs, person: SignedIn, rules: TrayRules): Promise<void> {
+  requireTeacher(person);
+  const fault = titlePatternFault(rules.titlePattern);
+  if (fault)
+    throw new AppError('pattern-not-allowed', { faults: [{ field: 'titlePattern', fault }] });
+  await setTrayRules(db, person, rules);
+}
+
+/** Moves a class on to its next unit; the folder is made where there is none. Throws `not-found` where none follows. */
+export async function moveOn(needs: Needs, person: SignedIn, classId: string) {
+  const { db, now } = needs;
+  requireTeacher(person);
+  const taught = await requireTaughtClass(db, person, classId);
+  const before = (await currentFoldersOf(db, [classId])).get(classId);
+  if (!before) throw new AppError('not-found');
+  const current = await folderFor(db, viewerOf(person, now()), before, 'add');
+  const folders = await foldersWithClasses(db, current.ownerId, [before], now());
+  const here = folders.find(({ id }) => id === before);
+  const next = here && nextUnit(here.title, siblingsOf(here, folders));
+  if (!next) throw new AppError('not-found');
+  const id =
+    next.id ??
+    (await makeFolder(needs, person, { parentId: current.parentId, title: next.title })).id;
+  await db.transaction(async (tx) => {
+    await folderFor(tx, viewerOf(person, now()), id, 'add');
+    await setClassPage(tx, taught, { currentFolderId: id });
+  });
+  return { id, title: next.title, before };
+}

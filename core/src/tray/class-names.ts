@@ -89,7 +89,11 @@ export class ClassNames {
       const listed = lettersAfter(name, tokens, at + words.length, byLetter);
       if (listed) return { ids: listed.ids, from: at, to: listed.to, common: false };
     }
-    const code = this.#codes.find(({ words }) => follows(name, tokens, at, words));
+    // A code of one letter is a word of English as well.
+    const small = /^\p{Ll}$/u.test(name.slice(tokens[at]!.start, tokens[at]!.end));
+    const code = this.#codes.find(
+      ({ words }) => follows(name, tokens, at, words) && !(small && words.length === 1),
+    );
     if (code) return { ids: code.ids, from: at, to: at + code.words.length, common: false };
     // A lone number is no code.
     const stem = this.#stems.find(

@@ -3,3 +3,4 @@ export * from './school.ts';
 export * from './library.ts';
 export * from './class-pages.ts';
 export * from './sign-ins.ts';
+export * from './tray.ts';

@@ -114,8 +114,12 @@ function knownOf(file: TrayFile, { names, series, today }: Context): Known {
   const main = useText && text.heading ? text.heading : name;
   const byName = useText ? [] : series.like(stem);
   const likes = byName.length > 0 || !text.heading ? byName : series.like(text.heading.title);
-  const number = main.number ?? (useText ? null : (text.heading?.number ?? null));
-  const kind = main.kind ?? likes[0]?.kind ?? text.heading?.kind ?? 'other';
+  // A name that tells what it is is believed; but what is headed as a quiz or its answers is one.
+  const heading = text.heading;
+  const tested = heading?.number !== null && (heading?.kind === 'key' || heading?.kind === 'quiz');
+  const number =
+    main.number ?? (heading && heading.kind === main.kind && !useText ? heading.number : null);
+  const kind = main.kind ?? likes[0]?.kind ?? (tested ? heading!.kind! : 'other');
   return { file, extension, name, text, main, likes, kind, number };
 }
 

@@ -31,15 +31,17 @@ export function readText(text: string, names: ClassNames, today: Day): TextReadi
   const short = readings.filter((_, n) => lines[n]!.length <= LINE);
   const telling = short.find((x) => x.kind !== null && x.number !== null);
   const ids = (of: (x: NameReading) => readonly Id[]) => [...new Set(readings.flatMap(of))];
-  const saying = readings.findIndex(
-    (x) => x.classIds.length + x.commonIds.length > 0 || x.courseId !== null,
-  );
+  const saying = [
+    readings.findIndex((x) => x.classIds.length > 0),
+    readings.findIndex((x) => x.commonIds.length > 0),
+    readings.findIndex((x) => x.courseId !== null),
+  ].find((n) => n >= 0);
   return {
     heading: telling ?? short.find(isHeading) ?? null,
     classIds: ids((x) => x.classIds),
     commonIds: ids((x) => x.commonIds),
     courseId: readings.map((x) => x.courseId).find((id) => id !== null) ?? null,
-    said: lines[saying]?.slice(0, LINE) ?? '',
+    said: saying === undefined ? '' : lines[saying]!.slice(0, LINE),
   };
 }
 

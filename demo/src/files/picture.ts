@@ -2,7 +2,7 @@ import sharp from 'sharp';
 import { convert } from './convert.ts';
 import { random } from './random.ts';
 
-export type Scene = 'soilPit' | 'cuttings' | 'orchard' | 'seedTray';
+export type Scene = 'soilPit' | 'cuttings' | 'orchard' | 'seedTray' | 'board';
 
 const WIDTH = 1600;
 const HEIGHT = 1200;
@@ -36,7 +36,36 @@ const many = (n: number, make: (n: number) => string) =>
   Array.from({ length: n }, (_, k) => make(k));
 const pick = (rand: Random, from: readonly string[]) => from[Math.floor(rand() * from.length)]!;
 
+/** A word as somebody writes it on a board. */
+const chalk = (x: number, y: number, text: string, size = 54) =>
+  `<text x="${x}" y="${y}" font-family="sans-serif" font-style="italic" font-size="${size}" fill="#f4f1e6" fill-opacity="0.92">${text}</text>`;
+
 const SCENES: Record<Scene, (rand: Random) => string[]> = {
+  /** A blackboard, photographed from the side. */
+  board: (rand) => [
+    rect(0, 0, WIDTH, HEIGHT, '#cfc7b4'),
+    `<path d="M190 210 L1480 120 L1450 1010 L230 920 Z" fill="#6b5233"/>`,
+    `<path d="M215 235 L1455 148 L1427 984 L252 897 Z" fill="#2c4a40"/>`,
+    `<g transform="matrix(1 -0.065 0.02 1 40 70)">`,
+    chalk(270, 330, 'pH 5.5  →  6.5', 84),
+    chalk(270, 450, 'sand     120 g / m²'),
+    chalk(270, 540, 'loam     180 g / m²'),
+    chalk(270, 630, 'clay      270 g / m²'),
+    chalk(270, 780, 'not with manure'),
+    `<path d="M860 300 q170 -40 330 20 q80 190 -30 330 q-170 60 -300 -10 q-70 -180 0 -340 z" fill="none" stroke="#f4f1e6" stroke-width="7" stroke-opacity="0.85"/>`,
+    chalk(930, 500, 'bed 3', 70),
+    '</g>',
+    ...many(500, () =>
+      blob(
+        240 + rand() * 1200,
+        180 + rand() * 780,
+        1 + rand() * 5,
+        1 + rand() * 3,
+        '#dfe6dc',
+        0.12,
+      ),
+    ),
+  ],
   soilPit: (rand) => [
     rect(0, 0, WIDTH, 230, '#7f9a52'),
     ...many(420, () => {

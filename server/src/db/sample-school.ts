@@ -1,8 +1,10 @@
 import {
   SAMPLE_CLASS_PAGES,
+  SAMPLE_CURRENT_FOLDERS,
   SAMPLE_LIBRARY,
   SAMPLE_PASSWORD,
   SAMPLE_SIGN_INS,
+  SAMPLE_TRAY,
   sampleYears,
   SCHOOL,
   STAFF,
@@ -60,7 +62,41 @@ class Seed {
     for (const { folderId, ownerId, entry, position } of this.#again)
       await this.#place(folderId, this.#items.get(entry.name)!, ownerId, position, entry.added);
     for (const page of SAMPLE_CLASS_PAGES) await this.#classPage(page);
+    await this.#tray();
     await this.#readers();
+  }
+
+  /** What waits in a tray, and where the lessons of classes go. */
+  async #tray() {
+    const schoolId = this.#schoolId;
+    const personId = this.#person(STAFF.ilse);
+    for (const [code, title] of Object.entries(SAMPLE_CURRENT_FOLDERS)) {
+      const classId = this.#classes.get(`running ${code}`)!;
+      const currentFolderId = this.#folders.get(title)!;
+      await this.tx
+        .insert(s.classPages)
+        .values({ classId, schoolId, currentFolderId })
+        .onConflictDoUpdate({ target: s.classPages.classId, set: { currentFolderId } });
+    }
+    for (const { name, mediaType, arrived, make, sameAs } of SAMPLE_TRAY) {
+      const content = make ? await this.#content(await make()) : await this.#contentOf(sameAs!);
+      await this.tx.insert(s.trayFiles).values({
+        ...{ schoolId, personId, name, mediaType, ...content },
+        // What came today came before now.
+        arrivedAt: new Date(Math.min(this.#at(arrived).getTime(), this.now)),
+        uploadId: `sample ${name}`,
+      });
+    }
+  }
+
+  /** The content of a file of the library. */
+  async #contentOf(name: string) {
+    const itemId = this.#items.get(name)!;
+    const [found] = await this.tx
+      .select({ hash: s.versions.hash, size: s.versions.size })
+      .from(s.versions)
+      .where(eq(s.versions.itemId, itemId));
+    return found!;
   }
 
   async #classPage({ classes, numbered, headings, entries, website }: SampleClassPage) {

@@ -73,6 +73,9 @@ export function useFormat() {
     }).format(new Date(iso));
   }
 
+  /** `08:00` */
+  const time = (iso: string) => dates({ hour: '2-digit', minute: '2-digit' }).format(new Date(iso));
+
   /** The calendar day in the school's time zone, as `2026-11-24`. */
   function calendarDay(at: Date): string {
     return once(Intl.DateTimeFormat, 'sv-SE', { timeZone: zone.value }).format(at);
@@ -91,5 +94,5 @@ export function useFormat() {
   /** `Friday` */
   const weekday = (iso: string) => dates({ weekday: 'long' }).format(new Date(iso));
 
-  return { size, day, weekday, moment, today, dayHeading };
+  return { size, day, weekday, moment, time, today, dayHeading };
 }

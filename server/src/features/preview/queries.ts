@@ -42,12 +42,14 @@ export function waitingContents(db: Queries) {
 export async function noteAll(db: Queries) {
   const types = await rows<{ mediaType: string }>(
     db,
-    sql`select distinct media_type as "mediaType" from versions`,
+    sql`select media_type as "mediaType" from versions union select media_type from tray_files`,
   );
   const fit = types.map((t) => t.mediaType).filter(isPreparable);
   await db.execute(sql`
     insert into previews (school_id, hash, media_type)
-    select distinct on (school_id, hash) school_id, hash, media_type from versions
+    select distinct on (school_id, hash) school_id, hash, media_type from (
+      select school_id, hash, media_type from versions
+      union all select school_id, hash, media_type from tray_files where hash is not null) contents
     where media_type = any (${sql.param(fit)}::text[])
     on conflict do nothing`);
 }

@@ -20,7 +20,7 @@ import {
   type Component,
 } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { RouterLink, RouterView, useRoute } from 'vue-router';
+import { RouterLink, RouterView, useRoute, useRouter } from 'vue-router';
 import { api, asOf, connected } from '../api/api.ts';
 import { useDevice } from '../device/device.ts';
 import { useFormat } from '../format.ts';
@@ -32,9 +32,11 @@ const { moment } = useFormat();
 const session = useSession();
 const device = useDevice();
 const route = useRoute();
+const router = useRouter();
 const teaching = computed(() => session.person !== null && session.person.kind !== 'student');
 const IncomingFiles = defineAsyncComponent(() => import('./IncomingFiles.vue'));
 const OwnFiles = defineAsyncComponent(() => import('./OwnFiles.vue'));
+const TrayEdge = defineAsyncComponent(() => import('./TrayEdge.vue'));
 const AskArea = defineAsyncComponent(() => import('./AskArea.vue'));
 
 const KeysHelp = defineAsyncComponent(() => import('./KeysHelp.vue'));
@@ -47,6 +49,8 @@ function onKey(event: KeyboardEvent) {
   );
   if (typing || event.ctrlKey || event.metaKey || event.altKey) return;
   if (event.key === '?') helping.value = true;
+  if (event.key === 't' && session.person?.kind === 'teacher')
+    void router.push({ name: 'today', hash: '#tray' });
   if (event.key !== '/') return;
   event.preventDefault();
   finding.value = true;
@@ -210,6 +214,7 @@ const places = computed(() => {
         >
       </RouterLink>
     </nav>
+    <TrayEdge v-if="session.person?.kind === 'teacher'" />
     <AskArea v-if="teaching" />
     <FindSheet v-if="finding" @close="finding = false" />
     <KeysHelp v-if="helping" :teaching="teaching" @close="helping = false" />

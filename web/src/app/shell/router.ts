@@ -218,7 +218,7 @@ const ROUTES: RouteRecordRaw[] = [
       {
         path: 'today',
         name: 'today',
-        component: () => import('../../features/today/TodayView.vue'),
+        component: () => import('./TodayPage.vue'),
       },
       {
         path: 'staff-room',

@@ -2,7 +2,7 @@ import type { PlacedUpload } from '@sammlung/contract';
 import { api, ApiError, OfflineError } from '../api/api.ts';
 import { hashFile } from './hash.ts';
 import { fileGone } from './send-bytes.ts';
-import type { Transfer } from './transfer.ts';
+import { inTray, TRAY, type Transfer } from './transfer.ts';
 
 /** Larger files are sent without looking first whether they are known: hashing them takes too long. In bytes. */
 const HASHED = 256 << 20;
@@ -35,6 +35,10 @@ export function useKnownContents() {
     const hash = await hashFile(file);
     if (hash === null) throw fileGone();
     try {
+      if (folder.id === TRAY) {
+        await api('POST /api/tray/known', { body: { name, hash } });
+        return inTray(transfer);
+      }
       return await api('POST /api/folders/:folder/known', {
         params: { folder: folder.id },
         body: { name, hash, batch },

@@ -3,6 +3,8 @@ import type { Upload } from 'tus-js-client';
 import { shallowReactive } from 'vue';
 
 type TransferState = 'waiting' | 'sending' | 'placing' | 'done' | 'failed' | 'stopped' | 'lost';
+/** Stands for the tray, where a file goes into no folder. */
+export const TRAY = 'tray';
 export type IntoFolder = { readonly id: string; readonly title: string };
 
 /** One file on its way into a folder. */
@@ -55,3 +57,9 @@ export const transferKey = ({
 
 const BUSY: readonly TransferState[] = ['waiting', 'sending', 'placing'];
 export const isBusy = ({ state }: Transfer) => BUSY.includes(state);
+
+/** What became of a file that went into the tray: nothing else can be decided about it here. */
+export const inTray = ({ name }: Transfer): PlacedUpload => ({
+  ...{ uploadId: '', placementId: null, outcome: 'new', version: 1 },
+  ...{ name, renamed: false, alsoIn: [] },
+});

@@ -11,7 +11,15 @@ import type { Dropped } from './dropped.ts';
 import { useKnownContents } from './known-contents.ts';
 import { sendBytes } from './send-bytes.ts';
 import { storeTransfer, storedTransfers, deleteStored } from './stored-transfers.ts';
-import { isBusy, newTransfer, transferKey, type IntoFolder, type Transfer } from './transfer.ts';
+import {
+  inTray,
+  isBusy,
+  newTransfer,
+  transferKey,
+  TRAY,
+  type IntoFolder,
+  type Transfer,
+} from './transfer.ts';
 
 const AT_ONCE = 4;
 /** Files that are added together are sent in this order, and stand in it. */
@@ -169,6 +177,10 @@ export const useUploads = defineStore('uploads', () => {
   async function sendAndPlace(x: Transfer): Promise<PlacedUpload> {
     const uploadId = await sendBytes(x, session.signInAgain);
     x.state = 'placing';
+    if (x.folder.id === TRAY) {
+      await api('POST /api/tray', { body: { uploadId } });
+      return inTray(x);
+    }
     return api('POST /api/folders/:folder/files', {
       params: { folder: x.folder.id },
       body: { uploadId, batch: x.batch },
@@ -228,7 +240,7 @@ export const useUploads = defineStore('uploads', () => {
 
   const refresh = () =>
     Promise.all(
-      [['folder'], ['audience'], ['placement'], ['tree'], ['space']].map((which) =>
+      [['folder'], ['audience'], ['placement'], ['tree'], ['space'], ['tray']].map((which) =>
         cache.invalidateQueries({ key: which }),
       ),
     );

@@ -6,7 +6,7 @@ import { useI18n } from 'vue-i18n';
 import { useFormat } from '../../app/format.ts';
 import AppButton from '../../ui/AppButton.vue';
 import { useUploads } from '../../app/uploads/uploads.ts';
-import type { Transfer } from '../../app/uploads/transfer.ts';
+import { TRAY, type Transfer } from '../../app/uploads/transfer.ts';
 import ProgressLine from './ProgressLine.vue';
 import { useInstead } from './instead.ts';
 import { useUploadWords } from './words.ts';
@@ -98,7 +98,10 @@ useEventListener(window, 'beforeunload', (event) => {
     <div class="flex min-h-12 flex-wrap items-center gap-x-3 gap-y-1 px-5 py-1 sm:px-7">
       <p role="status" class="min-w-48 flex-1 text-[15px]">
         <span class="font-semibold">{{ headline }}</span>
-        <span v-if="ends && folders.length === 1" class="ml-1.5 text-good">
+        <span
+          v-if="ends && folders.length === 1 && folders[0]!.id !== TRAY"
+          class="ml-1.5 text-good"
+        >
           <slot name="reach" :folder="folders[0]!.id" />
         </span>
       </p>

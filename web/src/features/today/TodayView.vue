@@ -15,6 +15,7 @@ import AppButton from '../../ui/AppButton.vue';
 import PageState from '../../app/PageState.vue';
 
 /** What a teacher wants to know when the day begins: what goes out, who asks, what may want a look, what came in. */
+defineSlots<{ tray?(): unknown; done?(): unknown }>();
 const { t } = useI18n();
 const { moment, day } = useFormat();
 const { withRefresh, attempt, consent } = useChanging();
@@ -79,8 +80,9 @@ const flagTo = (flag: Flag) =>
 <template>
   <div class="mx-auto w-full max-w-6xl px-5 py-7 sm:px-10">
     <h1 class="text-[28px]">{{ t('shell.today') }}</h1>
+    <slot name="tray" />
     <PageState v-if="!data" :error="today.error.value" @again="today.refetch()" />
-    <div v-else class="mt-4 grid gap-x-12 gap-y-8 lg:grid-cols-[1.25fr_1fr]">
+    <div v-else class="mt-9 grid gap-x-12 gap-y-8 lg:grid-cols-[1.25fr_1fr]">
       <div class="min-w-0 space-y-9">
         <section v-if="data.requests.length > 0" aria-labelledby="today-requests">
           <h2 id="today-requests" class="text-[19px]">
@@ -173,6 +175,7 @@ const flagTo = (flag: Flag) =>
             :text="t('today.calendar-text')"
           />
         </section>
+        <slot name="done" />
         <section aria-labelledby="today-added">
           <h2 id="today-added" class="text-[19px]">{{ t('today.added') }}</h2>
           <p v-if="data.added.length === 0" class="mt-1 text-soft">{{ t('today.no-added') }}</p>

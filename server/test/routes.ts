@@ -1,4 +1,4 @@
-import type { Copied, Door, Doors, Feed, SentNotes } from '@sammlung/contract';
+import type { Copied, Door, Doors, Feed, InTray, RoundDone, SentNotes } from '@sammlung/contract';
 import { isNull } from 'drizzle-orm';
 import { grants, memberships, rateLimits, requests } from '../src/db/schema/index.ts';
 import { passwordToken } from '../src/platform/passwords.ts';
@@ -104,6 +104,29 @@ const staff = (status: number, named: Some = {}) =>
     ...each((who) => (visits(who) ? 401 : teaches(who) || who === 'office' ? status : 404)),
     ...named,
   });
+/** Only teachers have a tray. */
+const teachers = (status: number) =>
+  only(Object.fromEntries(WHO.filter(teaches).map((who) => [who, status])));
+const otherTeachers = (status: number): Some =>
+  Object.fromEntries(
+    WHO.filter((who) => teaches(who) && who !== 'owner').map((who) => [who, status]),
+  );
+const TRAY_RULES = {
+  goesOut: { notes: 'now', sheet: 'now', quiz: 'now', key: 'next-lesson', other: 'now' },
+  titlePattern: 'Lesson {n}',
+};
+let units = 0;
+/** A file in the tray of the owner, of which there is a small picture. */
+const trayFile = async () =>
+  (
+    await ask<InTray>('owner', 'POST', '/api/tray/known', {
+      ...{ name: 'Tray.txt', hash: world.content.hash },
+    })
+  ).id;
+const roundRow = async (s: Scene) => ({
+  ...{ fileId: await trayFile(), title: 'In place', lessonDate: null, again: true },
+  to: [{ classId: null, folderId: s.secret, goesOut: 'now' }],
+});
 /** Who sees what is in the scene. */
 const readers = (status: number) =>
   only({ owner: status, manages: status, adds: status, 'student in': status });
@@ -597,6 +620,76 @@ export const TABLE: Record<string, Row> = {
   'GET /api/why': {
     ask: (s) => ({ path: `/api/why?kind=folder&id=${s.handed}&as=class.${classId}` }),
     expected: managers(200),
+  },
+  'GET /api/tray': { ask: () => ({ path: '/api/tray' }), expected: teachers(200) },
+  'POST /api/tray': {
+    ask: async () => ({
+      path: '/api/tray',
+      body: { uploadId: await send('owner', 'tray', 'Sent.txt', 'bytes of the tray', 17) },
+    }),
+    expected: only({ owner: 200 }),
+  },
+  'POST /api/tray/known': {
+    ask: () => ({
+      path: '/api/tray/known',
+      body: { name: 'Again.txt', hash: world.content.hash },
+    }),
+    expected: only({ owner: 200 }),
+  },
+  'PATCH /api/tray/:file': {
+    ask: async () => ({ path: `/api/tray/${await trayFile()}`, body: { answer: null } }),
+    expected: only({ owner: 204 }),
+  },
+  'GET /api/tray/:file/small': {
+    ask: async () => ({ path: `/api/tray/${await trayFile()}/small` }),
+    expected: only({ owner: 200 }),
+  },
+  'GET /api/tray/:file/content': {
+    ask: async () => ({ path: `/api/tray/${await trayFile()}/content` }),
+    expected: only({ owner: 200 }),
+  },
+  'POST /api/tray/remove': {
+    ask: async () => ({ path: '/api/tray/remove', body: { files: [await trayFile()] } }),
+    expected: only({ owner: 204, ...otherTeachers(409) }),
+  },
+  'POST /api/tray/restore': {
+    ask: async () => {
+      const files = [await trayFile()];
+      await ask('owner', 'POST', '/api/tray/remove', { files });
+      return { path: '/api/tray/restore', body: { files } };
+    },
+    expected: only({ owner: 204, ...otherTeachers(409) }),
+  },
+  'PUT /api/tray/rules': {
+    ask: () => ({ path: '/api/tray/rules', body: TRAY_RULES }),
+    expected: teachers(204),
+  },
+  'POST /api/tray/preview': {
+    ask: async (s) => ({ path: '/api/tray/preview', body: { rows: [await roundRow(s)] } }),
+    expected: only({ owner: 200, ...otherTeachers(409) }),
+  },
+  'POST /api/tray/rounds': {
+    ask: async (s) => ({ path: '/api/tray/rounds', body: { rows: [await roundRow(s)] } }),
+    expected: only({ owner: 200, ...otherTeachers(409) }),
+  },
+  'POST /api/tray/rounds/:round/back': {
+    ask: async (s) => {
+      const body = { rows: [await roundRow(s)] };
+      const { roundId } = await ask<RoundDone>('owner', 'POST', '/api/tray/rounds', body);
+      return { path: `/api/tray/rounds/${roundId}/back` };
+    },
+    expected: only({ owner: 204 }),
+  },
+  'GET /api/tray/rounds': { ask: () => ({ path: '/api/tray/rounds' }), expected: teachers(200) },
+  'POST /api/tray/next-unit': {
+    ask: async (s) => {
+      const { id } = await ask<{ id: string }>('owner', 'POST', '/api/folders', {
+        ...{ parentId: s.handed, title: `Unit ${(units += 1)}` },
+      });
+      await ask('owner', 'PATCH', `/api/class-pages/${s.classX}`, { currentFolderId: id });
+      return { path: '/api/tray/next-unit', body: { classId: s.classX } };
+    },
+    expected: only({ owner: 200 }),
   },
   'GET /api/today': {
     ask: () => ({ path: '/api/today' }),

@@ -61,9 +61,12 @@ describe('the shape of the server', () => {
       // A content is noted when it arrives; what is made of it, by whoever makes it.
       previews: ['domain/contents.ts', 'features/preview/queries.ts'],
       requests: ['domain/requests.ts'],
+      round_steps: ['domain/tray.ts'],
+      rounds: ['domain/tray.ts'],
       sessions: ['platform/passwords.ts'],
       teacher_settings: ['domain/teacher-settings.ts'],
       texts: ['domain/contents.ts', 'features/preview/queries.ts'],
+      tray_files: ['domain/tray.ts'],
       uploads: ['domain/versions.ts', 'features/intake/queries.ts'],
       verifications: ['platform/passwords.ts'],
       version_pictures: ['domain/pages/pages.ts'],
@@ -77,6 +80,7 @@ describe('the shape of the server', () => {
       .map(({ path }) => path);
     expect(found.sort()).toEqual([
       'domain/access/access-sql.ts',
+      'domain/access/class-reach.ts',
       'domain/access/load-library.ts',
       'domain/live/queries.ts',
     ]);

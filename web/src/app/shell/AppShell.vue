@@ -5,6 +5,7 @@ import {
   CalendarDays,
   LibraryBig,
   NotebookPen,
+  PanelsTopLeft,
   Presentation,
   Search,
   Sunrise,
@@ -77,6 +78,7 @@ watch(
 const SIGNS: Record<string, Component> = {
   today: CalendarDays,
   library: LibraryBig,
+  'class-pages': PanelsTopLeft,
   board: Table2,
   new: Sunrise,
   classes: Presentation,

@@ -175,7 +175,6 @@ const flagTo = (flag: Flag) =>
             :text="t('today.calendar-text')"
           />
         </section>
-        <slot name="done" />
         <section aria-labelledby="today-added">
           <h2 id="today-added" class="text-[19px]">{{ t('today.added') }}</h2>
           <p v-if="data.added.length === 0" class="mt-1 text-soft">{{ t('today.no-added') }}</p>
@@ -202,6 +201,7 @@ const flagTo = (flag: Flag) =>
         </section>
       </div>
       <aside class="min-w-0 space-y-8">
+        <slot name="done" />
         <section aria-labelledby="today-flags">
           <h2 id="today-flags" class="text-[19px]">{{ t('today.flags') }}</h2>
           <p v-if="data.flags.length === 0" class="mt-1 text-soft">{{ t('today.no-flags') }}</p>

@@ -161,7 +161,9 @@ function onEscape(event: KeyboardEvent) {
           @click="put"
           >{{ t('tray.put', going) }}</AppButton
         >
-        <p class="min-w-52 flex-1 text-[15px]" role="status">{{ sentence }}</p>
+        <p class="min-w-52 flex-1 text-[15px]" role="status">
+          {{ ready.length === 0 ? t('tray.nothing-ready') : sentence }}
+        </p>
       </div>
     </div>
     <template v-if="data">

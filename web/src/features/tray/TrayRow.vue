@@ -92,9 +92,10 @@ const shownLines = computed(() =>
 const timing = ref<readonly (string | null)[] | null>(null);
 
 function setTitle(event: Event) {
-  const title = (event.target as HTMLInputElement).value.trim();
+  const field = event.target as HTMLTextAreaElement;
+  const title = field.value.replace(/\s+/gu, ' ').trim();
   if (title && title !== row.title) emit('decide', { title });
-  else (event.target as HTMLInputElement).value = row.title;
+  else field.value = row.title;
 }
 const dating = ref(false);
 const dateField = useTemplateRef<HTMLInputElement>('date');
@@ -165,15 +166,16 @@ const waits = computed(() => row.state === 'same' || row.state === 'known');
       <KindMark v-else kind="file" :extension="row.file.extension" large />
     </span>
     <div class="tray-title min-w-0">
-      <input
+      <textarea
         v-if="!waits"
         :value="row.title"
         data-field="title"
+        rows="1"
         maxlength="120"
-        class="-mx-1.5 h-8 w-full rounded-edge border border-transparent bg-transparent px-1.5 font-semibold hover:border-line focus:border-petrol focus:bg-raised pointer-coarse:h-11"
+        class="-mx-1.5 block field-sizing-content min-h-8 w-[calc(100%+0.75rem)] resize-none rounded-edge border border-transparent bg-transparent px-1.5 py-0.5 font-semibold hover:border-line focus:border-petrol focus:bg-raised pointer-coarse:min-h-11 pointer-coarse:py-2"
         :aria-label="t('tray.title-of', { name: row.file.name })"
         @change="setTitle"
-        @keydown.enter="($event.target as HTMLInputElement).blur()"
+        @keydown.enter.exact.prevent="($event.target as HTMLTextAreaElement).blur()"
       />
       <b v-else class="block font-semibold wrap-anywhere">{{ known?.title ?? row.title }}</b>
       <p class="text-meta wrap-anywhere text-soft">

@@ -1,7 +1,13 @@
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { expect, type Browser, type BrowserContextOptions, type Page } from '@playwright/test';
+import {
+  expect,
+  type Browser,
+  type BrowserContextOptions,
+  type Locator,
+  type Page,
+} from '@playwright/test';
 import type { Replies, Routes } from '@sammlung/contract';
 import type { Result } from 'axe-core';
 import { SAMPLE_PASSWORD } from '../demo/src/sign-ins.ts';
@@ -105,7 +111,7 @@ const given: string[] = [];
 process.on('exit', () => given.forEach((folder) => rmSync(folder, { recursive: true })));
 
 /** Drops files onto the sheet as if they came from the desktop. */
-export async function dropFiles(page: Page, files: TestFile[]) {
+export async function dropFiles(page: Page, files: TestFile[], onto?: Locator) {
   const transfer = await page.evaluateHandle(
     (given) => {
       const data = new DataTransfer();
@@ -115,7 +121,7 @@ export async function dropFiles(page: Page, files: TestFile[]) {
     },
     files.map(({ name, mimeType, buffer }) => ({ name, mimeType, bytes: [...buffer] })),
   );
-  const sheet = page.getByText('Drop files anywhere here.');
+  const sheet = onto ?? page.getByText('Drop files anywhere here.');
   for (const type of ['dragenter', 'dragover', 'dragover', 'drop']) {
     await sheet.dispatchEvent(type, { dataTransfer: transfer });
     // Where it is held is noted with the next picture of the screen.

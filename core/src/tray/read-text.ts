@@ -36,8 +36,10 @@ export function readText(text: string, names: ClassNames, today: Day): TextReadi
     readings.findIndex((x) => x.commonIds.length > 0),
     readings.findIndex((x) => x.courseId !== null),
   ].find((n) => n >= 0);
+  // A sentence is no heading.
+  const heading = short.find((x, n) => isHeading(x) && !/[.!?:]$/u.test(lines[n]!));
   return {
-    heading: telling ?? short.find(isHeading) ?? null,
+    heading: telling ?? heading ?? null,
     classIds: ids((x) => x.classIds),
     commonIds: ids((x) => x.commonIds),
     courseId: readings.map((x) => x.courseId).find((id) => id !== null) ?? null,

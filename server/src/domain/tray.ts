@@ -18,13 +18,18 @@ export const UNDO_MS = 24 * 60 * 60 * 1000;
 const waiting = (personId: string) =>
   and(eq(trayFiles.personId, personId), isNull(trayFiles.roundId), isNull(trayFiles.removedAt));
 
-/** The files in somebody's tray, in the order in which they came. */
+/** The files in somebody's tray, in the order in which they came; those that came together, by name. */
 export function waitingFiles(db: Queries, personId: string): Promise<TrayFile[]> {
   return db
     .select()
     .from(trayFiles)
     .where(waiting(personId))
-    .orderBy(asc(trayFiles.arrivedAt), asc(trayFiles.name), asc(trayFiles.id));
+    .orderBy(
+      sql`date_trunc('minute', ${trayFiles.arrivedAt})`,
+      sql`${trayFiles.name} collate natural_order`,
+      asc(trayFiles.arrivedAt),
+      asc(trayFiles.id),
+    );
 }
 
 /** A file in somebody's tray; throws `not-found`. */

@@ -135,7 +135,7 @@ const places = computed(() => {
     <header class="flex h-16 items-end gap-1 bg-frame px-3 text-frame-ink sm:px-6 print:hidden">
       <RouterLink
         to="/"
-        class="mr-1 flex items-center pb-3.5 font-title text-[19px] font-[650] text-white sm:mr-7 sm:text-[22px]"
+        class="mr-1 flex items-center pb-3.5 font-title text-[19px] font-[650] text-white sm:mr-2 sm:text-[22px] lg:mr-7"
       >
         {{ t('shell.name')
         }}<span class="mt-2 ml-1 inline-block size-2.5 bg-saffron" aria-hidden="true" />
@@ -145,7 +145,7 @@ const places = computed(() => {
           v-for="place in places"
           :key="place.name"
           :to="{ name: place.name }"
-          class="rounded-t-lg px-2.5 pt-2.5 pb-3 font-medium whitespace-nowrap hover:text-white sm:px-4.5"
+          class="rounded-t-lg px-2.5 pt-2.5 pb-3 font-medium whitespace-nowrap hover:text-white lg:px-4.5"
           :class="{
             'bg-sheet font-[650]! text-ink! hover:text-ink': place.active.includes(
               String(route.name),
@@ -164,14 +164,14 @@ const places = computed(() => {
       </nav>
       <span class="flex-1" />
       <button
-        class="mr-2 mb-2.5 flex h-10 items-center gap-2 rounded-edge px-3 hover:bg-white/10 hover:text-white sm:min-w-32 sm:border sm:border-frame-line"
+        class="mr-2 mb-2.5 flex h-10 items-center gap-2 rounded-edge px-3 hover:bg-white/10 hover:text-white sm:border sm:border-frame-line lg:min-w-32"
         :aria-label="t('find.title')"
         aria-keyshortcuts="/"
         @click="finding = true"
       >
         <Search :size="18" aria-hidden="true" />
-        <span class="hidden flex-1 text-left sm:inline">{{ t('find.title') }}</span>
-        <kbd class="hidden font-code text-[13px] sm:inline" aria-hidden="true">/</kbd>
+        <span class="hidden flex-1 text-left lg:inline">{{ t('find.title') }}</span>
+        <kbd class="hidden font-code text-[13px] lg:inline" aria-hidden="true">/</kbd>
       </button>
       <PersonMenu />
     </header>

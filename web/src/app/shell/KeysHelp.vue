@@ -26,6 +26,7 @@ const keys = computed(() => [
         { keys: ['Alt', '↑', '↓'], does: t('keys.shift') },
         { keys: ['Del'], does: t('keys.remove') },
         { keys: ['Ctrl', 'Z'], does: t('keys.undo') },
+        { keys: ['T'], does: t('keys.tray') },
       ]
     : []),
   { keys: ['←', '→'], does: t('keys.neighbours') },

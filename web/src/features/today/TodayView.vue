@@ -191,7 +191,7 @@ const flagTo = (flag: Flag) =>
               >
               <RouterLink
                 :to="{ name: 'folder', params: { folder: one.folder.id } }"
-                class="truncate text-meta text-soft hover:text-petrol hover:underline"
+                class="truncate text-meta text-soft hover:text-petrol hover:underline max-sm:leading-6"
                 >{{ one.folder.title }}</RouterLink
               >
               <span v-if="one.byName" class="text-meta text-soft">{{ one.byName }}</span>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { TrayClass } from '@sammlung/contract';
+import { useQueryCache } from '@pinia/colada';
 import { ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { api } from '../../app/api/api.ts';
@@ -11,23 +12,26 @@ import ModalSheet from '../../ui/ModalSheet.vue';
 
 /** Where the lessons of each class go now: another folder, or the next unit, with one action. */
 const { classes } = defineProps<{ classes: readonly TrayClass[] }>();
-const emit = defineEmits<{ changed: []; close: [] }>();
+const emit = defineEmits<{ close: [] }>();
 const { t } = useI18n();
 const { changed, attempt } = useChanging();
 const choosing = ref<TrayClass | null>(null);
 const chosen = ref<Choosable[]>([]);
 
+const cache = useQueryCache();
+/** The tray is on the screen when this sheet is not any more. */
+const refresh = () => cache.invalidateQueries({ key: ['tray'] });
 const set = (classId: string, currentFolderId: string | null) =>
   api('PATCH /api/class-pages/:class', { params: { class: classId }, body: { currentFolderId } });
 function done(one: TrayClass, title: string, before: string | null) {
   choosing.value = null;
-  emit('changed');
+  void refresh();
   void changed();
   say({
     text: t('tray.current-set', { code: one.code, title }),
     undo: async () => {
       await set(one.id, before);
-      emit('changed');
+      await refresh();
     },
   });
 }

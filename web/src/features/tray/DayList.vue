@@ -67,7 +67,7 @@ const tabOf = (
             <RouterLink
               v-if="step.placementId"
               :to="{ name: 'item', params: { placement: step.placementId } }"
-              class="min-w-0 flex-1 truncate hover:text-petrol hover:underline"
+              class="min-w-0 flex-1 truncate hover:text-petrol hover:underline max-sm:basis-3/5"
               >{{ step.title }}</RouterLink
             >
             <span v-else class="min-w-0 flex-1 truncate text-soft line-through">{{
@@ -79,7 +79,7 @@ const tabOf = (
             <RouterLink
               v-if="step.folder"
               :to="{ name: 'folder', params: { folder: step.folder.id } }"
-              class="truncate text-meta text-soft hover:text-petrol hover:underline"
+              class="truncate text-meta leading-6 text-soft hover:text-petrol hover:underline"
               >{{ step.folder.title }}</RouterLink
             >
             <span class="flex shrink-0 gap-1">

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { TrayRules } from '@sammlung/contract';
 import { fillTitle } from '@sammlung/core';
+import { useQueryCache } from '@pinia/colada';
 import { computed, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { api } from '../../app/api/api.ts';
@@ -11,7 +12,8 @@ import ModalSheet from '../../ui/ModalSheet.vue';
 
 /** When things of each kind go out, and how lessons are titled. */
 const { rules } = defineProps<{ rules: TrayRules }>();
-const emit = defineEmits<{ changed: []; close: [] }>();
+const emit = defineEmits<{ close: [] }>();
+const cache = useQueryCache();
 const { t } = useI18n();
 const { fault, busy, tried } = useSubmit();
 const KINDS = ['notes', 'sheet', 'quiz', 'key', 'other'] as const;
@@ -28,15 +30,14 @@ const example = computed(() =>
 const save = () =>
   tried(async () => {
     const before = rules;
-    const set = (body: TrayRules) => api('PUT /api/tray/rules', { body });
+    const set = async (body: TrayRules) => {
+      await api('PUT /api/tray/rules', { body });
+      await cache.invalidateQueries({ key: ['tray'] });
+    };
     await set({ goesOut: goesOut.value, titlePattern: titlePattern.value });
-    emit('changed');
     say({
       text: t('tray.rules.saved'),
-      undo: async () => {
-        await set(before);
-        emit('changed');
-      },
+      undo: () => set(before),
     });
     emit('close');
   });

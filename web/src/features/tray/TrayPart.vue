@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useDropZone } from '@vueuse/core';
-import { computed, defineAsyncComponent, ref, useTemplateRef, watch } from 'vue';
+import { computed, defineAsyncComponent, nextTick, ref, useTemplateRef, watch } from 'vue';
+import { useRoute } from 'vue-router';
 import { useI18n } from 'vue-i18n';
 import { readDropped } from '../../app/uploads/dropped.ts';
 import { TRAY } from '../../app/uploads/transfer.ts';
@@ -58,6 +59,18 @@ watch(
 );
 
 const list = useTemplateRef<HTMLElement>('list');
+const heading = useTemplateRef<HTMLElement>('heading');
+/** Whoever comes by the key for the tray is at its first file. */
+const route = useRoute();
+watch(
+  () => [route.hash, data.value !== undefined] as const,
+  async ([hash, there]) => {
+    if (hash !== '#tray' || !there) return;
+    await nextTick();
+    (list.value?.querySelector<HTMLElement>('[data-row]') ?? heading.value)?.focus();
+  },
+  { immediate: true },
+);
 /** What is changed by which key while a row has the focus. */
 const FIELDS: Record<string, string> = { t: 'title', c: 'class', f: 'folder', g: 'goes-out' };
 async function put() {
@@ -92,7 +105,7 @@ function onEscape(event: KeyboardEvent) {
   >
     <div class="flex flex-wrap items-end gap-x-4 gap-y-2">
       <div class="min-w-56 flex-1">
-        <h2 id="tray-heading" class="text-[22px]" tabindex="-1">
+        <h2 id="tray-heading" ref="heading" class="text-[22px]" tabindex="-1">
           {{ rows.length > 0 ? t('tray.heading', rows.length) : t('tray.empty-heading') }}
         </h2>
         <p class="text-soft" role="status">
@@ -167,18 +180,8 @@ function onEscape(event: KeyboardEvent) {
       </div>
     </div>
     <template v-if="data">
-      <CurrentFolders
-        v-if="sheet === 'folders'"
-        :classes="data.classes"
-        @changed="tray.refetch()"
-        @close="sheet = null"
-      />
-      <RulesSheet
-        v-if="sheet === 'rules'"
-        :rules="data.rules"
-        @changed="tray.refetch()"
-        @close="sheet = null"
-      />
+      <CurrentFolders v-if="sheet === 'folders'" :classes="data.classes" @close="sheet = null" />
+      <RulesSheet v-if="sheet === 'rules'" :rules="data.rules" @close="sheet = null" />
     </template>
   </section>
 </template>

@@ -1,5 +1,5 @@
 // npm run bench [name …]: all figures, or only the groups named (pages, screens, steps, typing, live, archive, upload, download,
-// handing, panel, morning, listing). Exits 1 where a bar is missed.
+// handing, tray, panel, morning, listing). Exits 1 where a bar is missed.
 import {
   startScratchPostgres,
   startServerProcess,
@@ -18,6 +18,7 @@ import { benchPages } from './pages.ts';
 import { benchPanel } from './panel.ts';
 import { benchScreens } from './screens.ts';
 import { benchSteps } from './steps.ts';
+import { benchTray } from './tray.ts';
 import { benchTyping } from './typing.ts';
 import { benchUpload } from './upload.ts';
 
@@ -61,6 +62,7 @@ for (const [name, bench] of Object.entries(WITH_SERVER))
       await bench(postgres, server).finally(() => server.stop());
     });
 if (runs('handing')) await withPostgres(benchHanding);
+if (runs('tray')) await withPostgres(benchTray);
 if (runs('panel')) await withPostgres(benchPanel);
 if (runs('morning')) await withPostgres(benchMorning);
 if (runs('listing')) await withPostgres(benchListing);

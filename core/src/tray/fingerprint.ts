@@ -29,8 +29,9 @@ export function fingerprint(text: string): string | null {
 const MOST = 100_000;
 const LEAST = 30;
 const RUN = 2;
-/** Nearly the same texts differ in no more bits. */
-const NEAR = 8;
+/** Nearly the same texts differ in no more bits: so at least one of the eight bytes is the same. */
+const NEAR = 7;
+const BYTES = 8;
 
 /** Two 32-bit hashes of a text (FNV-1a, and the same from another beginning, mixed). */
 function hash(text: string): [number, number] {
@@ -51,21 +52,48 @@ function mix(value: number): number {
   return (x ^ (x >>> 16)) >>> 0;
 }
 
-/** Of `known` the one whose fingerprint is nearest to this one; null where none is near enough. Linear in `known`. */
-export function nearest<T extends { readonly fingerprint: string }>(
-  print: string,
-  known: readonly T[],
-): T | null {
-  const [high, low] = halves(print);
-  let best: T | null = null;
-  let least = NEAR + 1;
-  for (const one of known) {
-    const [otherHigh, otherLow] = halves(one.fingerprint);
-    const differing = ones(high ^ otherHigh) + ones(low ^ otherLow);
-    if (differing < least) [best, least] = [one, differing];
+/** Texts by their fingerprints, to find nearly the same ones. */
+export class Fingerprints<T extends { readonly fingerprint: string }> {
+  readonly #high: Int32Array;
+  readonly #low: Int32Array;
+  /** For each byte and each value of it the first text that has it there, and for each text the next one. */
+  readonly #first = new Int32Array(BYTES * 256).fill(-1);
+  readonly #next: Int32Array;
+
+  constructor(private readonly known: readonly T[]) {
+    this.#high = new Int32Array(known.length);
+    this.#low = new Int32Array(known.length);
+    this.#next = new Int32Array(known.length * BYTES);
+    for (const [n, { fingerprint: print }] of known.entries()) {
+      const [high, low] = halves(print);
+      this.#high[n] = high;
+      this.#low[n] = low;
+      for (let byte = 0; byte < BYTES; byte += 1) {
+        const at = byte * 256 + byteOf(high, low, byte);
+        this.#next[n * BYTES + byte] = this.#first[at]!;
+        this.#first[at] = n;
+      }
+    }
   }
-  return best;
+
+  /** The one that is nearest to this fingerprint, the earliest of several; null where none is near enough. */
+  nearest(print: string): T | null {
+    const [high, low] = halves(print);
+    let best = -1;
+    let least = NEAR + 1;
+    for (let byte = 0; byte < BYTES; byte += 1) {
+      let n = this.#first[byte * 256 + byteOf(high, low, byte)]!;
+      for (; n >= 0; n = this.#next[n * BYTES + byte]!) {
+        const differing = ones(high ^ this.#high[n]!) + ones(low ^ this.#low[n]!);
+        if (differing < least || (differing === least && n < best)) [best, least] = [n, differing];
+      }
+    }
+    return this.known[best] ?? null;
+  }
 }
+
+const byteOf = (high: number, low: number, byte: number) =>
+  ((byte < 4 ? high : low) >>> ((byte % 4) * 8)) & 0xff;
 
 const halves = (print: string): [number, number] => [
   Number.parseInt(print.slice(0, 8), 16) | 0,

@@ -9,5 +9,5 @@ export {
 } from './titles.ts';
 export * from './plan.ts';
 export { GOES_OUT, scheduledRelease, type GoesOut, type SchoolDays } from './goes-out.ts';
-export { fingerprint, nearest } from './fingerprint.ts';
+export { fingerprint, Fingerprints } from './fingerprint.ts';
 export { nextUnit, type NextUnit } from './next-unit.ts';

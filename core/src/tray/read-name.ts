@@ -6,6 +6,7 @@ import type { ThingKind } from './model.ts';
 import { tokensOf, type Token } from './tokens.ts';
 import {
   AND_WORDS,
+  ANY_KIND,
   CLASS_WORDS,
   GROUP_WORDS,
   KIND_WORDS,
@@ -171,10 +172,9 @@ function kindOf(tokens: readonly Token[], uses: (Use | undefined)[]) {
         : [],
     );
     if (at.length === 0) continue;
-    // The number of a key is that of its quiz or sheet.
-    const all = new Set(KIND_WORDS.flatMap(([, more]) => [...more]));
     for (const n of at) uses[n] = 'kind';
-    return { kind, words: kind === 'key' ? all : words };
+    // The number of a key is that of its quiz or sheet.
+    return { kind, words: kind === 'key' ? ANY_KIND : words };
   }
   return null;
 }

@@ -6,9 +6,9 @@ import { readName, type NameReading } from './read-name.ts';
 import { MACHINE_WORDS, plainWord, STATE_WORDS } from './words.ts';
 
 /** So many files of a class are looked at for where its lessons are, the last ones first. */
-const RECENT = 60;
+const RECENT = 40;
 /** So many files of like names are looked at. */
-const LIKES = 40;
+const LIKES = 12;
 
 /** A file of the library with what its names tell. */
 export interface ReadFile {

@@ -32,6 +32,9 @@ export const KIND_WORDS: readonly (readonly [ThingKind, ReadonlySet<string>])[] 
   ],
 ];
 
+/** All of these. */
+export const ANY_KIND: ReadonlySet<string> = new Set(KIND_WORDS.flatMap(([, all]) => [...all]));
+
 /** What follows one of these is no answer key: key words, key stage. */
 export const NO_KEY_AFTER = words('words word terms term facts stage points vocabulary concepts');
 
@@ -59,5 +62,6 @@ export const AND_WORDS = words('and und u');
 
 /** Without marks on letters and in lower case, so that words can be compared: `Lösung` is `losung`. */
 export function plainWord(word: string): string {
+  if (/^[a-z]*$/iu.test(word)) return word.toLowerCase();
   return word.normalize('NFD').replace(/\p{M}/gu, '').toLowerCase().replaceAll('ß', 'ss');
 }

@@ -4,8 +4,8 @@ import {
   dayAt,
   fillTitle,
   fingerprint,
+  Fingerprints,
   GOES_OUT,
-  nearest,
   nextUnit,
   propose,
   scheduledRelease,
@@ -115,9 +115,40 @@ describe('the fingerprint of a text', () => {
     const anew = fingerprint(`Page 1\n${text.replaceAll(' ', '\n  ')} 27.11.2026`)!;
     const other = fingerprint(words(5, 400))!;
     const known = [{ fingerprint: other }, { fingerprint: print }];
-    expect(nearest(anew, known)).toBe(known[1]);
-    expect(nearest(other, [{ fingerprint: print }])).toBeNull();
+    expect(new Fingerprints(known).nearest(anew)).toBe(known[1]);
+    expect(new Fingerprints([{ fingerprint: print }]).nearest(other)).toBeNull();
     expect(fingerprint('too short to tell')).toBeNull();
+  });
+
+  it('is found as a search through all would find it', () => {
+    const print = fc
+      .array(fc.nat(0xffff), { minLength: 4, maxLength: 4 })
+      .map((parts) => parts.map((part) => part.toString(16).padStart(4, '0')).join(''));
+    const apart = (a: string, b: string) =>
+      [...(BigInt(`0x${a}`) ^ BigInt(`0x${b}`)).toString(2)].filter((bit) => bit === '1').length;
+    // Some differ in a few bits only.
+    const flips = fc.array(fc.nat(63), { maxLength: 9 });
+    const flipped = (of: string, bits: readonly number[]) =>
+      bits
+        .reduce((all, bit) => all ^ (1n << BigInt(bit)), BigInt(`0x${of}`))
+        .toString(16)
+        .padStart(16, '0');
+    fc.assert(
+      fc.property(
+        print,
+        fc.array(flips, { maxLength: 6 }),
+        fc.array(print, { maxLength: 6 }),
+        (asked, near, far) => {
+          const known = [...far, ...near.map((bits) => flipped(asked, bits))].map(
+            (fingerprint) => ({ fingerprint }),
+          );
+          const distances = known.map((one) => apart(one.fingerprint, asked));
+          const least = Math.min(...distances);
+          const expected = least <= 7 ? known[distances.indexOf(least)]! : null;
+          expect(new Fingerprints(known).nearest(asked)).toBe(expected);
+        },
+      ),
+    );
   });
 
   it('changes in few bits with one word of a long text', () => {
@@ -130,7 +161,7 @@ describe('the fingerprint of a text', () => {
           const print = fingerprint(all.join(' '))!;
           all[at] = 'changed';
           const known = [{ fingerprint: print }];
-          expect(nearest(fingerprint(all.join(' '))!, known)).toBe(known[0]);
+          expect(new Fingerprints(known).nearest(fingerprint(all.join(' '))!)).toBe(known[0]);
         },
       ),
       { numRuns: 60 },

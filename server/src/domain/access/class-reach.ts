@@ -38,18 +38,19 @@ export function foldersWithClasses(
   );
 }
 
-/** Which files of a library are wanted: with one of these contents, or in one of these folders. Null: all. */
+/** Which files of a library are wanted: with one of these contents, in one of these folders, and the newest of all. */
 export interface WantedFiles {
   readonly hashes: readonly string[];
   readonly folderIds: readonly string[];
+  readonly newest: number;
 }
 
 /** The files in some folders, newest first, each with the classes to which it goes out there, and whether it is the person's own. */
 export async function filesWithClasses(
   db: Queries,
   folders: readonly TrayFolder[],
-  personId: string,
-  wanted: WantedFiles | null,
+  { id: personId, schoolId }: { readonly id: string; readonly schoolId: string },
+  { hashes, folderIds, newest }: WantedFiles,
 ): Promise<PlacedFile[]> {
   const ids = uuids(folders.map(({ id }) => id));
   const found = await rows<Omit<PlacedFile, 'classIds'> & { held: boolean; released: boolean }>(
@@ -58,24 +59,33 @@ export async function filesWithClasses(
         v.original_name as "originalName", v.hash, ${ms(sql`p.added_at`)} as at, p.held, p.released,
         (i.owner_id = ${personId}::uuid) as own
       from placements p join items i on i.id = p.item_id and i.kind = 'file' join versions v on v.id = i.current_version_id
-      where p.binned_at is null and p.folder_id = any (${ids})
-        and (${wanted === null} or v.hash = any (${sql.param([...(wanted?.hashes ?? [])])}::text[])
-          or p.folder_id = any (${uuids(wanted?.folderIds ?? [])}))
+      where p.id in (
+        select id from placements where folder_id = any (${uuids(folderIds)}) and binned_at is null
+        union select q.id from versions w join placements q on q.item_id = w.item_id
+          where w.school_id = ${schoolId}::uuid and w.hash = any (${sql.param([...hashes])}::text[]) and q.folder_id = any (${ids})
+        union (select id from placements where folder_id = any (${ids}) and binned_at is null
+          order by added_at desc, id limit ${newest}))
+        and p.binned_at is null
       order by p.added_at desc, p.id`,
   );
   const own = await releasesOf(
     db,
     found.filter((file) => file.released).map(({ placementId }) => placementId),
   );
-  const alone = await handedAlone(db, [...new Set(found.map(({ itemId }) => itemId))]);
+  const alone = await handedAlone(db, personId);
   const reached = new Map(folders.map(({ id, classIds }) => [id, classIds]));
-  return found.map(({ held, released: _, ...file }) => {
-    const above = reached.get(file.folderId) ?? [];
-    const rules = own.get(file.placementId) ?? [];
+  const none: readonly string[] = [];
+  return found.map(({ held, released, ...file }) => {
+    const above = reached.get(file.folderId) ?? none;
+    const rules = released ? (own.get(file.placementId) ?? []) : [];
+    const handed = alone.get(file.itemId) ?? none;
+    // Nearly all are as their folder is.
+    if (rules.length === 0 && handed.length === 0)
+      return { ...file, classIds: held ? none : above };
     const out = [...(held ? [] : above), ...rules.filter((r) => !r.held).map((r) => r.classId)];
     const kept = new Set(rules.filter((r) => r.held).map((r) => r.classId));
     const classIds = out.filter((id) => !kept.has(id) && above.includes(id));
-    return { ...file, classIds: [...new Set([...classIds, ...(alone.get(file.itemId) ?? [])])] };
+    return { ...file, classIds: [...new Set([...classIds, ...handed])] };
   });
 }
 
@@ -91,14 +101,14 @@ async function releasesOf(db: Queries, placementIds: readonly string[]) {
   return byPlacement;
 }
 
-/** The classes to which items are handed out by themselves. */
-async function handedAlone(db: Queries, itemIds: readonly string[]) {
+/** The classes to which items of a person are handed out by themselves. */
+async function handedAlone(db: Queries, ownerId: string) {
   const found = await rows<{ itemId: string; classIds: string[] }>(
     db,
     sql`select h.item_id as "itemId", array_agg(distinct c.id)::text[] as "classIds"
-      from handings_out h join classes c on c.removed_at is null
+      from handings_out h join items i on i.id = h.item_id join classes c on c.removed_at is null
         and h.audience_id = case h.audience_kind when 'class' then c.id when 'course' then c.course_id end
-      where h.item_id = any (${uuids(itemIds)})
+      where i.owner_id = ${ownerId}::uuid
       group by h.item_id`,
   );
   return new Map(found.map(({ itemId, classIds }) => [itemId, classIds]));

@@ -31,19 +31,19 @@ export function requireTeacher(person: SignedIn): void {
   if (person.kind !== 'teacher') throw new AppError('not-found');
 }
 
-/** A teacher's classes, folders and files; of files those that are wanted (null: all), newest first. */
+/** A teacher's classes, folders and files; of files those that are wanted, newest first. */
 export async function deskOf(
   db: Queries,
   person: SignedIn,
   t: number,
-  wanted: WantedFiles | null,
+  wanted: WantedFiles,
 ): Promise<Desk> {
   const taught = await classesTaught(db, person.id, t);
   const current = await currentFoldersOf(
     db,
     taught.map(({ id }) => id),
   );
-  const others = [...new Set([...current.values(), ...(wanted?.folderIds ?? [])])];
+  const others = [...new Set([...current.values(), ...wanted.folderIds])];
   const folders = await foldersWithClasses(db, person.id, others, t);
   return {
     classes: taught.map(({ id, code, colour, course, courseId }) => ({
@@ -52,7 +52,7 @@ export async function deskOf(
       lessons: [],
     })),
     folders,
-    placed: await filesWithClasses(db, folders, person.id, wanted),
+    placed: await filesWithClasses(db, folders, person, wanted),
     rules: await rulesOf(db, person),
   };
 }

@@ -41,16 +41,24 @@ export async function madeOf(
   return new Map(found.map((one) => [one.hash, one]));
 }
 
-/** The fingerprints of the texts of a person's files. */
-export function fingerprintsOf(db: Queries, ownerId: string) {
-  return rows<{ hash: string; fingerprint: string }>(
+/** The fingerprints of the texts of a person's files. In one text: as rows they would take several times as long. */
+export async function fingerprintsOf(db: Queries, ownerId: string) {
+  const [found] = await rows<{ all: string | null }>(
     db,
-    sql`select distinct x.hash, x.fingerprint
+    sql`select string_agg(x.hash || x.fingerprint, '') as all
       from items i join versions v on v.id = i.current_version_id
         join texts x on x.school_id = v.school_id and x.hash = v.hash
       where i.owner_id = ${ownerId}::uuid and i.kind = 'file' and x.fingerprint is not null`,
   );
+  const all = found?.all ?? '';
+  return Array.from({ length: all.length / PRINTED }, (_, n) => ({
+    hash: all.slice(n * PRINTED, n * PRINTED + HASH),
+    fingerprint: all.slice(n * PRINTED + HASH, (n + 1) * PRINTED),
+  }));
 }
+/** Characters of a hash, and of that with a fingerprint. */
+const HASH = 64;
+const PRINTED = HASH + 16;
 
 /** What folders and classes are called, by their ids. */
 export async function namesOf(

@@ -153,7 +153,7 @@ async function plan(tx: Queries, person: SignedIn, rows: Rows, t: number): Promi
   await new Rights(tx, person, t).folders(folderIds, 'add');
   for (const id of folderIds) await lockIntake(tx, id);
   const hashes = [...files.values()].flatMap(({ hash }) => hash ?? []);
-  const desk = await deskOf(tx, person, t, { hashes, folderIds });
+  const desk = await deskOf(tx, person, t, { hashes, folderIds, newest: 0 });
   const school = { zone: person.timeZone, off: [] };
   const planRows = rows.map((row): RoundRow => {
     const file = files.get(row.fileId)!;

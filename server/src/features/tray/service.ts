@@ -1,7 +1,7 @@
 import type { Tray, TrayAnswer, TrayFile, TrayKnown, TrayRules } from '@sammlung/contract';
 import {
+  Fingerprints,
   groupBy,
-  nearest,
   nextUnit,
   propose,
   SURE,
@@ -10,7 +10,7 @@ import {
   type TrayFolder,
 } from '@sammlung/core';
 import { folderFor } from '../../domain/access/folders.ts';
-import { foldersWithClasses } from '../../domain/access/class-reach.ts';
+import { filesWithClasses, foldersWithClasses } from '../../domain/access/class-reach.ts';
 import { viewerOf } from '../../domain/access/viewer.ts';
 import { setClassPage } from '../../domain/class-pages.ts';
 import { makeFolder } from '../../domain/files/make-folder.ts';
@@ -28,12 +28,14 @@ import { AppError } from '../../platform/errors.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import type { Services } from '../../services.ts';
 import { deskOf, requireTeacher, type Desk } from './desk.ts';
-import { currentFoldersOf, fingerprintsOf, madeOf } from './queries.ts';
+import { currentFoldersOf, fingerprintsOf, madeOf, type MadeOf } from './queries.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;
 
 /** So much of a text is looked at for what a file is, in characters. */
 const HEAD = 1200;
+/** Among so many files of a library, the last ones, those of like names are looked for. */
+const NEWEST = 3000;
 
 /** The files in somebody's tray, with what is proposed for each. */
 export async function trayOf({ db, now }: Needs, person: SignedIn): Promise<Tray> {
@@ -42,9 +44,9 @@ export async function trayOf({ db, now }: Needs, person: SignedIn): Promise<Tray
   const files = await waitingFiles(db, person.id);
   const hashes = files.flatMap(({ hash }) => hash ?? []);
   // Nothing is looked for where nothing is proposed.
-  const wanted = files.length > 0 ? null : { hashes: [], folderIds: [] };
+  const newest = files.length > 0 ? NEWEST : 0;
   const [desk, made, prints] = await Promise.all([
-    deskOf(db, person, t, wanted),
+    deskOf(db, person, t, { hashes, folderIds: [], newest }),
     madeOf(db, person.schoolId, hashes, HEAD),
     files.length > 0 ? fingerprintsOf(db, person.id) : [],
   ]);
@@ -58,7 +60,8 @@ export async function trayOf({ db, now }: Needs, person: SignedIn): Promise<Tray
     zone: person.timeZone,
     titlePattern: desk.rules.titlePattern,
   });
-  const library = new SameFiles(desk, prints);
+  const nearly = await nearlyTheSame(db, person, desk, made, prints);
+  const library = new SameFiles(desk);
   const seen = new Map<string, string>();
   const rows = files.map((file): TrayFile => {
     const { id, name, size, arrivedAt, answer } = file;
@@ -79,7 +82,7 @@ export async function trayOf({ db, now }: Needs, person: SignedIn): Promise<Tray
         sure: sureness >= SURE,
       },
       answer: (answer as TrayAnswer | null) ?? null,
-      nearly: known ? null : library.nearly(made.get(hash)?.fingerprint ?? null),
+      nearly: known ? null : (nearly.get(hash) ?? null),
     };
   });
   const concerned = rows.flatMap(({ proposal, answer }) =>
@@ -98,10 +101,7 @@ class SameFiles {
   readonly #byHash: ReadonlyMap<string, readonly PlacedFile[]>;
   readonly #titles: ReadonlyMap<string, string>;
 
-  constructor(
-    { placed, folders }: Desk,
-    private readonly prints: readonly { hash: string; fingerprint: string }[],
-  ) {
+  constructor({ placed, folders }: Pick<Desk, 'placed' | 'folders'>) {
     this.#byHash = groupBy(placed, ({ hash }) => hash);
     this.#titles = new Map(folders.map(({ id, title }) => [id, title]));
   }
@@ -117,11 +117,34 @@ class SameFiles {
       classIds: [...classIds],
     };
   }
+}
 
-  nearly(fingerprint: string | null): TrayKnown | null {
-    const found = fingerprint && nearest(fingerprint, this.prints);
-    return found ? this.same(found.hash) : null;
-  }
+/** Files of the library that have nearly the text of a file in the tray, by the hashes of those. */
+async function nearlyTheSame(
+  db: Services['db'],
+  person: SignedIn,
+  desk: Desk,
+  made: ReadonlyMap<string, MadeOf>,
+  prints: readonly { hash: string; fingerprint: string }[],
+): Promise<ReadonlyMap<string, TrayKnown>> {
+  const known = new Set(desk.placed.map(({ hash }) => hash));
+  const texts = new Fingerprints(prints);
+  const near = [...made.values()].flatMap(({ hash, fingerprint }) => {
+    const found = fingerprint !== null && !known.has(hash) && texts.nearest(fingerprint);
+    return found ? [{ hash, like: found.hash }] : [];
+  });
+  if (near.length === 0) return new Map();
+  const wanted = { hashes: near.map(({ like }) => like), folderIds: [], newest: 0 };
+  const library = new SameFiles({
+    folders: desk.folders,
+    placed: await filesWithClasses(db, desk.folders, person, wanted),
+  });
+  return new Map(
+    near.flatMap(({ hash, like }) => {
+      const found = library.same(like);
+      return found ? [[hash, found] as const] : [];
+    }),
+  );
 }
 
 async function classesOf(
@@ -130,19 +153,19 @@ async function classesOf(
   desk: Desk,
 ): Promise<Tray['classes']> {
   const byId = new Map(desk.folders.map((folder) => [folder.id, folder]));
-  const result: Tray['classes'] = [];
-  for (const { id, code, colour, course, courseId, currentFolderId } of desk.classes) {
-    const current = currentFolderId === null ? undefined : byId.get(currentFolderId);
-    const next = current && nextUnit(current.title, siblingsOf(current, desk.folders));
-    result.push({
-      ...{ id, code, course },
-      colour: colour as Tray['classes'][number]['colour'],
-      currentFolder: current ? { id: current.id, title: current.title } : null,
-      proposedFolder: current ? null : await folderOfLastLesson(db, person.id, { id, courseId }),
-      nextUnit: next ? { id: next.id, title: next.title } : null,
-    });
-  }
-  return result;
+  return Promise.all(
+    desk.classes.map(async ({ id, code, colour, course, courseId, currentFolderId }) => {
+      const current = currentFolderId === null ? undefined : byId.get(currentFolderId);
+      const next = current && nextUnit(current.title, siblingsOf(current, desk.folders));
+      return {
+        ...{ id, code, course },
+        colour: colour as Tray['classes'][number]['colour'],
+        currentFolder: current ? { id: current.id, title: current.title } : null,
+        proposedFolder: current ? null : await folderOfLastLesson(db, person.id, { id, courseId }),
+        nextUnit: next ? { id: next.id, title: next.title } : null,
+      };
+    }),
+  );
 }
 
 const siblingsOf = (folder: TrayFolder, folders: readonly TrayFolder[]) =>

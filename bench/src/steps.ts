@@ -7,7 +7,7 @@ import { atMost, report } from './report.ts';
 /**
  * steps_*: what a person does in a journey, in clicks, keys that are not typing text, and drops. steps_new_folder: a new folder of a class
  * handed out and filled; steps_student: from the sign-in page to an open handout; steps_entry: an entry with two things to three
- * classes, timed; steps_dated_note: a note of today shown to a class; steps_class_website: a website with its first public folder.
+ * classes, timed; steps_round: from the library, the files of a day in place for three classes; steps_dated_note: a note of today shown to a class; steps_class_website: a website with its first public folder.
  */
 export async function benchSteps(_postgres: ScratchPostgres, { address }: ServerProcess) {
   const browser = await launchBrowser();
@@ -19,6 +19,7 @@ export async function benchSteps(_postgres: ScratchPostgres, { address }: Server
   await signIn(teacher, 'teacher');
   await newFolder(teacher);
   await newEntry(teacher);
+  await dailyRound(teacher);
   await datedNote(teacher);
   await classWebsite(teacher);
   await openHandout(await open());
@@ -92,6 +93,32 @@ async function classWebsite(page: Page) {
   await visitor.goto(door!.address);
   await visitor.getByRole('button', { name: '1 Soil profile' }).first().waitFor();
   report('steps_class_website', taken(), 'actions', null, atMost(4));
+}
+
+/** The files of a day, from the library until they are in place for three classes. */
+async function dailyRound(page: Page) {
+  const { step, taken } = counter();
+  // What the sample has in the tray is out of the way.
+  const { files } = await api(page, 'GET /api/tray');
+  await api(page, 'POST /api/tray/remove', { body: { files: files.map(({ id }) => id) } });
+  await page.goto('/library');
+  await page.getByRole('heading', { level: 1, name: 'Library' }).waitFor();
+  await step(page.keyboard.press('t'));
+  const tray = page.locator('#tray');
+  await step(
+    dropFiles(
+      page,
+      [
+        textFile('SO1A lesson 15.txt', 'Notes of the first class.'),
+        textFile('B lesson 15.txt', 'Notes of the second class.'),
+        textFile('PR2A lesson 15.txt', 'Notes of the third class.'),
+      ],
+      tray.getByText('Drop the day’s files here'),
+    ),
+  );
+  await step(tray.getByRole('button', { name: 'Put 3 in place' }).click());
+  await page.getByText('3 files put in place').waitFor();
+  report('steps_round', taken(), 'actions', null, atMost(4));
 }
 
 /** Clicks, keys that are not typing text, and drops until a new folder is handed out to a class and has files. */

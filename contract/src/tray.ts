@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Colour, Day, Id, Instant } from './common.ts';
+import { Colour, Day, FolderParams, Id, Instant } from './common.ts';
 import { Consequences } from './consequence.ts';
 import { SmallQuery } from './preview.ts';
 import { media, type RouteMap } from './route.ts';
@@ -219,6 +219,17 @@ const TrayFiles = z.object({ files: z.array(Id).min(1).max(ROUND_FILES) });
 const TrayFileParams = z.object({ file: Id });
 const RoundParams = z.object({ round: Id });
 
+/** A class that a folder reaches, with whether its lessons go there. */
+export const LessonsOfClass = z.object({
+  id: Id,
+  code: z.string(),
+  colour: Colour,
+  here: z.boolean(),
+  /** Where they go now. */
+  currentFolder: z.object({ id: Id, title: z.string() }).nullable(),
+});
+export type LessonsOfClass = z.infer<typeof LessonsOfClass>;
+
 /** The tray of a teacher: files that wait to be put in place, and what was put in place. */
 export const TRAY_ROUTES = {
   'GET /api/tray': {
@@ -275,6 +286,11 @@ export const TRAY_ROUTES = {
     summary: 'What was put in place, newest first.',
     query: z.object({ before: Instant.optional() }),
     reply: Rounds,
+  },
+  'GET /api/folders/:folder/lessons': {
+    summary: 'The classes of a teacher that a folder reaches, with where their lessons go.',
+    params: FolderParams,
+    reply: z.object({ classes: z.array(LessonsOfClass) }),
   },
   'POST /api/tray/next-unit': {
     summary:

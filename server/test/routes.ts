@@ -681,6 +681,10 @@ export const TABLE: Record<string, Row> = {
     expected: only({ owner: 204 }),
   },
   'GET /api/tray/rounds': { ask: () => ({ path: '/api/tray/rounds' }), expected: teachers(200) },
+  'GET /api/folders/:folder/lessons': {
+    ask: (s) => ({ path: `/api/folders/${s.handed}/lessons` }),
+    expected: only({ owner: 200, manages: 200, adds: 200 }),
+  },
   'POST /api/tray/next-unit': {
     ask: async (s) => {
       const { id } = await ask<{ id: string }>('owner', 'POST', '/api/folders', {

@@ -2,6 +2,7 @@ import type {
   ClassPage,
   Contents,
   InTray,
+  LessonsOfClass,
   Problem,
   Rounds,
   RoundDone,
@@ -9,6 +10,7 @@ import type {
   Tray,
   TrayFile,
 } from '@sammlung/contract';
+import { sql } from 'drizzle-orm';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { startServer, type Who } from './harness.ts';
 import { uploader } from './upload.ts';
@@ -222,6 +224,28 @@ describe('the tray', () => {
     await ask('owner', 'POST', '/api/tray/remove', { files: [id] });
   });
 
+  it('takes 500 files in one round, and back', async () => {
+    const { schoolId, ids } = world;
+    await server.db.execute(sql`insert into blobs (school_id, hash, size)
+      select ${schoolId}::uuid, encode(sha256(convert_to('many ' || n, 'UTF8')), 'hex'), 5 from generate_series(1, 500) n`);
+    await server.db.execute(sql`insert into tray_files (school_id, person_id, name, hash, size, media_type, upload_id)
+      select ${schoolId}::uuid, ${ids.owner}::uuid, 'Many ' || n || '.txt', encode(sha256(convert_to('many ' || n, 'UTF8')), 'hex'),
+        5, 'text/plain', 'many ' || n from generate_series(1, 500) n`);
+    const many = async () => (await tray()).files.filter(({ name }) => name.startsWith('Many'));
+    const rows = (await many()).map((one, n) => ({
+      ...{ fileId: one.id, title: `Many ${n}`, lessonDate: null },
+      to: to(unit, n % 2 ? 'now' : 'held'),
+    }));
+    const before = await preview(...rows);
+    expect([before.steps.length, before.refused.length]).toEqual([500, 0]);
+    const { roundId } = await put(...rows);
+    expect(await many()).toEqual([]);
+    await ask('owner', 'POST', `/api/tray/rounds/${roundId}/back`);
+    const files = (await many()).map(({ id }) => id);
+    expect(files).toHaveLength(500);
+    await ask('owner', 'POST', '/api/tray/remove', { files });
+  }, 60_000);
+
   it('moves a class on to its next unit, which is made where it is not there', async () => {
     const next = await ask<{ id: string; title: string; before: string }>(
       'owner',
@@ -233,6 +257,15 @@ describe('the tray', () => {
     const after = await ask<{ title: string }>('owner', 'POST', '/api/tray/next-unit', { classId });
     expect(after.title).toBe('4');
     await ask('owner', 'PATCH', `/api/class-pages/${classId}`, { currentFolderId: unit });
+    const { classes } = await ask<{ classes: LessonsOfClass[] }>(
+      'owner',
+      'GET',
+      `/api/folders/${unit}/lessons`,
+    );
+    expect(classes.map(({ code, here }) => [code, here])).toEqual([
+      ['A', true],
+      ['B', false],
+    ]);
     expect(await refused('student in', 'POST', '/api/tray/next-unit', { classId })).toBe(
       'not-found',
     );

@@ -11,3 +11,4 @@ export * from './plan.ts';
 export { GOES_OUT, scheduledRelease, type GoesOut, type SchoolDays } from './goes-out.ts';
 export { fingerprint, Fingerprints } from './fingerprint.ts';
 export { nextUnit, type NextUnit } from './next-unit.ts';
+export { afterRound } from './after-round.ts';

@@ -6,12 +6,12 @@ import { notOver } from '../spans.ts';
 /** To which classes folders and files of a library go out, now or later: for those who put things into it. */
 
 /**
- * The folders of a person that are not in the Bin, and `others` beside them, each with the classes to which it is handed out, by itself, from
+ * The folders of a person (null: of nobody) that are not in the Bin, and `others` beside them, each with the classes to which it is handed out, by itself, from
  * above, or with their course.
  */
 export function foldersWithClasses(
   db: Queries,
-  ownerId: string,
+  ownerId: string | null,
   others: readonly string[],
   t: number,
 ): Promise<TrayFolder[]> {

@@ -1,11 +1,7 @@
 import type { Colour, Thing } from '@sammlung/contract';
 import { sql } from 'drizzle-orm';
 import { at, iso, ms, rows, uuids, type Queries } from '../../db/database.ts';
-import {
-  viewerStatement,
-  waysInTable,
-  type Viewer,
-} from '../../domain/access/access-sql.ts';
+import { viewerStatement, waysInTable, type Viewer } from '../../domain/access/access-sql.ts';
 import { appearsOnWebsite, outForAll } from '../../domain/class-pages.ts';
 import { inSpan } from '../../domain/spans.ts';
 

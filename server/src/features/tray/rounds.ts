@@ -1,5 +1,4 @@
 import type {
-  Consequences,
   Release,
   Round,
   RoundDone,
@@ -9,7 +8,9 @@ import type {
   RoundStep,
 } from '@sammlung/contract';
 import {
+  afterRound,
   allows,
+  confidentialWord,
   planRound,
   scheduledRelease,
   usableTitle,
@@ -53,14 +54,7 @@ type Rows = z.output<typeof Round>['rows'];
 /** So many rounds are listed at once. */
 const ROUNDS = 20;
 
-/** Undoes what was done to find out what it means. */
-class RolledBack extends Error {
-  constructor(readonly found: Consequences) {
-    super('Rolled back');
-  }
-}
-
-/** What putting files in place would do: it is done, looked at, and undone before anybody sees it. */
+/** What putting files in place would do. */
 export async function previewRound(
   { db, now }: Needs,
   person: SignedIn,
@@ -68,48 +62,38 @@ export async function previewRound(
 ): Promise<RoundPreview> {
   requireTeacher(person);
   const t = now();
+  const planned = await plan(db, person, rows, t);
+  const { schoolId } = person;
   const words = await confidentialWords(db, person.id);
-  let planned: Planned | null = null;
-  const consequences = await db
-    .transaction(async (tx): Promise<Consequences> => {
-      planned = await plan(tx, person, rows, t);
-      const { steps } = planned.plan;
-      // Whoever only may add is told nothing about who sees the folder.
-      const told = (await new Rights(tx, person, t).folders(foldersOf(steps), 'add'))
-        .filter(({ right }) => allows(right, 'manage'))
-        .map(({ id }) => id);
-      const known = steps.flatMap(({ itemId, folderId }) =>
-        itemId && told.includes(folderId) ? [itemId] : [],
-      );
-      const world = async (itemIds: readonly string[]) => {
-        const scope = { folderIds: told, itemIds };
-        return { scope, ...(await loadWorld(tx, person.schoolId, scope)) };
-      };
-      const before = await world(known);
-      const made = await carryOut(tx, person, planned, t);
-      const after = await world([
-        ...new Set([
-          ...known,
-          ...made.filter((x) => told.includes(x.folderId)).map((x) => x.itemId),
-        ]),
-      ]);
-      const { schoolId } = person;
-      throw new RolledBack(
-        await previewDifference(
-          tx,
-          before.world,
-          after.world,
-          { schoolId, words, scope: after.scope },
-          t,
-        ),
-      );
-    })
-    .catch((error: unknown) => {
-      if (error instanceof RolledBack) return error.found;
-      throw error;
-    });
-  return { ...described(planned!), consequences };
+  // Whoever only may add is told nothing about who sees the folder.
+  const folderIds = (await new Rights(db, person, t).folders(foldersOf(planned.plan.steps), 'add'))
+    .filter(({ right }) => allows(right, 'manage'))
+    .map(({ id }) => id);
+  const steps = planned.plan.steps.filter(({ folderId }) => folderIds.includes(folderId));
+  const itemIds = [...new Set(steps.flatMap(({ itemId }) => itemId ?? []))];
+  const scope = { folderIds, itemIds };
+  const { world } = await loadWorld(db, schoolId, scope);
+  const after = { ...world, library: afterRound(world.library, steps) };
+  const consequences = await previewDifference(db, world, after, { schoolId, words, scope }, t);
+  const named = consequences.audiences.some(({ kind, change }) => OPEN.has(kind) && change.asks);
+  return {
+    ...described(planned),
+    consequences: {
+      ...consequences,
+      // What is new has no name in the library yet.
+      confidential: named ? [...confidentialAmong(steps, words), ...consequences.confidential] : [],
+    },
+  };
 }
+
+/** Audiences of which nobody knows who they are. */
+const OPEN: ReadonlySet<string> = new Set(['public', 'school', 'school-door']);
+
+const confidentialAmong = (steps: readonly PlannedStep[], words: readonly string[]) =>
+  steps.flatMap(({ title }) => {
+    const word = confidentialWord(title, words);
+    return word === null ? [] : [{ title, word }];
+  });
 
 /** Puts files in place: all that can be, at once. */
 export async function putInPlace(
@@ -120,6 +104,9 @@ export async function putInPlace(
   requireTeacher(person);
   const t = now();
   return db.transaction(async (tx) => {
+    // As it is planned it stays until it is done.
+    await lockTray(tx, person.id);
+    for (const id of foldersOf(rows.flatMap(({ to }) => to))) await lockIntake(tx, id);
     const planned = await plan(tx, person, rows, t);
     const { steps, refused } = described(planned);
     const files = [...new Set(steps.map(({ fileId }) => fileId))];
@@ -138,9 +125,8 @@ interface Planned {
   readonly rows: ReadonlyMap<string, Rows[number]>;
 }
 
-/** What a round does, by the tray and the library as they are from now to the end of the transaction. */
+/** What a round does, by the tray and the library as they are. */
 async function plan(tx: Queries, person: SignedIn, rows: Rows, t: number): Promise<Planned> {
-  await lockTray(tx, person.id);
   const wanted = new Set(rows.map(({ fileId }) => fileId));
   const files = new Map(
     (await waitingFiles(tx, person.id))
@@ -149,9 +135,8 @@ async function plan(tx: Queries, person: SignedIn, rows: Rows, t: number): Promi
   );
   // Another window has put one in place, or taken it out.
   if (files.size < rows.length) throw new AppError('changed-since');
-  const folderIds = [...new Set(rows.flatMap(({ to }) => to.map((one) => one.folderId)))].sort();
+  const folderIds = foldersOf(rows.flatMap(({ to }) => to));
   await new Rights(tx, person, t).folders(folderIds, 'add');
-  for (const id of folderIds) await lockIntake(tx, id);
   const hashes = [...files.values()].flatMap(({ hash }) => hash ?? []);
   const desk = await deskOf(tx, person, t, { hashes, folderIds, newest: 0 });
   const school = { zone: person.timeZone, off: [] };
@@ -191,9 +176,9 @@ const ruleOrInstant = (goesOut: string) =>
 const extensionOf = ({ name }: Pick<TrayFile, 'name'>) =>
   /\.([\p{L}\p{N}]{1,12})$/u.exec(name)?.[1]?.toLowerCase() ?? '';
 
-const foldersOf = (steps: readonly PlannedStep[]) => [
-  ...new Set(steps.map(({ folderId }) => folderId)),
-];
+/** The folders that something concerns, always in the same order, so that two who lock them do not wait for each other. */
+const foldersOf = (some: readonly { readonly folderId: string }[]) =>
+  [...new Set(some.map(({ folderId }) => folderId))].sort();
 
 type Made = Omit<RoundStepRow, 'id' | 'roundId' | 'schoolId'>;
 
@@ -234,9 +219,12 @@ async function carryOut(
       return { kind: 'placement', id: placementId, classId, release: toRelease(release) };
     });
     const before: Former[] = [];
-    for (const { classId } of rules)
-      before.push(...(await releasesNow(tx, [{ kind: 'placement', id: placementId }], classId)));
-    await applyReleases(tx, schoolId, rules);
+    // What is new has no release yet, and goes away with its placement.
+    if (step.placementId !== null)
+      for (const { classId } of rules)
+        before.push(...(await releasesNow(tx, [{ kind: 'placement', id: placementId }], classId)));
+    if (step.placementId !== null || !rules.every(isOutNow))
+      await applyReleases(tx, schoolId, rules);
     made.push({
       ...{ trayFileId: fileId, outcome, title, folderId, itemId, placementId, versionId },
       ...{ classIds: [...classIds], rules, before },
@@ -244,6 +232,10 @@ async function carryOut(
   }
   return made;
 }
+
+/** Whether a rule says what is so without one. */
+const isOutNow = ({ classId, release }: Former) =>
+  classId === null && release !== null && !release.held && !release.from && !release.until;
 
 const toRelease = ({ held, from, until }: PlannedStep['rules'][number]['release']): Release => ({
   ...{ held, from: toIso(from), until: toIso(until) },
@@ -291,15 +283,20 @@ export async function takeBackRound(
       throw new AppError('changed-since');
     await rights.placements(steps.map(({ placementId }) => placementId));
     const binned = { binnedAt: new Date(t), binnedBy: person.id };
-    const dead: string[] = [];
-    for (const step of steps) {
-      const { outcome, placementId, itemId, versionId, before } = step;
-      if (outcome === 'version') await withdrawVersion(tx, versionId!);
-      if (outcome === 'version' || outcome === 'opened')
-        await applyReleases(tx, person.schoolId, before);
-      else await binPlacements(tx, [placementId], binned);
-      if (outcome === 'new') dead.push(itemId);
-    }
+    const stays = steps.filter(({ outcome }) => outcome === 'version' || outcome === 'opened');
+    for (const { versionId } of stays) if (versionId) await withdrawVersion(tx, versionId);
+    await applyReleases(
+      tx,
+      person.schoolId,
+      stays.flatMap(({ before }) => before),
+    );
+    const goes = steps.filter((step) => !stays.includes(step));
+    await binPlacements(
+      tx,
+      goes.map(({ placementId }) => placementId),
+      binned,
+    );
+    const dead = goes.flatMap(({ outcome, itemId }) => (outcome === 'new' ? itemId : []));
     await lockForPurge(tx, [], dead);
     const hashes = await destroy(tx, [], dead);
     await deleteRound(tx, person.id, roundId);

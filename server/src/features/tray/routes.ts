@@ -10,7 +10,7 @@ import { NEVER_RUN, sendStored } from '../../platform/send-stored.ts';
 import { signedIn } from '../../platform/sessions.ts';
 import { madeOf } from './queries.ts';
 import { listRounds, previewRound, putInPlace, takeBackRound } from './rounds.ts';
-import { answerFile, moveOn, setInTray, setRules, trayOf } from './service.ts';
+import { answerFile, lessonsIn, moveOn, setInTray, setRules, trayOf } from './service.ts';
 
 export async function trayRoutes(app: App) {
   const { services } = app;
@@ -40,6 +40,8 @@ export async function trayRoutes(app: App) {
       takeBackRound(services, signedIn(request), request.params.round),
     'GET /api/tray/rounds': (request) =>
       listRounds(services, signedIn(request), request.query.before ?? null),
+    'GET /api/folders/:folder/lessons': (request) =>
+      lessonsIn(services, signedIn(request), request.params.folder),
     'POST /api/tray/next-unit': (request) =>
       moveOn(services, signedIn(request), request.body.classId),
   });

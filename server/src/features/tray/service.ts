@@ -12,6 +12,7 @@ import {
 import { folderFor } from '../../domain/access/folders.ts';
 import { filesWithClasses, foldersWithClasses } from '../../domain/access/class-reach.ts';
 import { viewerOf } from '../../domain/access/viewer.ts';
+import { classesTaught } from '../../domain/classes.ts';
 import { setClassPage } from '../../domain/class-pages.ts';
 import { makeFolder } from '../../domain/files/make-folder.ts';
 import { folderOfLastLesson } from '../../domain/last-lesson.ts';
@@ -28,7 +29,7 @@ import { AppError } from '../../platform/errors.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import type { Services } from '../../services.ts';
 import { deskOf, requireTeacher, type Desk } from './desk.ts';
-import { currentFoldersOf, fingerprintsOf, madeOf, type MadeOf } from './queries.ts';
+import { currentFoldersOf, fingerprintsOf, madeOf, namesOf, type MadeOf } from './queries.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;
 
@@ -242,4 +243,27 @@ export async function moveOn(needs: Needs, person: SignedIn, classId: string) {
     await setClassPage(tx, taught, { currentFolderId: id });
   });
   return { id, title: next.title, before };
+}
+
+/** The classes of a teacher that a folder reaches to which they may add, with where the lessons of each go now. */
+export async function lessonsIn({ db, now }: Needs, person: SignedIn, folderId: string) {
+  requireTeacher(person);
+  const t = now();
+  await folderFor(db, viewerOf(person, t), folderId, 'add');
+  const [[reached], taught] = await Promise.all([
+    foldersWithClasses(db, null, [folderId], t),
+    classesTaught(db, person.id, t),
+  ]);
+  const of = taught.filter(({ id }) => reached?.classIds.includes(id));
+  const current = await currentFoldersOf(
+    db,
+    of.map(({ id }) => id),
+  );
+  const { folders } = await namesOf(db, { folderIds: [...current.values()], classIds: [] });
+  return {
+    classes: of.map(({ id, code, colour }) => ({
+      ...{ id, code, colour, here: current.get(id) === folderId },
+      currentFolder: folders.get(current.get(id) ?? '') ?? null,
+    })),
+  };
 }

@@ -8,6 +8,7 @@ import AudiencePanel from '../../features/audience/AudiencePanel.vue';
 import AudienceReach from '../../features/audience/AudienceReach.vue';
 import ArrivingFiles from '../../features/intake/ArrivingFiles.vue';
 import LibraryView from '../../features/library/LibraryView.vue';
+import LessonsHere from '../../features/tray/LessonsHere.vue';
 import ReleaseNext from '../../features/release/ReleaseNext.vue';
 import ModalSheet from '../../ui/ModalSheet.vue';
 
@@ -61,6 +62,7 @@ const panelOf = (folder: FolderView) => ({
           </template>
           <template #next><ReleaseNext :rows="rows" /></template>
         </AudiencePanel>
+        <LessonsHere :key="folder.id" :folder="folder" />
       </aside>
       <template v-else>
         <AudienceLine :folder="folder" @open="over = { sheet: 'audience' }" />
@@ -68,6 +70,7 @@ const panelOf = (folder: FolderView) => ({
           <AudiencePanel :key="folder.id" v-bind="panelOf(folder)">
             <template #next><ReleaseNext :rows="rows" /></template>
           </AudiencePanel>
+          <LessonsHere :key="folder.id" :folder="folder" />
         </ModalSheet>
       </template>
     </template>

@@ -53,11 +53,6 @@ const { isOverDropZone } = useDropZone(zone, {
     void readDropped(dropped).then(({ files }) => add(files.map(({ file }) => file)));
   },
 });
-watch(
-  () => uploads.running.length,
-  (now, before) => now < before && void tray.refetch(),
-);
-
 const list = useTemplateRef<HTMLElement>('list');
 const heading = useTemplateRef<HTMLElement>('heading');
 /** Whoever comes by the key for the tray is at its first file. */

@@ -1,6 +1,6 @@
 import type { RoundDone, RoundPreview, Tray, TrayAnswer } from '@sammlung/contract';
 import { useQuery, useQueryCache } from '@pinia/colada';
-import { refDebounced } from '@vueuse/core';
+import { refDebounced, useThrottleFn } from '@vueuse/core';
 import { computed, shallowReactive } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { api } from '../../app/api/api.ts';
@@ -12,6 +12,8 @@ import { toRoundRow, toRow } from './rows.ts';
 
 /** So long a change of a row waits for the next one before its consequence is asked for, in milliseconds. */
 const PAUSE = 150;
+/** How often the tray is looked at while files come in, in milliseconds. */
+const LOOK = 1000;
 
 /** The tray on the screen: its rows, what putting them in place would mean, and doing it. */
 export function useTray() {
@@ -21,7 +23,9 @@ export function useTray() {
   const tray = useQuery({ key: ['tray'], query: () => api('GET /api/tray'), staleTime: 0 });
   const refetch = () =>
     Promise.all(['tray', 'rounds'].map((key) => cache.invalidateQueries({ key: [key] })));
-  useLive(() => address('GET /api/new/live'), { changed: () => tray.refetch() });
+  // Many files that arrive one after the other are looked at now and then, not each.
+  const look = useThrottleFn(() => tray.refetch(), LOOK, true, true);
+  useLive(() => address('GET /api/new/live'), { changed: look });
 
   /** What was decided here and may not have reached the server yet, by the ids of the files. */
   const answers = shallowReactive(new Map<string, TrayAnswer | null>());

@@ -270,12 +270,13 @@ export const TRAY_ROUTES = {
     summary: 'What putting files in place would do.',
     body: Round,
     reply: RoundPreview,
+    errors: ['file-name-empty'],
   },
   'POST /api/tray/rounds': {
     summary: 'Puts files in place.',
     body: Round,
     reply: RoundDone,
-    errors: ['name-taken'],
+    errors: ['name-taken', 'file-name-empty'],
   },
   'POST /api/tray/rounds/:round/back': {
     summary: 'Takes back what a round has put in place; its files are in the tray again.',

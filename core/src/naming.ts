@@ -69,12 +69,20 @@ export function fileName(given: string): FileName | null {
   const last = given.normalize('NFC').split(/[\\/]/u).at(-1) ?? '';
   const trimmed = trimEdges(cleaned(last));
   const extension = EXTENSION.exec(trimmed)?.[1]?.toLowerCase() ?? '';
-  const stem = trimEdges(extension ? trimmed.slice(0, -extension.length - 1) : trimmed);
-  const room = FILE_NAME_LIMIT - (extension ? extension.length + 1 : 0);
-  let title = trimEdges([...stem].slice(0, room).join(''));
+  const stem = extension ? trimmed.slice(0, -extension.length - 1) : trimmed;
+  const title = fileTitle(stem, extension ? extension.length + 1 : 0);
+  return title === null ? null : { title, extension, name: withExtension(title, extension) };
+}
+
+/**
+ * The title of a file that has its extension apart, cleaned in the same way; `taken` is how many characters of the name are
+ * not for it. Null when nothing is left to call it by.
+ */
+export function fileTitle(given: string, taken = 0): string | null {
+  const stem = trimEdges(cleaned(given.normalize('NFC')));
+  const title = trimEdges([...stem].slice(0, FILE_NAME_LIMIT - taken).join(''));
   if (title === '') return null;
-  if (RESERVED.test(title)) title = `_${title}`;
-  return { title, extension, name: withExtension(title, extension) };
+  return RESERVED.test(title) ? `_${title}` : title;
 }
 
 /**

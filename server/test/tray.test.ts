@@ -10,8 +10,9 @@ import type {
   Tray,
   TrayFile,
 } from '@sammlung/contract';
-import { sql } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { classPages } from '../src/db/schema/index.ts';
 import { startServer, type Who } from './harness.ts';
 import { uploader } from './upload.ts';
 
@@ -224,11 +225,47 @@ describe('the tray', () => {
     await ask('owner', 'POST', '/api/tray/remove', { files: [id] });
   });
 
+  it('tells nobody the name of a folder that a colleague has set', async () => {
+    const theirs = (
+      await ask<{ id: string }>('colleague', 'POST', '/api/folders', {
+        ...{ parentId: null, title: 'Private unit 7' },
+      })
+    ).id;
+    await server.db
+      .update(classPages)
+      .set({ currentFolderId: theirs })
+      .where(eq(classPages.classId, classId));
+    const found = await tray();
+    expect(found.classes.find(({ id }) => id === classId)!.currentFolder).toBeNull();
+    expect(JSON.stringify(found)).not.toContain('Private unit');
+    const edited = await call('owner', 'GET', `/api/class-pages/${classId}/edited`);
+    expect(await edited.text()).not.toContain('Private unit');
+    const lessons = await call('owner', 'GET', `/api/folders/${unit}/lessons`);
+    expect(await lessons.text()).not.toContain('Private unit');
+    expect(await refused('owner', 'POST', '/api/tray/next-unit', { classId })).toBe('not-found');
+    await ask('owner', 'PATCH', `/api/class-pages/${classId}`, { currentFolderId: unit });
+  });
+
+  it('does not take back what has become more since, nor takes names that are none', async () => {
+    const id = await drop('grows.txt', 'the first state of it');
+    const asked = { ...row(await file(id)), title: 'Grows', to: to(unit) };
+    expect(
+      await refused('owner', 'POST', '/api/tray/rounds', { rows: [{ ...asked, title: '...' }] }),
+    ).toBe('file-name-empty');
+    const { roundId } = await put(asked);
+    await addBytes('owner', unit, 'Grows.txt', 'the second state of it');
+    expect(await refused('owner', 'POST', `/api/tray/rounds/${roundId}/back`)).toBe(
+      'changed-since',
+    );
+    expect(await sees(unit)).toContain('Grows');
+  });
+
   it('takes 500 files in one round, and back', async () => {
     const { schoolId, ids } = world;
     await server.db.execute(sql`insert into blobs (school_id, hash, size)
       select ${schoolId}::uuid, encode(sha256(convert_to('many ' || n, 'UTF8')), 'hex'), 5 from generate_series(1, 500) n`);
-    await server.db.execute(sql`insert into tray_files (school_id, person_id, name, hash, size, media_type, upload_id)
+    await server.db
+      .execute(sql`insert into tray_files (school_id, person_id, name, hash, size, media_type, upload_id)
       select ${schoolId}::uuid, ${ids.owner}::uuid, 'Many ' || n || '.txt', encode(sha256(convert_to('many ' || n, 'UTF8')), 'hex'),
         5, 'text/plain', 'many ' || n from generate_series(1, 500) n`);
     const many = async () => (await tray()).files.filter(({ name }) => name.startsWith('Many'));

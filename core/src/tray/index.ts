@@ -1,12 +1,6 @@
 export * from './model.ts';
 export * from './propose.ts';
-export {
-  TITLE_PATTERNS,
-  TITLE_TOKENS,
-  fillTitle,
-  titlePatternFault,
-  usableTitle,
-} from './titles.ts';
+export { TITLE_PATTERNS, TITLE_TOKENS, fillTitle, titlePatternFault } from './titles.ts';
 export * from './plan.ts';
 export { GOES_OUT, scheduledRelease, type GoesOut, type SchoolDays } from './goes-out.ts';
 export { fingerprint, Fingerprints } from './fingerprint.ts';

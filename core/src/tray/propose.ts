@@ -16,7 +16,8 @@ import { capital, readName, type NameReading } from './read-name.ts';
 import { readText, type TextReading } from './read-text.ts';
 import { Series, withoutExtension, type ReadFile } from './series.ts';
 import { weekdayOf } from './goes-out.ts';
-import { fillTitle, usableTitle } from './titles.ts';
+import { fileTitle } from '../naming.ts';
+import { fillTitle } from './titles.ts';
 import { MACHINE_WORDS } from './words.ts';
 
 /** All that proposals are made from. */
@@ -300,7 +301,7 @@ function titleOf(known: Known, ids: readonly Id[], { input, series }: Context): 
     return fillTitle(like ? patternOf(like, of) : input.titlePattern, parts);
   }
   const readable = main === name && name.meaningful ? name.title : (text.heading?.title ?? '');
-  return usableTitle(readable) || usableTitle(capital(withoutExtension(file.name, extension)));
+  return fileTitle(readable) ?? fileTitle(capital(withoutExtension(file.name, extension))) ?? '';
 }
 
 /** What the lesson was about: from the name, else from the heading of the text. */

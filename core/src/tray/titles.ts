@@ -1,4 +1,4 @@
-import { fileName } from '../naming.ts';
+import { fileTitle } from '../naming.ts';
 
 /** What a title is put together from. */
 export interface TitleParts {
@@ -30,13 +30,7 @@ export function fillTitle(pattern: string, parts: TitleParts): string {
   const kept = pieces
     .map((piece, n) => (n < pieces.length - 1 ? withoutEnd(piece) : piece))
     .join('');
-  return usableTitle(withoutStart(kept));
-}
-
-/** A text as the title of a file: without what names must not have; empty where nothing is left. */
-export function usableTitle(text: string): string {
-  // The extension is not part of the title: what looks like one here is not.
-  return text === '' ? '' : (fileName(`${text}.x`)?.title ?? '');
+  return fileTitle(withoutStart(kept)) ?? '';
 }
 
 const EMPTY = '\u0000';

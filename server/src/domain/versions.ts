@@ -1,5 +1,5 @@
 import { and, desc, eq, lt, sql } from 'drizzle-orm';
-import { rows, type Queries } from '../db/database.ts';
+import { rows, uuids, type Queries } from '../db/database.ts';
 import { items, openingCounts, openings, uploads, versions } from '../db/schema/index.ts';
 import { AppError } from '../platform/errors.ts';
 
@@ -104,6 +104,18 @@ export async function versionById(
     .from(versions)
     .where(and(eq(versions.id, versionId), eq(versions.itemId, itemId)));
   return found ?? null;
+}
+
+/** Those of the items that have more than one version. */
+export async function itemsWithVersions(
+  db: Queries,
+  itemIds: readonly string[],
+): Promise<string[]> {
+  const found = await rows<{ id: string }>(
+    db,
+    sql`select item_id as id from versions where item_id = any (${uuids(itemIds)}) group by item_id having count(*) > 1`,
+  );
+  return found.map(({ id }) => id);
 }
 
 /** Versions of one file are written one after the other. */

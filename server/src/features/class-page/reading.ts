@@ -3,6 +3,7 @@ import { releaseState } from '@sammlung/core';
 import { toIso, type Queries } from '../../db/database.ts';
 import type { Viewer } from '../../domain/access/access-sql.ts';
 import { cardsSeen, toCard } from '../../domain/access/cards.ts';
+import { foldersFor } from '../../domain/access/folders.ts';
 import { classesOf, handedFolders, handedItems, unopenedIn } from '../../domain/access/reached.ts';
 import { viewerOf } from '../../domain/access/viewer.ts';
 import { classesTaught } from '../../domain/classes.ts';
@@ -91,6 +92,13 @@ export async function editedPage(
     doorToWebsite(db, classId),
   ]);
   const taught = new Set(classes.map(({ id }) => id));
+  // A colleague may have set a folder of their own.
+  const seen = await foldersFor(
+    db,
+    viewerOf(person, t),
+    settings.folder ? [settings.folder.id] : [],
+  );
+  const current = settings.folder && seen.has(settings.folder.id) ? settings.folder : null;
   const all = [...handed, ...entries.flatMap(({ things }) => things)];
   const cards = new Map<string, ThingCard>(
     (await cardsSeen(db, viewerOf(person, t), all)).map((card) => [card.id, toCard(card)]),
@@ -100,8 +108,8 @@ export async function editedPage(
   return {
     ...{ id: classId, code, colour, course: course.title },
     numbered: settings.numbered,
-    currentFolder: settings.folder,
-    proposedFolder: settings.folder ? null : last,
+    currentFolder: current,
+    proposedFolder: current ? null : last,
     headings: headings.map(({ id, title, mark, colour: own, onWebsite }) => ({
       ...{ id, title, mark, colour: own, onWebsite },
     })),

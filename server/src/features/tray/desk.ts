@@ -1,5 +1,6 @@
 import type { TrayRules } from '@sammlung/contract';
 import {
+  allows,
   GOES_OUT,
   TITLE_PATTERNS,
   type PlacedFile,
@@ -12,6 +13,8 @@ import {
   foldersWithClasses,
   type WantedFiles,
 } from '../../domain/access/class-reach.ts';
+import { foldersFor, type SeenFolder } from '../../domain/access/folders.ts';
+import { viewerOf } from '../../domain/access/viewer.ts';
 import { classesTaught } from '../../domain/classes.ts';
 import { trayRulesOf } from '../../domain/teacher-settings.ts';
 import { AppError } from '../../platform/errors.ts';
@@ -39,22 +42,41 @@ export async function deskOf(
   wanted: WantedFiles,
 ): Promise<Desk> {
   const taught = await classesTaught(db, person.id, t);
-  const current = await currentFoldersOf(
+  const current = await currentFolders(
     db,
+    person,
     taught.map(({ id }) => id),
+    t,
   );
-  const others = [...new Set([...current.values(), ...wanted.folderIds])];
+  const others = [...new Set([...[...current.values()].map(({ id }) => id), ...wanted.folderIds])];
   const folders = await foldersWithClasses(db, person.id, others, t);
   return {
     classes: taught.map(({ id, code, colour, course, courseId }) => ({
       ...{ id, code, colour, course, courseId },
-      currentFolderId: current.get(id) ?? null,
+      currentFolderId: current.get(id)?.id ?? null,
       lessons: [],
     })),
     folders,
     placed: await filesWithClasses(db, folders, person, wanted),
     rules: await rulesOf(db, person),
   };
+}
+
+/** The current folders of classes, as far as the person may put something there: a colleague may have set one of their own. */
+export async function currentFolders(
+  db: Queries,
+  person: SignedIn,
+  classIds: readonly string[],
+  t: number,
+): Promise<ReadonlyMap<string, SeenFolder>> {
+  const set = await currentFoldersOf(db, classIds);
+  const seen = await foldersFor(db, viewerOf(person, t), [...new Set(set.values())]);
+  return new Map(
+    [...set].flatMap(([classId, folderId]) => {
+      const folder = seen.get(folderId);
+      return folder && allows(folder.right, 'add') ? [[classId, folder] as const] : [];
+    }),
+  );
 }
 
 /** The rules of a teacher, or those of the application. */

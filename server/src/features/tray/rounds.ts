@@ -11,9 +11,9 @@ import {
   afterRound,
   allows,
   confidentialWord,
+  fileTitle,
   planRound,
   scheduledRelease,
-  usableTitle,
   type PlacedFile,
   type RoundPlan,
   type RoundRow,
@@ -42,7 +42,7 @@ import {
   type RoundStepRow,
   type TrayFile,
 } from '../../domain/tray.ts';
-import { addVersion, withdrawVersion } from '../../domain/versions.ts';
+import { addVersion, itemsWithVersions, withdrawVersion } from '../../domain/versions.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import type { Services } from '../../services.ts';
@@ -142,10 +142,12 @@ async function plan(tx: Queries, person: SignedIn, rows: Rows, t: number): Promi
   const school = { zone: person.timeZone, off: [] };
   const planRows = rows.map((row): RoundRow => {
     const file = files.get(row.fileId)!;
+    const title = fileTitle(row.title, extensionOf(file).length + 1);
+    if (title === null) throw new AppError('file-name-empty');
     return {
       ...{ fileId: row.fileId, again: row.again, versionOf: row.versionOf },
       hash: file.hash!,
-      title: usableTitle(row.title),
+      title,
       extension: extensionOf(file),
       to: row.to.map(({ classId, folderId, goesOut }) => ({
         ...{ classId, folderId },
@@ -298,6 +300,8 @@ export async function takeBackRound(
     );
     const dead = goes.flatMap(({ outcome, itemId }) => (outcome === 'new' ? itemId : []));
     await lockForPurge(tx, [], dead);
+    // What has become more since is not thrown away.
+    if ((await itemsWithVersions(tx, dead)).length > 0) throw new AppError('changed-since');
     const hashes = await destroy(tx, [], dead);
     await deleteRound(tx, person.id, roundId);
     return hashes;

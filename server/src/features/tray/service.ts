@@ -28,8 +28,8 @@ import {
 import { AppError } from '../../platform/errors.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import type { Services } from '../../services.ts';
-import { deskOf, requireTeacher, type Desk } from './desk.ts';
-import { currentFoldersOf, fingerprintsOf, madeOf, namesOf, type MadeOf } from './queries.ts';
+import { currentFolders, deskOf, requireTeacher, type Desk } from './desk.ts';
+import { fingerprintsOf, madeOf, type MadeOf } from './queries.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;
 
@@ -228,11 +228,11 @@ export async function moveOn(needs: Needs, person: SignedIn, classId: string) {
   const { db, now } = needs;
   requireTeacher(person);
   const taught = await requireTaughtClass(db, person, classId);
-  const before = (await currentFoldersOf(db, [classId])).get(classId);
-  if (!before) throw new AppError('not-found');
-  const current = await folderFor(db, viewerOf(person, now()), before, 'add');
-  const folders = await foldersWithClasses(db, current.ownerId, [before], now());
-  const here = folders.find(({ id }) => id === before);
+  const current = (await currentFolders(db, person, [classId], now())).get(classId);
+  if (!current) throw new AppError('not-found');
+  // Of the folders of a colleague only this one is known.
+  const folders = await foldersWithClasses(db, person.id, [current.id], now());
+  const here = folders.find(({ id }) => id === current.id);
   const next = here && nextUnit(here.title, siblingsOf(here, folders));
   if (!next) throw new AppError('not-found');
   const id =
@@ -242,7 +242,7 @@ export async function moveOn(needs: Needs, person: SignedIn, classId: string) {
     await folderFor(tx, viewerOf(person, now()), id, 'add');
     await setClassPage(tx, taught, { currentFolderId: id });
   });
-  return { id, title: next.title, before };
+  return { id, title: next.title, before: current.id };
 }
 
 /** The classes of a teacher that a folder reaches to which they may add, with where the lessons of each go now. */
@@ -255,15 +255,19 @@ export async function lessonsIn({ db, now }: Needs, person: SignedIn, folderId: 
     classesTaught(db, person.id, t),
   ]);
   const of = taught.filter(({ id }) => reached?.classIds.includes(id));
-  const current = await currentFoldersOf(
+  const current = await currentFolders(
     db,
+    person,
     of.map(({ id }) => id),
+    t,
   );
-  const { folders } = await namesOf(db, { folderIds: [...current.values()], classIds: [] });
   return {
-    classes: of.map(({ id, code, colour }) => ({
-      ...{ id, code, colour, here: current.get(id) === folderId },
-      currentFolder: folders.get(current.get(id) ?? '') ?? null,
-    })),
+    classes: of.map(({ id, code, colour }) => {
+      const folder = current.get(id);
+      return {
+        ...{ id, code, colour, here: folder?.id === folderId },
+        currentFolder: folder ? { id: folder.id, title: folder.title } : null,
+      };
+    }),
   };
 }

@@ -136,7 +136,7 @@ test('all of a row is changed with the keyboard alone, and put in place with it'
   await done();
 });
 
-test('files dropped on the lower edge of any page wait in the tray', async ({ browser }) => {
+test('files dropped on the upper edge of any page wait in the tray', async ({ browser }) => {
   const { page, done } = await openTray(browser, 'laptop');
   await page.goto('/library');
   await expect(page.getByRole('heading', { level: 1, name: 'Library' })).toBeVisible();

@@ -51,6 +51,7 @@ export const ERRORS = {
   'empty-file': [422, 'The file is empty, so there is nothing to add.'],
   'file-name-empty': [422, 'The file has no usable name.'],
   'file-too-large': [413, 'The file is larger than this server accepts.'],
+  'no-calendar': [422, 'This is not a calendar file.'],
   'no-picture': [422, 'This is not a picture that browsers can show.'],
   'upload-unfinished': [409, 'The upload is not complete yet.'],
   'upload-refused': [400, 'The upload was not accepted.'],

@@ -28,6 +28,7 @@ export * from './note.ts';
 export * from './request.ts';
 export * from './why.ts';
 export * from './today.ts';
+export * from './timetable.ts';
 export * from './tray.ts';
 export * from './oneroster.ts';
 export * from './preview.ts';

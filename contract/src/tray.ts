@@ -215,7 +215,8 @@ export type RoundOfDay = z.infer<typeof RoundOfDay>;
 export const Rounds = z.object({ rounds: z.array(RoundOfDay), before: Instant.nullable() });
 export type Rounds = z.infer<typeof Rounds>;
 
-const TrayFiles = z.object({ files: z.array(Id).min(1).max(ROUND_FILES) });
+/** As many as can be in a tray. */
+const TrayFiles = z.object({ files: z.array(Id).min(1).max(1000) });
 const TrayFileParams = z.object({ file: Id });
 const RoundParams = z.object({ round: Id });
 

@@ -27,4 +27,5 @@ export * from './why.ts';
 export * from './roster/oneroster.ts';
 export * from './references.ts';
 export * from './stale-dates.ts';
+export * from './timetable.ts';
 export * from './tray/index.ts';

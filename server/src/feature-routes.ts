@@ -23,6 +23,7 @@ import { rosterRoutes } from './features/roster/routes.ts';
 import { requestRoutes } from './features/request/routes.ts';
 import { sessionRoutes } from './features/session/routes.ts';
 import { spaceRoutes } from './features/space/routes.ts';
+import { timetableRoutes } from './features/timetable/routes.ts';
 import { todayRoutes } from './features/today/routes.ts';
 import { trayRoutes } from './features/tray/routes.ts';
 import { whyRoutes } from './features/why/routes.ts';
@@ -49,6 +50,7 @@ export const FEATURE_ROUTES = [
   noteRoutes,
   requestRoutes,
   whyRoutes,
+  timetableRoutes,
   todayRoutes,
   trayRoutes,
   postRoutes,

@@ -115,6 +115,7 @@ const TRAY_RULES = {
   goesOut: { notes: 'now', sheet: 'now', quiz: 'now', key: 'next-lesson', other: 'now' },
   titlePattern: 'Lesson {n}',
 };
+const CALENDAR = 'BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:test\r\nEND:VCALENDAR\r\n';
 let units = 0;
 /** A file in the tray of the owner, of which there is a small picture. */
 const trayFile = async () =>
@@ -694,6 +695,30 @@ export const TABLE: Record<string, Row> = {
       return { path: '/api/tray/next-unit', body: { classId: s.classX } };
     },
     expected: only({ owner: 200 }),
+  },
+  'GET /api/timetable': { ask: () => ({ path: '/api/timetable' }), expected: teachers(200) },
+  'PUT /api/classes/:class/lessons': {
+    ask: (s) => ({
+      path: `/api/classes/${s.classX}/lessons`,
+      body: { lessons: [{ weekday: 2, period: 1 }] },
+    }),
+    expected: only({ owner: 204, office: 204 }),
+  },
+  'POST /api/timetable/calendar': {
+    ask: () => ({ path: '/api/timetable/calendar', body: { text: CALENDAR } }),
+    expected: teachers(200),
+  },
+  'GET /api/school-days': {
+    ask: () => ({ path: '/api/school-days' }),
+    expected: staff(200),
+  },
+  'PUT /api/school-days': {
+    ask: () => ({ path: '/api/school-days', body: { days: [] } }),
+    expected: only({ office: 204 }),
+  },
+  'POST /api/school-days/calendar': {
+    ask: () => ({ path: '/api/school-days/calendar', body: { text: CALENDAR } }),
+    expected: only({ office: 200 }),
   },
   'GET /api/today': {
     ask: () => ({ path: '/api/today' }),

@@ -47,6 +47,7 @@ describe('the shape of the server', () => {
       items: ['domain/placements.ts', 'domain/versions.ts'],
       join_requests: ['features/roster/queries.ts'],
       kept: ['domain/kept.ts'],
+      lessons: ['domain/timetable.ts'],
       // A note that is sent again, or not at all, concerns its mails.
       mails: ['domain/notes.ts', 'platform/mail.ts'],
       memberships: ['domain/memberships.ts'],
@@ -63,6 +64,7 @@ describe('the shape of the server', () => {
       requests: ['domain/requests.ts'],
       round_steps: ['domain/tray.ts'],
       rounds: ['domain/tray.ts'],
+      school_days: ['domain/timetable.ts'],
       sessions: ['platform/passwords.ts'],
       teacher_settings: ['domain/teacher-settings.ts'],
       texts: ['domain/contents.ts', 'features/preview/queries.ts'],

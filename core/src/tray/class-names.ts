@@ -18,6 +18,9 @@ const WITHIN_CODE = /^[\s._/-]?$/u;
 /** Between the letters of two classes: `SO1A+B`, `SO1A/B`, `SO1 A, B`. */
 const BETWEEN_LETTERS = /^[\s+&/,]{0,3}$/u;
 
+/** What names of classes are found by. */
+type NamedClass = Pick<TrayClass, 'id' | 'code' | 'courseId' | 'course'>;
+
 /** Finds classes in names: by their codes, what codes have in common, their letters, and the words of their courses. */
 export class ClassNames {
   readonly #codes: readonly { readonly words: readonly string[]; readonly ids: readonly Id[] }[];
@@ -29,7 +32,7 @@ export class ClassNames {
   readonly #letters = new Map<string, Id[]>();
   readonly #courseWords = new Map<string, Id | null>();
 
-  constructor(readonly classes: readonly TrayClass[]) {
+  constructor(readonly classes: readonly NamedClass[]) {
     const codes = classes.map(({ id, code }) => ({
       id,
       words: tokensOf(code).map(({ word }) => word),
@@ -146,4 +149,17 @@ function lettersAfter(
     else if (AND_WORDS.has(tokens[to]?.word ?? '') && read(to + 1, BETWEEN_LETTERS)) to += 2;
     else return { ids: [...new Set(ids)], to };
   }
+}
+
+/** Finds the classes that a title speaks of: by their codes; else the only class of a course of which it has a word. */
+export function classesNamed(classes: readonly NamedClass[]): (title: string) => readonly Id[] {
+  const names = new ClassNames(classes);
+  return (title) => {
+    const tokens = tokensOf(title);
+    const coded = names.find(title, tokens).flatMap(({ ids }) => ids);
+    if (coded.length > 0) return [...new Set(coded)];
+    const courseId = tokens.map(({ word }) => names.courseOf(word)).find((id) => id !== null);
+    const of = courseId ? names.ofCourse(courseId) : [];
+    return of.length === 1 ? of : [];
+  };
 }

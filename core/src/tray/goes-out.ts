@@ -1,6 +1,7 @@
 import type { Instant } from '../model.ts';
+import { nextSchoolDay, type Lesson, type SchoolDays } from '../timetable.ts';
 import { dayAfter, dayAt, instantAt, type Day } from '../zone.ts';
-import type { Lesson, ThingKind } from './model.ts';
+import type { ThingKind } from './model.ts';
 
 /** When a thing goes out: as a rule that is settled for each class, or at an instant. */
 export type GoesOut = 'now' | 'next-lesson' | 'next-school-day' | 'held' | Instant;
@@ -16,19 +17,6 @@ export const GOES_OUT: Readonly<Record<ThingKind, Exclude<GoesOut, Instant>>> = 
 
 /** At this time of the clock on the wall things go out on a later day. */
 const MORNING = 'T08:00';
-/** So far ahead a lesson is looked for, in days. */
-const AHEAD = 120;
-
-/** The days of a school, as far as they matter to when things go out. */
-export interface SchoolDays {
-  readonly zone: string;
-  /** Days without school, from one to another (included). */
-  readonly off: readonly { readonly from: Day; readonly until: Day }[];
-}
-
-/** From 1 for Monday to 7 for Sunday. */
-export const weekdayOf = (day: Day) => ((new Date(`${day}T00:00:00Z`).getUTCDay() + 6) % 7) + 1;
-
 /**
  * When a thing goes out for one class, as its release: after the class's own lesson on `lessonDate`, if that is still to come.
  * Without a timetable the next lesson is on the next school day.
@@ -44,15 +32,6 @@ export function scheduledRelease(
   if (typeof goesOut === 'number') return at(goesOut <= now ? null : goesOut);
   const today = dayAt(now, school.zone);
   const after = lessonDate > today ? lessonDate : today;
-  const byLesson = goesOut === 'next-lesson' && lessons.length > 0;
-  const fits = (day: Day) =>
-    byLesson ? lessons.some((l) => l.weekday === weekdayOf(day)) : weekdayOf(day) <= 5;
-  for (let ahead = 1; ahead <= AHEAD; ahead += 1) {
-    const day = dayAfter(after, ahead);
-    if (fits(day) && !isOff(day, school)) return at(instantAt(`${day}${MORNING}`, school.zone));
-  }
-  return at(instantAt(`${dayAfter(after, 1)}${MORNING}`, school.zone));
+  const day = nextSchoolDay(after, goesOut === 'next-lesson' ? lessons : [], school);
+  return at(instantAt(`${day ?? dayAfter(after, 1)}${MORNING}`, school.zone));
 }
-
-const isOff = (day: Day, { off }: SchoolDays) =>
-  off.some(({ from, until }) => from <= day && day <= until);

@@ -1,4 +1,5 @@
 import type { Id, Instant } from '../model.ts';
+import type { Lesson } from '../timetable.ts';
 import type { Day } from '../zone.ts';
 
 /** What a handout is, as far as its name tells: it decides where it goes and when it goes out. */
@@ -27,14 +28,6 @@ export interface TrayClass {
   readonly currentFolderId: Id | null;
   /** Its lessons in a week, as far as a timetable is known. */
   readonly lessons: readonly Lesson[];
-}
-
-/** A lesson that a class has each week. */
-export interface Lesson {
-  /** From 1 for Monday to 7 for Sunday. */
-  readonly weekday: number;
-  /** From 1 for the first of the day; null where there are only times. */
-  readonly period: number | null;
 }
 
 /** A folder into which the teacher may put things. */

@@ -1,5 +1,6 @@
 import type { Id, Instant } from '../model.ts';
-import { dayAfter, dayAt, type Day } from '../zone.ts';
+import { lastSchoolDay, weekdayOf, type SchoolDay } from '../timetable.ts';
+import { dayAt, type Day } from '../zone.ts';
 import { ClassNames } from './class-names.ts';
 import type {
   Destination,
@@ -15,7 +16,6 @@ import { chooseFolder, Shelves } from './choose-folder.ts';
 import { capital, readName, type NameReading } from './read-name.ts';
 import { readText, type TextReading } from './read-text.ts';
 import { Series, withoutExtension, type ReadFile } from './series.ts';
-import { weekdayOf } from './goes-out.ts';
 import { fileTitle } from '../naming.ts';
 import { fillTitle } from './titles.ts';
 import { MACHINE_WORDS } from './words.ts';
@@ -29,6 +29,8 @@ export interface TrayInput {
   readonly placed: readonly PlacedFile[];
   readonly now: Instant;
   readonly zone: string;
+  /** The terms and days off of the school, as far as they are known. */
+  readonly days?: readonly Pick<SchoolDay, 'kind' | 'firstDay' | 'lastDay'>[];
   /** How lessons are titled: `{class} Lesson {n}, {topic}`. */
   readonly titlePattern: string;
 }
@@ -57,6 +59,8 @@ interface Context {
   readonly series: Series;
   readonly shelves: Shelves;
   readonly today: Day;
+  /** The classes that have a lesson today. */
+  readonly taughtToday: readonly TrayClass[];
 }
 
 /** What is known of one file. */
@@ -78,6 +82,9 @@ export function propose(input: TrayInput): Map<Id, Proposal> {
   const names = new ClassNames(input.classes);
   const context: Context = {
     ...{ input, names, today },
+    taughtToday: input.classes.filter((one) =>
+      one.lessons.some(({ weekday }) => weekday === weekdayOf(today)),
+    ),
     series: new Series(input.placed, names, today),
     shelves: new Shelves(input.folders),
   };
@@ -87,7 +94,7 @@ export function propose(input: TrayInput): Map<Id, Proposal> {
 function proposeFor(file: TrayFile, context: Context): Proposal {
   const known = knownOf(file, context);
   const { ids, reasons, sureness } = classesFor(known, context);
-  const { input, today } = context;
+  const { input } = context;
   const to = ids.map((classId): Destination => {
     const found = input.classes.find(({ id }) => id === classId)!;
     return {
@@ -98,7 +105,7 @@ function proposeFor(file: TrayFile, context: Context): Proposal {
   return {
     kind: known.kind,
     title: titleOf(known, ids, context),
-    lessonDate: known.name.day ?? lessonDay(dayAt(file.arrivedAt, input.zone), ids, context, today),
+    lessonDate: known.name.day ?? lessonDay(dayAt(file.arrivedAt, input.zone), ids, context),
     to,
     reasons,
     // Where no folder is known, somebody has to say.
@@ -188,7 +195,7 @@ const surenessOf = (points: number, ahead: number) => {
   return ahead >= 1 && points >= 2 ? 0.72 : 0.45;
 };
 
-function weigh(one: TrayClass, known: Known, { input, series, today }: Context) {
+function weigh(one: TrayClass, known: Known, { input, series, today, taughtToday }: Context) {
   const { name, text, main, likes, kind, number } = known;
   const found: { points: number; reason: TrayReason | null }[] = [];
   const add = (points: number, why: TrayReason['why'], detail: string) =>
@@ -227,9 +234,6 @@ function weigh(one: TrayClass, known: Known, { input, series, today }: Context) 
       add(POINTS.period / 2, 'period', String(name.period));
   }
   // That there is a lesson today tells two classes apart; by itself it says nothing of a file.
-  const taughtToday = input.classes.filter((c) =>
-    c.lessons.some((l) => l.weekday === weekdayOf(today)),
-  );
   if (taughtToday.includes(one))
     add(
       taughtToday.length === 1 ? POINTS.onlyLessonToday : POINTS.lessonToday,
@@ -326,12 +330,8 @@ function patternOf({ file, title }: ReadFile, classes: readonly TrayClass[]): st
 }
 
 /** The day of the lesson: the last one that a class had by then, as far as a timetable tells; else the day itself. */
-function lessonDay(day: Day, ids: readonly Id[], { input }: Context, today: Day): Day {
+function lessonDay(day: Day, ids: readonly Id[], { input }: Context): Day {
   const lessons = input.classes.filter((c) => ids.includes(c.id)).flatMap((c) => c.lessons);
   if (lessons.length === 0) return day;
-  for (let back = 0; back < 7; back += 1) {
-    const tried = dayAfter(day, -back);
-    if (lessons.some((l) => l.weekday === weekdayOf(tried))) return tried;
-  }
-  return today;
+  return lastSchoolDay(day, lessons, { zone: input.zone, days: input.days ?? [] }) ?? day;
 }

@@ -108,13 +108,18 @@ export function withoutExtension(name: string, extension: string): string {
 const MONTHS =
   'jan(?:uary|uar)?|feb(?:ruary|ruar)?|mar(?:ch)?|märz?|apr(?:il)?|may|mai|june?|juni|july?|juli|aug(?:ust)?|sept?(?:ember)?|o[ck]t(?:ober)?|nov(?:ember)?|de[cz](?:ember)?';
 
+/** The codes of so many classes are looked for in all names of the library. */
+const CODES = 60;
+
 /** What changes from one name of a series to the next: codes and letters of classes, months, marks of states. */
 function droppedFrom({ classes }: ClassNames): RegExp {
-  const codes = classes.map(({ code }) =>
-    [...code.toLowerCase()]
-      .filter((letter) => /[\p{L}\p{N}]/u.test(letter))
-      .join(String.raw`[ _./-]?`),
-  );
+  const codes = classes
+    .slice(0, CODES)
+    .map(({ code }) =>
+      [...code.toLowerCase()]
+        .filter((letter) => /[\p{L}\p{N}]/u.test(letter))
+        .join(String.raw`[ _./-]?`),
+    );
   const words = [...codes, '[a-e]', MONTHS, ...STATE_WORDS];
   return new RegExp(String.raw`(?<![\p{L}\p{N}])(?:${words.join('|')})(?![\p{L}])`, 'gu');
 }

@@ -17,7 +17,8 @@ import { anyText } from '../any-text.ts';
 import { GARDEN, NOW, SCHULE, TODAY, ZONE } from './school.ts';
 
 describe('when a thing goes out', () => {
-  const school = { zone: ZONE, off: [{ from: '2026-12-21', until: '2027-01-03' }] };
+  const off = (firstDay: string, lastDay: string) => ({ kind: 'off' as const, firstDay, lastDay });
+  const school = { zone: ZONE, days: [off('2026-12-21', '2027-01-03')] };
   const on = (goesOut: GoesOut, lessons: number[] = [], lessonDate = TODAY, now = NOW) => {
     const { held, from } = scheduledRelease(
       goesOut,
@@ -53,11 +54,10 @@ describe('when a thing goes out', () => {
   });
 
   it('is the day after where no lesson is in sight', () => {
-    const off = [{ from: '2026-01-01', until: '2028-01-01' }];
     const { from } = scheduledRelease(
       'next-lesson',
       { lessonDate: TODAY, now: NOW, lessons: [] },
-      { zone: ZONE, off },
+      { zone: ZONE, days: [off('2026-01-01', '2028-01-01')] },
     );
     expect(dayAt(from!, ZONE)).toBe('2026-11-27');
   });

@@ -94,5 +94,11 @@ export function useFormat() {
   /** `Friday` */
   const weekday = (iso: string) => dates({ weekday: 'long' }).format(new Date(iso));
 
-  return { size, day, weekday, moment, time, today, dayHeading };
+  /** `Mon` or `Monday`, from 1 for Monday. */
+  const weekdayName = (n: number, form: 'short' | 'long') =>
+    once(Intl.DateTimeFormat, locale.value === 'en' ? 'en-GB' : locale.value, {
+      ...{ weekday: form, timeZone: 'UTC' },
+    }).format(new Date(Date.UTC(2026, 5, n)));
+
+  return { size, day, weekday, weekdayName, moment, time, today, dayHeading };
 }

@@ -7,3 +7,4 @@ export * from './pages.ts';
 export * from './previews.ts';
 export * from './class-pages.ts';
 export * from './tray.ts';
+export * from './timetable.ts';

@@ -8,7 +8,8 @@ import { classesOf, handedFolders, handedItems, unopenedIn } from '../../domain/
 import { viewerOf } from '../../domain/access/viewer.ts';
 import { classesTaught } from '../../domain/classes.ts';
 import { headingsOf } from '../../domain/class-pages.ts';
-import { folderOfLastLesson } from '../../domain/last-lesson.ts';
+import { foldersWithClasses } from '../../domain/access/class-reach.ts';
+import { foldersOfLastLessons } from '../../domain/last-lesson.ts';
 import { requireTaughtClass } from '../../domain/managed.ts';
 import { doorToWebsite } from '../../domain/doors.ts';
 import { AppError } from '../../platform/errors.ts';
@@ -83,7 +84,9 @@ export async function editedPage(
   const { code, colour, course } = await requireTaughtClass(db, person, classId);
   const [settings, last, headings, entries, handed, members, classes, door] = await Promise.all([
     settingsOf(db, classId),
-    folderOfLastLesson(db, person.id, { id: classId, courseId: course.id }),
+    foldersWithClasses(db, person.id, [], t).then((folders) =>
+      foldersOfLastLessons(db, folders, [classId]),
+    ),
     headingsOf(db, classId),
     entriesEdited(db, classId),
     handedAlone(db, classId),
@@ -98,6 +101,7 @@ export async function editedPage(
     viewerOf(person, t),
     settings.folder ? [settings.folder.id] : [],
   );
+  const proposed = last.get(classId);
   const current = settings.folder && seen.has(settings.folder.id) ? settings.folder : null;
   const all = [...handed, ...entries.flatMap(({ things }) => things)];
   const cards = new Map<string, ThingCard>(
@@ -109,7 +113,7 @@ export async function editedPage(
     ...{ id: classId, code, colour, course: course.title },
     numbered: settings.numbered,
     currentFolder: current,
-    proposedFolder: current ? null : last,
+    proposedFolder: current || !proposed ? null : { id: proposed.id, title: proposed.title },
     headings: headings.map(({ id, title, mark, colour: own, onWebsite }) => ({
       ...{ id, title, mark, colour: own, onWebsite },
     })),

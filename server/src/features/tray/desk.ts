@@ -1,4 +1,4 @@
-import type { TrayRules } from '@sammlung/contract';
+import type { Colour, SchoolDay, TrayRules } from '@sammlung/contract';
 import {
   allows,
   GOES_OUT,
@@ -16,6 +16,7 @@ import {
 import { foldersFor, type SeenFolder } from '../../domain/access/folders.ts';
 import { viewerOf } from '../../domain/access/viewer.ts';
 import { classesTaught } from '../../domain/classes.ts';
+import { lessonsOf, schoolDaysOf } from '../../domain/timetable.ts';
 import { trayRulesOf } from '../../domain/teacher-settings.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
@@ -23,10 +24,12 @@ import { currentFoldersOf } from './queries.ts';
 
 /** All that is known of a teacher when files are put in place. */
 export interface Desk {
-  readonly classes: readonly (TrayClass & { readonly colour: string })[];
+  readonly classes: readonly (TrayClass & { readonly colour: Colour })[];
   readonly folders: readonly TrayFolder[];
   readonly placed: readonly PlacedFile[];
   readonly rules: TrayRules;
+  /** The terms and days off of the school. */
+  readonly days: readonly SchoolDay[];
 }
 
 /** Only teachers have a tray. */
@@ -48,17 +51,22 @@ export async function deskOf(
     taught.map(({ id }) => id),
     t,
   );
+  const lessons = await lessonsOf(
+    db,
+    taught.map(({ id }) => id),
+  );
   const others = [...new Set([...[...current.values()].map(({ id }) => id), ...wanted.folderIds])];
   const folders = await foldersWithClasses(db, person.id, others, t);
   return {
     classes: taught.map(({ id, code, colour, course, courseId }) => ({
       ...{ id, code, colour, course, courseId },
       currentFolderId: current.get(id)?.id ?? null,
-      lessons: [],
+      lessons: lessons.get(id) ?? [],
     })),
     folders,
     placed: await filesWithClasses(db, folders, person, wanted),
     rules: await rulesOf(db, person),
+    days: await schoolDaysOf(db, person.schoolId),
   };
 }
 

@@ -139,7 +139,7 @@ async function plan(tx: Queries, person: SignedIn, rows: Rows, t: number): Promi
   await new Rights(tx, person, t).folders(folderIds, 'add');
   const hashes = [...files.values()].flatMap(({ hash }) => hash ?? []);
   const desk = await deskOf(tx, person, t, { hashes, folderIds, newest: 0 });
-  const school = { zone: person.timeZone, off: [] };
+  const school = { zone: person.timeZone, days: desk.days };
   const planRows = rows.map((row): RoundRow => {
     const file = files.get(row.fileId)!;
     const title = fileTitle(row.title, extensionOf(file).length + 1);

@@ -9,13 +9,14 @@ import {
   type PlacedFile,
   type TrayFolder,
 } from '@sammlung/core';
+import type { Queries } from '../../db/database.ts';
 import { folderFor } from '../../domain/access/folders.ts';
 import { filesWithClasses, foldersWithClasses } from '../../domain/access/class-reach.ts';
 import { viewerOf } from '../../domain/access/viewer.ts';
 import { classesTaught } from '../../domain/classes.ts';
 import { setClassPage } from '../../domain/class-pages.ts';
 import { makeFolder } from '../../domain/files/make-folder.ts';
-import { folderOfLastLesson } from '../../domain/last-lesson.ts';
+import { foldersOfLastLessons } from '../../domain/last-lesson.ts';
 import { requireTaughtClass } from '../../domain/managed.ts';
 import { setTrayRules } from '../../domain/teacher-settings.ts';
 import {
@@ -91,7 +92,7 @@ export async function trayOf({ db, now }: Needs, person: SignedIn): Promise<Tray
   );
   return {
     files: rows,
-    classes: await classesOf(db, person, desk),
+    classes: await classesOf(db, desk),
     folders: likelyFolders(desk, concerned),
     rules: desk.rules,
   };
@@ -148,25 +149,27 @@ async function nearlyTheSame(
   );
 }
 
-async function classesOf(
-  db: Services['db'],
-  person: SignedIn,
-  desk: Desk,
-): Promise<Tray['classes']> {
+async function classesOf(db: Queries, desk: Desk): Promise<Tray['classes']> {
   const byId = new Map(desk.folders.map((folder) => [folder.id, folder]));
-  return Promise.all(
-    desk.classes.map(async ({ id, code, colour, course, courseId, currentFolderId }) => {
-      const current = currentFolderId === null ? undefined : byId.get(currentFolderId);
-      const next = current && nextUnit(current.title, siblingsOf(current, desk.folders));
-      return {
-        ...{ id, code, course },
-        colour: colour as Tray['classes'][number]['colour'],
-        currentFolder: current ? { id: current.id, title: current.title } : null,
-        proposedFolder: current ? null : await folderOfLastLesson(db, person.id, { id, courseId }),
-        nextUnit: next ? { id: next.id, title: next.title } : null,
-      };
-    }),
+  const beside = groupBy(desk.folders, ({ parentId }) => parentId ?? '');
+  const without = desk.classes.filter(({ currentFolderId }) => currentFolderId === null);
+  const last = await foldersOfLastLessons(
+    db,
+    desk.folders,
+    without.map(({ id }) => id),
   );
+  const named = (folder: TrayFolder | undefined) =>
+    folder ? { id: folder.id, title: folder.title } : null;
+  return desk.classes.map(({ id, code, colour, course, currentFolderId }) => {
+    const current = byId.get(currentFolderId ?? '');
+    const next = current && nextUnit(current.title, beside.get(current.parentId ?? '') ?? []);
+    return {
+      ...{ id, code, colour, course },
+      currentFolder: named(current),
+      proposedFolder: named(last.get(id)),
+      nextUnit: next ? { id: next.id, title: next.title } : null,
+    };
+  });
 }
 
 const siblingsOf = (folder: TrayFolder, folders: readonly TrayFolder[]) =>

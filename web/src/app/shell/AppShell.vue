@@ -79,6 +79,7 @@ const SIGNS: Record<string, Component> = {
   today: CalendarDays,
   library: LibraryBig,
   'class-pages': PanelsTopLeft,
+  'school-days': CalendarDays,
   board: Table2,
   new: Sunrise,
   classes: Presentation,
@@ -89,7 +90,8 @@ const roster = { name: 'classes', text: 'roster', active: ['classes', 'class', '
 /** On a phone the places are at the bottom, where there are several. */
 const below = computed(() => places.value.length > 1);
 const places = computed(() => {
-  if (session.person?.kind === 'office') return [roster];
+  if (session.person?.kind === 'office')
+    return [roster, { name: 'school-days', text: 'school-days', active: ['school-days'] }];
   if (teaching.value)
     return [
       { name: 'today', text: 'today', active: ['today'] },

@@ -8,7 +8,7 @@ import { readDropped } from '../uploads/dropped.ts';
 import { TRAY } from '../uploads/transfer.ts';
 import { useUploads } from '../uploads/uploads.ts';
 
-/** While files are dragged over the window, its lower edge is the tray, wherever somebody is. */
+/** While files are dragged over the window, its upper edge is the tray, wherever somebody is: nothing else can be dropped there. */
 const { t } = useI18n();
 const route = useRoute();
 const uploads = useUploads();
@@ -47,7 +47,7 @@ function drop(event: DragEvent) {
 <template>
   <div
     v-if="dragging"
-    class="fixed inset-x-0 bottom-0 z-40 flex h-20 items-center justify-center gap-3 border-t-2 border-dashed text-[17px] font-semibold"
+    class="fixed inset-x-0 top-0 z-40 flex h-16 items-center justify-center gap-3 border-b-2 border-dashed text-[17px] font-semibold"
     :class="
       over ? 'border-saffron bg-action text-white' : 'border-petrol bg-petrol-pale text-petrol'
     "

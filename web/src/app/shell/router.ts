@@ -211,6 +211,11 @@ const ROUTES: RouteRecordRaw[] = [
         component: () => import('../../features/roster/ImportListView.vue'),
       },
       {
+        path: 'school-days',
+        name: 'school-days',
+        component: () => import('../../features/timetable/SchoolDaysView.vue'),
+      },
+      {
         path: 'library',
         name: 'library',
         component: () => import('./LibraryPage.vue'),

@@ -14,6 +14,7 @@ import TrayRow from './TrayRow.vue';
 import { useTray } from './tray.ts';
 
 /** The tray: files that wait to be put in place, with what is proposed for each, and one action for all. */
+defineSlots<{ ways?(): unknown }>();
 const { t } = useI18n();
 const uploads = useUploads();
 const { lines: toLines } = useSentences();
@@ -121,6 +122,7 @@ function onEscape(event: KeyboardEvent) {
         >
           {{ t('tray.current-folders') }}
         </button>
+        <slot name="ways" />
         <button
           type="button"
           class="min-h-9 text-petrol underline underline-offset-2 pointer-coarse:min-h-11"

@@ -6,6 +6,8 @@ export interface SampleClass {
   readonly code: string;
   readonly colour: 'leaf' | 'plum' | 'lake' | 'bark' | 'rose' | 'slate' | 'moss' | 'clay';
   readonly students: readonly SamplePerson[];
+  /** Its lessons in a week, as weekday (from 1 for Monday) and period. */
+  readonly lessons?: readonly (readonly [weekday: number, period: number])[];
 }
 export interface SampleCourse {
   readonly title: string;
@@ -52,8 +54,24 @@ export function sampleYears(start: number): SampleYear[] {
           colour: 'leaf',
           teachers: [STAFF.ilse],
           classes: [
-            { code: 'SO1A', colour: 'leaf', students: between(0, 24) },
-            { code: 'SO1B', colour: 'slate', students: between(24, 46) },
+            {
+              code: 'SO1A',
+              colour: 'leaf',
+              students: between(0, 24),
+              lessons: [
+                [2, 2],
+                [4, 1],
+              ],
+            },
+            {
+              code: 'SO1B',
+              colour: 'slate',
+              students: between(24, 46),
+              lessons: [
+                [2, 3],
+                [4, 4],
+              ],
+            },
           ],
         },
         {
@@ -61,7 +79,15 @@ export function sampleYears(start: number): SampleYear[] {
           colour: 'plum',
           teachers: [STAFF.ilse],
           classes: [
-            { code: 'PR2A', colour: 'plum', students: [...between(0, 6), ...between(46, 59)] },
+            {
+              code: 'PR2A',
+              colour: 'plum',
+              students: [...between(0, 6), ...between(46, 59)],
+              lessons: [
+                [1, 3],
+                [3, 2],
+              ],
+            },
           ],
         },
         {
@@ -79,4 +105,16 @@ export function sampleYears(start: number): SampleYear[] {
       ],
     },
   ];
+}
+
+/** Terms and days off of the year that begins in the calendar year `start`. */
+export function sampleDays(start: number) {
+  const next = start + 1;
+  return [
+    { kind: 'term', title: 'Autumn term', firstDay: `${start}-08-31`, lastDay: `${start}-12-18` },
+    { kind: 'off', title: 'Harvest week', firstDay: `${start}-10-19`, lastDay: `${start}-10-23` },
+    { kind: 'off', title: 'Winter break', firstDay: `${start}-12-19`, lastDay: `${next}-01-03` },
+    { kind: 'term', title: 'Spring term', firstDay: `${next}-01-04`, lastDay: `${next}-07-09` },
+    { kind: 'off', title: 'Pruning days', firstDay: `${next}-03-01`, lastDay: `${next}-03-02` },
+  ] as const;
 }

@@ -5,6 +5,7 @@ import {
   SAMPLE_PASSWORD,
   SAMPLE_SIGN_INS,
   SAMPLE_TRAY,
+  sampleDays,
   sampleYears,
   SCHOOL,
   STAFF,
@@ -214,6 +215,9 @@ class Seed {
     const today = new Date(this.now);
     const start = today.getUTCFullYear() - (today.getUTCMonth() < 7 ? 1 : 0);
     const schoolId = this.#schoolId;
+    await this.tx
+      .insert(s.schoolDays)
+      .values(sampleDays(start).map((day) => ({ schoolId, ...day })));
     for (const { label, firstDay, lastDay, closed, courses } of sampleYears(start)) {
       const [year] = await this.tx
         .insert(s.years)
@@ -247,11 +251,18 @@ class Seed {
               colour: c.colour,
             })
             .returning();
-          this.#classes.set(`${closed ? 'closed' : 'running'} ${c.code}`, made!.id);
+          const classId = made!.id;
+          this.#classes.set(`${closed ? 'closed' : 'running'} ${c.code}`, classId);
+          if (c.lessons)
+            await this.tx
+              .insert(s.lessons)
+              .values(
+                c.lessons.map(([weekday, period]) => ({ schoolId, classId, weekday, period })),
+              );
           await this.tx.insert(s.memberships).values(
             c.students.map((student) => ({
               schoolId,
-              classId: made!.id,
+              classId,
               personId: this.#person(student),
               fromAt: new Date(`${firstDay}T00:00:00Z`),
               untilAt: closed ? new Date(`${lastDay}T00:00:00Z`) : null,

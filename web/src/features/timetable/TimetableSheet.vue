@@ -91,7 +91,12 @@ const save = () =>
 </script>
 
 <template>
-  <ModalSheet :title="t('timetable.title')" @close="emit('close')">
+  <!-- Until it is there, nothing in the sheet could have the focus. -->
+  <ModalSheet
+    v-if="data || timetable.error.value"
+    :title="t('timetable.title')"
+    @close="emit('close')"
+  >
     <p class="mt-1 text-soft">{{ t('timetable.text') }}</p>
     <PageState v-if="!data" :error="timetable.error.value" @again="timetable.refetch()" />
     <form v-else class="mt-4 space-y-4" @submit.prevent="save">

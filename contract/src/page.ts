@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Frame, Id, Instant, PlacementParams, Tab, Thing } from './common.ts';
+import { Day, Frame, Id, Instant, PlacementParams, Tab, Thing } from './common.ts';
 import { PAGE_LIMIT, PICTURE_LIMIT, REFERENCE_LIMIT } from '@sammlung/core';
 import { Language } from './session.ts';
 import { ThingCard } from './reading.ts';
@@ -59,6 +59,8 @@ export const PageDraft = z.object({
   whileWriting: z.boolean(),
   /** The language of the classes that get it, where they have one. */
   language: Language.nullable(),
+  /** The day of the last lesson of these classes, as far as a timetable tells: what is written today belongs to it. */
+  lessonDay: Day.nullable(),
 });
 export type PageDraft = z.infer<typeof PageDraft>;
 

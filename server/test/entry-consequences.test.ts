@@ -92,11 +92,14 @@ describe('what a preview of something done with an entry says', () => {
         ...data.folders.map(({ id }) => ({ kind: 'folder' as const, id })),
         ...data.placements.map(({ id }) => ({ kind: 'placement' as const, id })),
       ];
+      // A consequence counts items: whoever sees one in another place still has not lost it.
+      const itemOf = new Map(data.placements.map(({ id, itemId }) => [id, itemId]));
       const sights = async (at: Database) => {
         const seen = new Set<string>();
         for (const person of school.people) {
           const viewer = asViewer({ person: { ...person, schoolId }, doors: [] }, now);
-          for (const { id } of await cardsSeen(at, viewer, things)) seen.add(`${person.id} ${id}`);
+          for (const { id } of await cardsSeen(at, viewer, things))
+            seen.add(`${person.id} ${itemOf.get(id) ?? id}`);
         }
         return seen;
       };

@@ -1,4 +1,4 @@
-import type { CalendarLessons, SchoolDay, Timetable, Tray } from '@sammlung/contract';
+import type { CalendarLessons, PageDraft, SchoolDay, Timetable, Tray } from '@sammlung/contract';
 import { afterAll, describe, expect, it } from 'vitest';
 import { startServer } from './harness.ts';
 import { uploader } from './upload.ts';
@@ -90,6 +90,17 @@ describe('the timetable', () => {
       ...{ things: [{ kind: 'folder', id: folderId }], level: 'view', from: null, until: null },
       audiences: [{ kind: 'class', id: world.classA }],
     });
+    // What is written today on a page of the class belongs to its last lesson.
+    const page = await ask<{ id: string }>('owner', 'POST', '/api/pages', {
+      ...{ folderId, title: 'Log of the class' },
+    });
+    const draft = await ask<PageDraft>('owner', 'GET', `/api/placements/${page.id}/draft`);
+    expect(draft.lessonDay).toBe('2026-11-24');
+    const feed = await ask<{ address: string }>('owner', 'POST', '/api/feeds', { classId: null });
+    const ics = await (await fetch(feed.address)).text();
+    expect(ics).toContain('SUMMARY:Winter break');
+    expect(ics).toMatch(/DTSTART;VALUE=DATE:20261219\r\nDTEND;VALUE=DATE:20270104/u);
+
     const uploadId = await send('owner', 'tray', 'A quiz 1 key.txt', 'worked answers', 14);
     await ask('owner', 'POST', '/api/tray', { uploadId });
     const { files } = await ask<Tray>('owner', 'GET', '/api/tray');

@@ -87,7 +87,7 @@ export interface Proposal {
   readonly title: string;
   readonly lessonDate: Day;
   readonly to: readonly Destination[];
-  /** Other classes that it may be for, the likeliest first; where nothing is sure, among them those that it was nearly proposed for. */
+  /** Why, the most telling first. */
   readonly reasons: readonly TrayReason[];
   /** From 0 to 1. */
   readonly sureness: number;

@@ -3,6 +3,7 @@ import { and, asc, desc, eq, inArray, isNotNull, isNull, lt, sql } from 'drizzle
 import { at, rows, uuids, type Queries } from '../db/database.ts';
 import { rounds, roundSteps, trayFiles } from '../db/schema/index.ts';
 import { AppError } from '../platform/errors.ts';
+import type { SignedIn } from '../platform/sessions.ts';
 import type { Former } from './releases.ts';
 
 /** The trays of teachers, and what rounds have put in place: nothing else writes these tables. */
@@ -14,6 +15,11 @@ type Person = { readonly id: string; readonly schoolId: string };
 export const TRAY_FILES = 1000;
 /** A round can be undone for so long, and files taken out of the tray be put back: in milliseconds. */
 export const UNDO_MS = 24 * 60 * 60 * 1000;
+
+/** Only teachers have a tray. */
+export function requireTray(person: Pick<SignedIn, 'kind'>): void {
+  if (person.kind !== 'teacher') throw new AppError('not-found');
+}
 
 const waiting = (personId: string) =>
   and(eq(trayFiles.personId, personId), isNull(trayFiles.roundId), isNull(trayFiles.removedAt));

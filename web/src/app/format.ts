@@ -56,9 +56,12 @@ export function useFormat() {
   const inWords = (date: Date, language?: Language | null) =>
     dates({ weekday: 'long', day: 'numeric', month: 'long' }, language ?? undefined).format(date);
 
-  /** `2026-12-07`, and in words, `Monday 7 December`, in the language of the screens or another one. */
-  function today(language?: Language | null): { day: string; words: string } {
-    const at = new Date(now());
+  /** `2026-12-07`, and in words, `Monday 7 December`, in the language of the screens or another one; today, or another day. */
+  function today(
+    language?: Language | null,
+    other?: string | null,
+  ): { day: string; words: string } {
+    const at = other ? new Date(`${other}T12:00:00Z`) : new Date(now());
     return { day: calendarDay(at), words: inWords(at, language) };
   }
 

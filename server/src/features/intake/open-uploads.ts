@@ -4,6 +4,7 @@ import type { Upload } from '@tus/utils';
 import { viewerOf } from '../../domain/access/viewer.ts';
 import { folderFor } from '../../domain/access/folders.ts';
 import { AppError } from '../../platform/errors.ts';
+import { requireTray } from '../../domain/tray.ts';
 import { giveUpRoom, noteReceived, takeRoom } from '../../domain/quota.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
@@ -20,11 +21,6 @@ const JUST_BEGUN_MS = 60 * 60 * 1000;
 
 /** Stands for the tray, where an upload goes into no folder. */
 export const TRAY = 'tray';
-
-/** Only teachers have a tray. */
-export function requireTray(person: SignedIn): void {
-  if (person.kind !== 'teacher') throw new AppError('not-found');
-}
 
 type Needs = Pick<Services, 'db' | 'now' | 'storage' | 'settings'>;
 

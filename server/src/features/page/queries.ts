@@ -51,17 +51,16 @@ export function heldPlaces(tx: Queries, itemId: string) {
   );
 }
 
-/** The languages of the classes to which an item is handed out where it is: each once, null for a class without one. */
-export async function languagesOfReaders(
+/** The classes to which an item is handed out where it is, each with its language, where it has one. */
+export function classesOfReaders(
   db: Queries,
   { folderId, itemId }: { folderId: string; itemId: string },
 ) {
-  const found = await rows<{ language: Language | null }>(
+  return rows<{ id: string; language: Language | null }>(
     db,
-    sql`select distinct c.language from folders f join classes c on c.id in ${classesHanded(sql`f.path`, sql`${itemId}::uuid`)}
+    sql`select distinct c.id, c.language from folders f join classes c on c.id in ${classesHanded(sql`f.path`, sql`${itemId}::uuid`)}
       where f.id = ${folderId}::uuid`,
   );
-  return found.map(({ language }) => language);
 }
 
 /**

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import type { NewPage, PageDraft, Shown, Written } from '@sammlung/contract';
-import { PICTURE_TYPES } from '@sammlung/core';
+import { dayAt, lastSchoolDay, PICTURE_TYPES } from '@sammlung/core';
 import { fileTypeFromBuffer } from 'file-type';
 import type { z } from 'zod';
 import type { Queries } from '../../db/database.ts';
@@ -30,10 +30,11 @@ import {
 import { lockRoom, refuseBeyondQuota } from '../../domain/quota.ts';
 import { applyReleases } from '../../domain/releases.ts';
 import { versionById } from '../../domain/versions.ts';
+import { lessonsOf, schoolDaysOf } from '../../domain/timetable.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import type { Services } from '../../services.ts';
-import { heldPlaces, languagesOfReaders, pageSeen, shownVersion } from './queries.ts';
+import { classesOfReaders, heldPlaces, pageSeen, shownVersion } from './queries.ts';
 import { ownPage, textOf } from './text.ts';
 
 type Needs = Pick<Services, 'db' | 'now' | 'storage' | 'settings' | 'workers'>;
@@ -98,13 +99,15 @@ export async function draftOf(
   person: SignedIn,
   placementId: string,
 ): Promise<PageDraft> {
-  const item = await ownPage(db, person, placementId, now());
-  const [languages, shown, drafts] = await Promise.all([
-    languagesOfReaders(db, { folderId: item.folderId, itemId: item.id }),
+  const t = now();
+  const item = await ownPage(db, person, placementId, t);
+  const [readers, shown, drafts] = await Promise.all([
+    classesOfReaders(db, { folderId: item.folderId, itemId: item.id }),
     shownVersion(db, item.id).then((found) => textOf(storage, { ...item, ...found })),
     draftsOf(db, item.id),
   ]);
   const own = drafts.find(({ personId }) => personId === person.id);
+  const languages = new Set(readers.map(({ language }) => language));
   return {
     title: item.title,
     shown,
@@ -113,8 +116,27 @@ export async function draftOf(
       : null,
     others: drafts.filter((one) => one !== own).map(({ name, savedAt }) => ({ name, savedAt })),
     whileWriting: item.showWhileWriting,
-    language: languages.length === 1 ? languages[0]! : null,
+    language: languages.size === 1 ? [...languages][0]! : null,
+    lessonDay: await lessonDayOf(db, person, readers, t),
   };
+}
+
+/** The day of the last lesson that one of these classes had by now; null where no timetable tells. */
+async function lessonDayOf(
+  db: Queries,
+  person: SignedIn,
+  classes: readonly { readonly id: string }[],
+  t: number,
+): Promise<string | null> {
+  const lessons = await lessonsOf(
+    db,
+    classes.map(({ id }) => id),
+  );
+  const all = [...lessons.values()].flat();
+  if (all.length === 0) return null;
+  const days = await schoolDaysOf(db, person.schoolId);
+  const zone = person.timeZone;
+  return lastSchoolDay(dayAt(t, zone), all, { zone, days });
 }
 
 /** How many bytes one's draft has, 0 where there is none. Throws `changed-since` where it is not the one saved at `after`. */

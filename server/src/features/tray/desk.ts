@@ -18,7 +18,6 @@ import { viewerOf } from '../../domain/access/viewer.ts';
 import { classesTaught } from '../../domain/classes.ts';
 import { lessonsOf, schoolDaysOf } from '../../domain/timetable.ts';
 import { trayRulesOf } from '../../domain/teacher-settings.ts';
-import { AppError } from '../../platform/errors.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import { currentFoldersOf } from './queries.ts';
 
@@ -30,11 +29,6 @@ export interface Desk {
   readonly rules: TrayRules;
   /** The terms and days off of the school. */
   readonly days: readonly SchoolDay[];
-}
-
-/** Only teachers have a tray. */
-export function requireTeacher(person: SignedIn): void {
-  if (person.kind !== 'teacher') throw new AppError('not-found');
 }
 
 /** A teacher's classes, folders and files; of files those that are wanted, newest first. */

@@ -36,6 +36,7 @@ import {
   deleteRound,
   lockTray,
   placementsThere,
+  requireTray,
   roundsOf,
   roundToUndo,
   waitingFiles,
@@ -46,7 +47,7 @@ import { addVersion, itemsWithVersions, withdrawVersion } from '../../domain/ver
 import { AppError } from '../../platform/errors.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import type { Services } from '../../services.ts';
-import { deskOf, requireTeacher, type Desk } from './desk.ts';
+import { deskOf, type Desk } from './desk.ts';
 import { namesOf } from './queries.ts';
 
 type Needs = Pick<Services, 'db' | 'now' | 'storage'>;
@@ -60,7 +61,7 @@ export async function previewRound(
   person: SignedIn,
   rows: Rows,
 ): Promise<RoundPreview> {
-  requireTeacher(person);
+  requireTray(person);
   const t = now();
   const planned = await plan(db, person, rows, t);
   const { schoolId } = person;
@@ -101,7 +102,7 @@ export async function putInPlace(
   person: SignedIn,
   rows: Rows,
 ): Promise<RoundDone> {
-  requireTeacher(person);
+  requireTray(person);
   const t = now();
   return db.transaction(async (tx) => {
     // As it is planned it stays until it is done.
@@ -271,7 +272,7 @@ export async function takeBackRound(
   person: SignedIn,
   roundId: string,
 ): Promise<void> {
-  requireTeacher(person);
+  requireTray(person);
   const t = now();
   const unused = await db.transaction(async (tx) => {
     await lockTray(tx, person.id);
@@ -357,7 +358,7 @@ export async function listRounds(
   person: SignedIn,
   before: string | null,
 ): Promise<Rounds> {
-  requireTeacher(person);
+  requireTray(person);
   const until = before === null ? now() + 1 : Date.parse(before);
   const found = await roundsOf(db, person.id, until, ROUNDS);
   const steps = found.flatMap((round) => round.steps);

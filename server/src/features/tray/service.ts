@@ -22,6 +22,7 @@ import { setTrayRules } from '../../domain/teacher-settings.ts';
 import {
   lockTray,
   removeTrayFiles,
+  requireTray,
   restoreTrayFiles,
   setAnswer,
   waitingFiles,
@@ -29,7 +30,7 @@ import {
 import { AppError } from '../../platform/errors.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import type { Services } from '../../services.ts';
-import { currentFolders, deskOf, requireTeacher, type Desk } from './desk.ts';
+import { currentFolders, deskOf, type Desk } from './desk.ts';
 import { fingerprintsOf, madeOf, type MadeOf } from './queries.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;
@@ -41,7 +42,7 @@ const NEWEST = 3000;
 
 /** The files in somebody's tray, with what is proposed for each. */
 export async function trayOf({ db, now }: Needs, person: SignedIn): Promise<Tray> {
-  requireTeacher(person);
+  requireTray(person);
   const t = now();
   const files = await waitingFiles(db, person.id);
   const hashes = files.flatMap(({ hash }) => hash ?? []);
@@ -198,7 +199,7 @@ export async function answerFile(
   id: string,
   answer: TrayAnswer | null,
 ): Promise<void> {
-  requireTeacher(person);
+  requireTray(person);
   await setAnswer(db, person.id, id, answer);
 }
 
@@ -209,7 +210,7 @@ export async function setInTray(
   files: readonly string[],
   to: 'there' | 'removed',
 ): Promise<void> {
-  requireTeacher(person);
+  requireTray(person);
   await db.transaction(async (tx) => {
     await lockTray(tx, person.id);
     if (to === 'removed') await removeTrayFiles(tx, person.id, files, now());
@@ -219,7 +220,7 @@ export async function setInTray(
 
 /** Sets the rules of a teacher. Throws `pattern-not-allowed`. */
 export async function setRules({ db }: Needs, person: SignedIn, rules: TrayRules): Promise<void> {
-  requireTeacher(person);
+  requireTray(person);
   const fault = titlePatternFault(rules.titlePattern);
   if (fault)
     throw new AppError('pattern-not-allowed', { faults: [{ field: 'titlePattern', fault }] });
@@ -229,7 +230,7 @@ export async function setRules({ db }: Needs, person: SignedIn, rules: TrayRules
 /** Moves a class on to its next unit; the folder is made where there is none. Throws `not-found` where none follows. */
 export async function moveOn(needs: Needs, person: SignedIn, classId: string) {
   const { db, now } = needs;
-  requireTeacher(person);
+  requireTray(person);
   const taught = await requireTaughtClass(db, person, classId);
   const current = (await currentFolders(db, person, [classId], now())).get(classId);
   if (!current) throw new AppError('not-found');
@@ -250,7 +251,7 @@ export async function moveOn(needs: Needs, person: SignedIn, classId: string) {
 
 /** The classes of a teacher that a folder reaches to which they may add, with where the lessons of each go now. */
 export async function lessonsIn({ db, now }: Needs, person: SignedIn, folderId: string) {
-  requireTeacher(person);
+  requireTray(person);
   const t = now();
   await folderFor(db, viewerOf(person, t), folderId, 'add');
   const [[reached], taught] = await Promise.all([

@@ -215,9 +215,9 @@ async function measured(file: File) {
   return { width, height };
 }
 
-/** Today at the school, at the top of the page. */
+/** The day of the last lesson, as far as a timetable tells, else today at the school; at the top of the page. */
 function newDay() {
-  const { day, words } = today(draft.page.value?.language);
+  const { day, words } = today(draft.page.value?.language, draft.page.value?.lessonDay);
   beginDay(editor.value!, day, words);
 }
 

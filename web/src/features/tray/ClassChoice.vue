@@ -40,20 +40,16 @@ function choose(next: string[]) {
           ? 'border-saffron bg-[color-mix(in_oklab,var(--saffron),var(--sheet)_82%)]'
           : 'border-line bg-raised hover:border-petrol'
       "
-      :aria-label="
-        t('tray.classes-of', {
-          title: name,
-          classes: shown.map(({ code }) => code).join(', ') || t('tray.which-class'),
-        })
-      "
     >
-      <span
-        v-for="one in shown"
-        :key="one.id"
-        class="inline-flex h-[22px] items-center rounded-[4px] px-2 font-code text-[12px] font-semibold text-white"
-        :style="{ background: `var(--${one.colour})` }"
-        >{{ one.code }}</span
-      >
+      <span class="sr-only">{{ t('tray.classes-of', { title: name }) }}</span>
+      <template v-for="(one, n) in shown" :key="one.id">
+        <span v-if="n > 0" class="sr-only">, </span>
+        <span
+          class="inline-flex h-[22px] items-center rounded-[4px] px-2 font-code text-[12px] font-semibold text-white"
+          :style="{ background: `var(--${one.colour})` }"
+          >{{ one.code }}</span
+        >
+      </template>
       <span v-if="chosen.includes(null)" class="text-soft">{{ t('tray.folder-only') }}</span>
       <span v-else-if="shown.length === 0">{{ t('tray.which-class') }}</span>
       <ChevronDown :size="16" class="ml-auto shrink-0 text-soft" aria-hidden="true" />

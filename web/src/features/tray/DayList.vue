@@ -6,6 +6,7 @@ import { computed, ref, shallowRef } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink } from 'vue-router';
 import { api } from '../../app/api/api.ts';
+import { now } from '../../app/api/clock.ts';
 import { useFormat } from '../../app/format.ts';
 import IndexTab from '../../app/IndexTab.vue';
 import { useAction } from '../../app/action.ts';
@@ -45,7 +46,7 @@ const tabOf = (
   { id, code, colour }: RoundOfDay['steps'][number]['classes'][number],
 ) => {
   const of = out.find((one) => one.classId === id);
-  const later = of?.from && Date.parse(of.from) > Date.now();
+  const later = of?.from && Date.parse(of.from) > now();
   const state = of?.held ? ('held' as const) : later ? ('later' as const) : ('out' as const);
   return { kind: 'class' as const, label: code, colour, from: of?.from ?? null, state };
 };

@@ -1,4 +1,4 @@
-import type { RoundDone, RoundPreview, Tray, TrayAnswer } from '@sammlung/contract';
+import type { RoundDone, RoundPreview, TrayAnswer } from '@sammlung/contract';
 import { useQuery, useQueryCache } from '@pinia/colada';
 import { refDebounced, useThrottleFn } from '@vueuse/core';
 import { computed, shallowReactive } from 'vue';
@@ -98,5 +98,3 @@ export function useTray() {
 
   return { tray, rows, ready, preview, settled, wanted, decide, remove, putInPlace, refetch };
 }
-
-export type TrayData = Tray;

@@ -33,7 +33,10 @@ async function keep(page: Page) {
   const { classes } = await api(page, 'GET /api/classes');
   const folder = classes.flatMap((c) => c.folders).find((f) => f.title === 'Soil Science I')!;
   await page.goto(`/folder/${folder.id}`);
+  // The server has drawn the page before its scripts are at work: until then nobody hears a click.
+  await page.waitForFunction(() => '__vue_app__' in (document.querySelector('#app') ?? {}));
   await page.getByRole('button', { name: /^Keep .* at hand$/u }).click();
+  await expect(page.getByText('Soil Science I is now in Kept')).toBeVisible();
   await goTo(page, 'Kept');
   await expect(page.getByRole('heading', { level: 1, name: 'Kept' })).toBeVisible();
 }

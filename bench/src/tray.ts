@@ -40,7 +40,7 @@ export async function benchTray(postgres: ScratchPostgres) {
   await db.execute(sql`insert into blobs (school_id, hash, size)
     select ${school}, ${hash(`'library ' || n`)}, 1000 from generate_series(1, ${ITEMS}::int) n
     union all select ${school}, ${hash(`'tray ' || n`)}, 1000 from generate_series(1, ${FILES}::int) n`);
-  // As teachers name them: a few kinds, numbers that grow, a class in some names, a topic in others.
+  // As teachers name them: a few kinds, numbers that grow, a class in some names, a about in others.
   const name = sql`(array['notes ', 'Lesson ', 'worksheet ', 'quiz ', 'TR' || (n % ${CLASSES}::int + 1) || 'A lesson '])[n % 5 + 1]
     || (n % 180) || (array['', ' liming', ' worked answers', ' water and air'])[n % 4 + 1]`;
   await db.transaction(async (tx) => {

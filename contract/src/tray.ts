@@ -109,7 +109,7 @@ export const TrayRules = z.object({
     key: GoesOutRule,
     other: GoesOutRule,
   }),
-  /** `{class} Lesson {n}, {topic}`. */
+  /** `{class} Lesson {n}, {about}`. */
   titlePattern: z.string().trim().min(1).max(120),
 });
 export type TrayRules = z.infer<typeof TrayRules>;

@@ -60,6 +60,9 @@ export interface FileName {
 
 const EXTENSION = /\.([\p{L}\p{N}]{1,12})$/u;
 
+/** The extension of a file's name, in lower case without the dot; empty where it has none. */
+export const extensionOf = (name: string) => EXTENSION.exec(name)?.[1]?.toLowerCase() ?? '';
+
 /**
  * The title and extension under which a file from somewhere else is kept. Folders in its name, invisible and
  * forbidden characters go, what is too long is cut before the extension, a reserved device name gets a low line.
@@ -68,7 +71,7 @@ const EXTENSION = /\.([\p{L}\p{N}]{1,12})$/u;
 export function fileName(given: string): FileName | null {
   const last = given.normalize('NFC').split(/[\\/]/u).at(-1) ?? '';
   const trimmed = trimEdges(cleaned(last));
-  const extension = EXTENSION.exec(trimmed)?.[1]?.toLowerCase() ?? '';
+  const extension = extensionOf(trimmed);
   const stem = extension ? trimmed.slice(0, -extension.length - 1) : trimmed;
   const title = fileTitle(stem, extension ? extension.length + 1 : 0);
   return title === null ? null : { title, extension, name: withExtension(title, extension) };

@@ -4,7 +4,8 @@ import { dayAfter, dayAt, instantAt, type Day } from '../zone.ts';
 import type { ThingKind } from './model.ts';
 
 /** When a thing goes out: as a rule that is settled for each class, or at an instant. */
-export type GoesOut = 'now' | 'next-lesson' | 'next-school-day' | 'held' | Instant;
+export const GOES_OUT_RULES = ['now', 'next-lesson', 'next-school-day', 'held'] as const;
+export type GoesOut = (typeof GOES_OUT_RULES)[number] | Instant;
 
 /** When things of each kind go out until a teacher says otherwise. */
 export const GOES_OUT: Readonly<Record<ThingKind, Exclude<GoesOut, Instant>>> = {

@@ -32,7 +32,7 @@ export function nextUnit(
   });
   if (there) return there;
   const named = before + next.padStart(digits.length, '0');
-  // What stands after the number is the topic of the unit, unless all have it.
+  // What stands after the number is the about of the unit, unless all have it.
   const common =
     after.trim() !== '' &&
     siblings.length > 0 &&

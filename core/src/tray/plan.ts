@@ -63,7 +63,7 @@ export interface RoundPlan {
 
 /**
  * What a round does: every file to its classes, and no content to a class that has it already. A file that is refused for one class still
- * goes to the others. Of the library it is told all files with one of these hashes, and all in the folders of the round.
+ * goes to the others. Of the library it is told every file with one of these hashes, and every one in the folders of the round.
  */
 export function planRound(
   rows: readonly RoundRow[],

@@ -16,7 +16,7 @@ import { chooseFolder, Shelves } from './choose-folder.ts';
 import { capital, readName, type NameReading } from './read-name.ts';
 import { readText, type TextReading } from './read-text.ts';
 import { Series, withoutExtension, type ReadFile } from './series.ts';
-import { fileTitle } from '../naming.ts';
+import { extensionOf, fileTitle } from '../naming.ts';
 import { fillTitle } from './titles.ts';
 import { MACHINE_WORDS } from './words.ts';
 
@@ -31,7 +31,7 @@ export interface TrayInput {
   readonly zone: string;
   /** The terms and days off of the school, as far as they are known. */
   readonly days?: readonly Pick<SchoolDay, 'kind' | 'firstDay' | 'lastDay'>[];
-  /** How lessons are titled: `{class} Lesson {n}, {topic}`. */
+  /** How lessons are titled: `{class} Lesson {n}, {about}`. */
   readonly titlePattern: string;
 }
 
@@ -52,7 +52,7 @@ const POINTS = {
 /** Classes count as equally likely up to this difference. */
 const TIE = 0.75;
 
-/** What is known of all files together. */
+/** What is known of the tray as a whole. */
 interface Context {
   readonly input: TrayInput;
   readonly names: ClassNames;
@@ -114,7 +114,7 @@ function proposeFor(file: TrayFile, context: Context): Proposal {
 }
 
 function knownOf(file: TrayFile, { names, series, today }: Context): Known {
-  const extension = /\.([\p{L}\p{N}]{1,12})$/u.exec(file.name)?.[1] ?? '';
+  const extension = extensionOf(file.name);
   const stem = withoutExtension(file.name, extension);
   const name = readName(stem, names, today);
   const text = readText(file.text, names, today);
@@ -204,7 +204,7 @@ function weigh(one: TrayClass, known: Known, { input, series, today, taughtToday
   if (input.classes.length === 1) add(POINTS.only, 'only', one.code);
   if (name.letterIds.includes(one.id)) {
     // Groups of a quiz have letters as well.
-    const doubtful = kind === 'quiz' || kind === 'key' || (kind === 'other' && name.topic === '');
+    const doubtful = kind === 'quiz' || kind === 'key' || (kind === 'other' && name.about === '');
     add(POINTS.letter / (doubtful ? 2 : 1), 'letter', name.letter.toUpperCase());
   }
   if (text.classIds.includes(one.id)) add(POINTS.text, 'text', text.said);
@@ -296,7 +296,7 @@ function titleOf(known: Known, ids: readonly Id[], { input, series }: Context): 
     class: of.length === 1 ? of[0]!.code : '',
     course: of[0]?.course ?? '',
     n: number,
-    topic: topicOf(known),
+    about: aboutOf(known),
   };
   if (number !== null && kind === 'notes') {
     const like = [...likes, ...ids.flatMap((id) => series.recent(id))].find(
@@ -309,16 +309,16 @@ function titleOf(known: Known, ids: readonly Id[], { input, series }: Context): 
 }
 
 /** What the lesson was about: from the name, else from the heading of the text. */
-function topicOf({ main, text, name }: Known): string {
-  if (main.topic !== '') return main.topic;
-  const heading = text.heading?.topic ?? '';
-  return name.topic === '' && heading.length <= 60 ? heading : '';
+function aboutOf({ main, text, name }: Known): string {
+  if (main.about !== '') return main.about;
+  const heading = text.heading?.about ?? '';
+  return name.about === '' && heading.length <= 60 ? heading : '';
 }
 
-/** How a series is titled: `Lesson 14, reading a pH strip` is `Lesson {n}, {topic}`. */
+/** How a series is titled: `Lesson 14, reading a pH strip` is `Lesson {n}, {about}`. */
 function patternOf({ file, title }: ReadFile, classes: readonly TrayClass[]): string {
   const at = file.title.search(new RegExp(String.raw`(?<!\d)0*${title.number}(?!\d)`, 'u'));
-  if (at < 0) return '{n} {topic}';
+  if (at < 0) return '{n} {about}';
   const digits = /^\d+/u.exec(file.title.slice(at))![0];
   const width = digits.startsWith('0') ? `:${digits.length}` : '';
   const plain = file.title.slice(0, at).replace(/[{}]/gu, '');
@@ -326,7 +326,7 @@ function patternOf({ file, title }: ReadFile, classes: readonly TrayClass[]): st
   const before = code ? plain.replace(code, '{class}') : plain;
   const rest = file.title.slice(at + digits.length);
   const gap = /^[\s,;:.–-]{0,4}/u.exec(rest)![0];
-  return `${before}{n${width}}${gap || ', '}{topic}`;
+  return `${before}{n${width}}${gap || ', '}{about}`;
 }
 
 /** The day of the lesson: the last one that a class had by then, as far as a timetable tells; else the day itself. */

@@ -40,7 +40,7 @@ export interface NameReading {
   /** Without codes, dates and marks of copies. */
   readonly title: string;
   /** The same without its number and the word that tells its kind. */
-  readonly topic: string;
+  readonly about: string;
   /** What names of the same series have in common: `notes #`. */
   readonly stem: string;
 }
@@ -100,7 +100,7 @@ export function readName(given: string, names: ClassNames, today: Day): NameRead
       number !== null ||
       rest.some((t) => t.number === null && t.word.length > 1 && !MACHINE_WORDS.has(t.word)),
     title: capital(without(name, tokens, (n) => REMOVED.has(uses[n]!))),
-    topic: without(
+    about: without(
       name,
       tokens,
       (n) =>

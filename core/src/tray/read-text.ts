@@ -48,8 +48,8 @@ export function readText(text: string, names: ClassNames, today: Day): TextReadi
 }
 
 /** Names of classes, days and blanks for a name are no heading. */
-function isHeading({ meaningful, topic, classIds, commonIds, courseId }: NameReading): boolean {
-  if (!meaningful || topic.length < 3 || /_{3}|^(name|class|klasse|datum|date)\b/iu.test(topic))
+function isHeading({ meaningful, about, classIds, commonIds, courseId }: NameReading): boolean {
+  if (!meaningful || about.length < 3 || /_{3}|^(name|class|klasse|datum|date)\b/iu.test(about))
     return false;
   return classIds.length + commonIds.length === 0 && courseId === null;
 }

@@ -5,16 +5,15 @@ export interface TitleParts {
   readonly class: string;
   readonly course: string;
   readonly n: number | null;
-  readonly topic: string;
+  readonly about: string;
 }
 
-export const TITLE_TOKENS = ['class', 'course', 'n', 'topic'] as const;
-const TOKEN = /\{(class|course|n|topic)(?::(\d))?\}/gu;
+const TOKEN = /\{(class|course|n|about)(?::(\d))?\}/gu;
 
 /** How lessons are titled until a teacher says otherwise, by the language of their screens. */
-export const TITLE_PATTERNS = { en: 'Lesson {n}, {topic}', de: 'Stunde {n}, {topic}' } as const;
+export const TITLE_PATTERNS = { en: 'Lesson {n}, {about}', de: 'Stunde {n}, {about}' } as const;
 
-/** What is wrong with a pattern of titles such as `{class} Lesson {n:2}, {topic}`; null when it can be used. */
+/** What is wrong with a pattern of titles such as `{class} Lesson {n:2}, {about}`; null when it can be used. */
 export function titlePatternFault(pattern: string): string | null {
   const rest = pattern.replace(TOKEN, '');
   return /\{[^{}]*\}/u.exec(rest)?.[0] ?? /[{}]/u.exec(rest)?.[0] ?? null;

@@ -64,19 +64,19 @@ describe('when a thing goes out', () => {
 });
 
 describe('a title', () => {
-  const parts = { class: 'SO1A', course: 'Soil', n: 7, topic: 'liming' };
+  const parts = { class: 'SO1A', course: 'Soil', n: 7, about: 'liming' };
 
   it('is filled in; what is empty goes with its separators', () => {
-    expect(fillTitle('{class} Lesson {n:2}, {topic}', parts)).toBe('SO1A Lesson 07, liming');
-    expect(fillTitle('{class} Lesson {n}, {topic}', { ...parts, class: '', topic: '' })).toBe(
+    expect(fillTitle('{class} Lesson {n:2}, {about}', parts)).toBe('SO1A Lesson 07, liming');
+    expect(fillTitle('{class} Lesson {n}, {about}', { ...parts, class: '', about: '' })).toBe(
       'Lesson 7',
     );
-    expect(fillTitle('{topic}: {course}', { ...parts, n: null, topic: '' })).toBe('Soil');
+    expect(fillTitle('{about}: {course}', { ...parts, n: null, about: '' })).toBe('Soil');
     expect(fillTitle('{n}', { ...parts, n: null })).toBe('');
   });
 
   it('has a pattern of known tokens', () => {
-    expect(titlePatternFault('{class} {n:3} {topic} {course}')).toBeNull();
+    expect(titlePatternFault('{class} {n:3} {about} {course}')).toBeNull();
     expect(titlePatternFault('{unit} {n}')).toBe('{unit}');
     expect(titlePatternFault('Lesson {n')).toBe('{');
   });

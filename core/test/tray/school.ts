@@ -1,4 +1,4 @@
-import { THING_KINDS, type PlacedFile, type TrayClass, type TrayFolder } from '../../src/index.ts';
+import type { PlacedFile, TrayClass, TrayFolder } from '../../src/index.ts';
 
 /** Libraries of two teachers in the middle of a term, and what they would put into the tray. */
 
@@ -23,7 +23,7 @@ type Placed = readonly [
 ];
 
 function desk(
-  classes: readonly (Omit<TrayClass, 'id'> & { folder?: never })[],
+  classes: readonly Omit<TrayClass, 'id'>[],
   tree: Readonly<Record<string, string>>,
   placed: readonly Placed[],
   titlePattern: string,
@@ -140,7 +140,7 @@ export const GARDEN = desk(
     ['tool safety.pdf', 'Tool safety', 'OR3/Safety', 'OR3', 60],
     ['pruning plan 1.pdf', 'Pruning plan 1', 'OR3/Winter pruning', 'OR3', 14],
   ],
-  'Lesson {n}, {topic}',
+  'Lesson {n}, {about}',
 );
 
 /** Three classes of a German school, each with folders of its own. */
@@ -192,7 +192,7 @@ export const SCHULE = desk(
     ['Übung 3.pdf', 'Übung 3', 'Ph10/Optik/Übungen', 'Ph10', 5],
     ['Klassenarbeit 1.pdf', 'Klassenarbeit 1', '8a/1 Prozente', '8a', 30],
   ],
-  'Stunde {n}, {topic}',
+  'Stunde {n}, {about}',
 );
 
 /** A teacher who begins: one class, nothing in the library. */
@@ -202,5 +202,3 @@ export const BEGINNER = desk(
   [],
   '{class} Lesson {n}',
 );
-
-export const KINDS = THING_KINDS;

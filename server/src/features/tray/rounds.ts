@@ -11,7 +11,9 @@ import {
   afterRound,
   allows,
   confidentialWord,
+  extensionOf,
   fileTitle,
+  GOES_OUT_RULES,
   planRound,
   scheduledRelease,
   type PlacedFile,
@@ -143,13 +145,13 @@ async function plan(tx: Queries, person: SignedIn, rows: Rows, t: number): Promi
   const school = { zone: person.timeZone, days: desk.days };
   const planRows = rows.map((row): RoundRow => {
     const file = files.get(row.fileId)!;
-    const title = fileTitle(row.title, extensionOf(file).length + 1);
+    const title = fileTitle(row.title, extensionOf(file.name).length + 1);
     if (title === null) throw new AppError('file-name-empty');
     return {
       ...{ fileId: row.fileId, again: row.again, versionOf: row.versionOf },
       hash: file.hash!,
       title,
-      extension: extensionOf(file),
+      extension: extensionOf(file.name),
       to: row.to.map(({ classId, folderId, goesOut }) => ({
         ...{ classId, folderId },
         release: scheduledRelease(
@@ -172,12 +174,8 @@ async function plan(tx: Queries, person: SignedIn, rows: Rows, t: number): Promi
   };
 }
 
-const RULES = ['now', 'next-lesson', 'next-school-day', 'held'] as const;
 const ruleOrInstant = (goesOut: string) =>
-  RULES.find((rule) => rule === goesOut) ?? Date.parse(goesOut);
-
-const extensionOf = ({ name }: Pick<TrayFile, 'name'>) =>
-  /\.([\p{L}\p{N}]{1,12})$/u.exec(name)?.[1]?.toLowerCase() ?? '';
+  GOES_OUT_RULES.find((rule) => rule === goesOut) ?? Date.parse(goesOut);
 
 /** The folders that something concerns, always in the same order, so that two who lock them do not wait for each other. */
 const foldersOf = (some: readonly { readonly folderId: string }[]) =>
@@ -259,7 +257,7 @@ async function makeItem(
 ): Promise<string> {
   const { schoolId, id: ownerId } = person;
   const itemId = await addItem(tx, {
-    ...{ schoolId, ownerId, kind: 'file', title, extension: extensionOf(file), lessonDate },
+    ...{ schoolId, ownerId, kind: 'file', title, extension: extensionOf(file.name), lessonDate },
     createdAt: new Date(t),
   });
   await addVersion(tx, itemId, versionFacts(person, file, t));

@@ -1,5 +1,6 @@
 import type { Tray, TrayAnswer, TrayFile, TrayKnown, TrayRules } from '@sammlung/contract';
 import {
+  extensionOf,
   Fingerprints,
   groupBy,
   nextUnit,
@@ -76,7 +77,7 @@ export async function trayOf({ db, now }: Needs, person: SignedIn): Promise<Tray
     const goesOut = desk.rules.goesOut[kind];
     return {
       ...{ id, name, size, sameAs, known },
-      extension: /\.([\p{L}\p{N}]{1,12})$/u.exec(name)?.[1]?.toLowerCase() ?? '',
+      extension: extensionOf(name),
       arrivedAt: arrivedAt.toISOString(),
       small: made.get(hash)?.small ? hash.slice(0, 12) : null,
       proposal: {

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import type { GoesOut } from '@sammlung/contract';
+import type { GoesOut, GoesOutRule } from '@sammlung/contract';
+import { GOES_OUT_RULES } from '@sammlung/core';
 import { useI18n } from 'vue-i18n';
 import { useFormat } from '../../app/format.ts';
 
@@ -8,9 +9,8 @@ const { goesOut, name } = defineProps<{ goesOut: GoesOut; name: string }>();
 const emit = defineEmits<{ choose: [goesOut: GoesOut]; moment: [] }>();
 const { t } = useI18n();
 const { moment } = useFormat();
-const RULES = ['now', 'next-lesson', 'next-school-day', 'held'] as const;
-const isRule = (value: string): value is (typeof RULES)[number] =>
-  (RULES as readonly string[]).includes(value);
+const isRule = (value: string): value is GoesOutRule =>
+  (GOES_OUT_RULES as readonly string[]).includes(value);
 
 function choose(event: Event) {
   const field = event.target as HTMLSelectElement;
@@ -28,7 +28,7 @@ function choose(event: Event) {
     :aria-label="t('tray.time-of', { title: name })"
     @change="choose"
   >
-    <option v-for="rule in RULES" :key="rule" :value="rule">
+    <option v-for="rule in GOES_OUT_RULES" :key="rule" :value="rule">
       {{ t(`tray.goes-out.${rule}`) }}
     </option>
     <option v-if="!isRule(goesOut)" :value="goesOut">{{ moment(goesOut) }}</option>

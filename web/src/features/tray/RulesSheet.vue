@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { TrayRules } from '@sammlung/contract';
-import { fillTitle } from '@sammlung/core';
+import { fillTitle, GOES_OUT_RULES, THING_KINDS } from '@sammlung/core';
 import { useQueryCache } from '@pinia/colada';
 import { computed, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
@@ -16,14 +16,12 @@ const emit = defineEmits<{ close: [] }>();
 const cache = useQueryCache();
 const { t } = useI18n();
 const { fault, busy, tried } = useSubmit();
-const KINDS = ['notes', 'sheet', 'quiz', 'key', 'other'] as const;
-const RULES = ['now', 'next-lesson', 'next-school-day', 'held'] as const;
 const goesOut = ref({ ...rules.goesOut });
 const titlePattern = ref(rules.titlePattern);
 const example = computed(() =>
   fillTitle(titlePattern.value, {
     ...{ class: 'SO1A', course: t('tray.rules.course'), n: 15 },
-    topic: t('tray.rules.topic'),
+    about: t('tray.rules.about'),
   }),
 );
 
@@ -49,7 +47,7 @@ const save = () =>
       <fieldset class="space-y-2">
         <legend class="sr-only">{{ t('tray.rules.title') }}</legend>
         <label
-          v-for="kind in KINDS"
+          v-for="kind in THING_KINDS"
           :key="kind"
           class="grid grid-cols-[1fr_13rem] items-center gap-3 max-sm:grid-cols-2"
         >
@@ -58,7 +56,7 @@ const save = () =>
             v-model="goesOut[kind]"
             class="h-10 rounded-edge border border-line bg-raised px-2 text-[15px] pointer-coarse:h-11"
           >
-            <option v-for="rule in RULES" :key="rule" :value="rule">
+            <option v-for="rule in GOES_OUT_RULES" :key="rule" :value="rule">
               {{ t(`tray.goes-out.${rule}`) }}
             </option>
           </select>
@@ -77,7 +75,7 @@ const save = () =>
           t('tray.rules.example', { title: example })
         }}</span>
         <span class="block text-meta text-soft">{{
-          t('tray.rules.tokens', { tokens: '{class} {course} {n} {topic}' })
+          t('tray.rules.tokens', { tokens: '{class} {course} {n} {about}' })
         }}</span>
       </label>
       <p v-if="fault" role="alert" class="text-brick-ink">{{ fault }}</p>

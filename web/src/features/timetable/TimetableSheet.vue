@@ -106,7 +106,7 @@ const save = () =>
         :aria-label="t('timetable.title')"
         role="region"
       >
-        <table class="w-full border-separate border-spacing-1 text-[14px]">
+        <table class="w-full border-separate border-spacing-1 text-[14px] max-sm:table-fixed">
           <thead>
             <tr>
               <th class="w-7">
@@ -128,7 +128,7 @@ const save = () =>
               <td v-for="weekday in weekdays" :key="weekday">
                 <select
                   :value="cells[`${weekday} ${period}`] ?? ''"
-                  class="h-9 w-full min-w-[4.6rem] rounded-edge border px-1 font-code text-[13px] font-semibold pointer-coarse:h-11"
+                  class="h-9 w-full min-w-[4.6rem] rounded-edge border px-1 font-code text-[13px] font-semibold max-sm:min-w-0 max-sm:appearance-none max-sm:px-0 max-sm:text-center max-sm:text-[12px] pointer-coarse:h-11"
                   :class="
                     cells[`${weekday} ${period}`]
                       ? 'border-transparent text-white'

@@ -162,7 +162,7 @@ function onEscape(event: KeyboardEvent) {
         />
       </ol>
       <div
-        class="sticky bottom-0 flex flex-wrap items-center gap-x-5 gap-y-2 rounded-b-lg border-t border-line bg-petrol-pale px-4 py-3 max-sm:bottom-14"
+        class="sticky bottom-0 flex flex-wrap items-center gap-x-5 gap-y-2 rounded-b-lg border-t border-line bg-petrol-pale px-4 py-3 max-sm:bottom-14 max-sm:flex-nowrap max-sm:gap-x-3 max-sm:px-3 max-sm:py-2"
       >
         <AppButton
           tone="main"
@@ -171,7 +171,10 @@ function onEscape(event: KeyboardEvent) {
           @click="put"
           >{{ t('tray.put', going) }}</AppButton
         >
-        <p class="min-w-52 flex-1 text-[15px]" role="status">
+        <p
+          class="min-w-0 flex-1 text-[15px] max-sm:text-[13px] max-sm:leading-snug sm:min-w-52"
+          role="status"
+        >
           {{ ready.length === 0 ? t('tray.nothing-ready') : sentence }}
         </p>
       </div>

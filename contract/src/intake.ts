@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { FolderParams, Id } from './common.ts';
 import { Crumb } from './reading.ts';
 import { media, type RouteMap } from './route.ts';
+import { TrayAnswer } from './tray.ts';
 
 /** What becomes of a file whose name is in the folder already. */
 export const SameName = z.enum(['version', 'both', 'skip']);
@@ -56,11 +57,16 @@ export const Known = z.object({
 });
 
 /** A finished upload that comes into the tray; asking twice answers the same. */
-export const IntoTray = z.object({ uploadId: UploadId });
+export const IntoTray = z.object({
+  uploadId: UploadId,
+  /** What was decided about it before it came. */
+  answer: TrayAnswer.optional(),
+});
 /** A file whose content the library has already, without sending it. */
 export const KnownIntoTray = z.object({
   name: z.string().max(1000),
   hash: Hash,
+  answer: TrayAnswer.optional(),
 });
 export const InTray = z.object({ id: Id });
 export type InTray = z.infer<typeof InTray>;

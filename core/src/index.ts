@@ -29,3 +29,4 @@ export * from './references.ts';
 export * from './stale-dates.ts';
 export * from './timetable.ts';
 export * from './tray/index.ts';
+export * from './straighten/index.ts';

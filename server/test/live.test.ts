@@ -82,6 +82,13 @@ async function newsWith(
   }
 }
 
+/** All that was changed so far has been told to those who were there: lines opened from now on hear nothing of it. */
+async function allTold(scene: Awaited<ReturnType<typeof server.scene>>) {
+  const open = await openLine('student in', `/api/folders/${scene.inner}/live`);
+  await addLink(scene.inner, 'After all that');
+  await newsWith(open, (titles) => titles.includes('After all that'));
+}
+
 const addLink = (folderId: string, title: string) =>
   ask<{ id: string }>('owner', 'POST', '/api/links', {
     folderId,
@@ -249,6 +256,7 @@ describe('a page that shows a folder', () => {
 describe('a page at a door', () => {
   it('is told of changes, and loses its line when the door is closed', async () => {
     const scene = await server.scene();
+    await allTold(scene);
     const at = `/api/open/${scene.token}/folders/${scene.inner}/live`;
     const page = await openLine('visitor with door', at);
     await addLink(scene.inner, 'For everybody');
@@ -270,6 +278,7 @@ describe('a page on the website of a class', () => {
       ...{ title: 'Lesson', things: [thing], on: [{ classId: scene.classX }] },
     });
     const { door } = await ask<{ door: Door }>('owner', 'PUT', at, { ...website, open: [thing] });
+    await allTold(scene);
     const token = door.address.split('/').at(-1)!;
     const [page, folder] = [
       await openLine('visitor without', `/api/open/${token}/website/live`),

@@ -58,7 +58,7 @@ export async function lockTray(tx: Queries, personId: string): Promise<void> {
 /** Puts a file into a tray; the same upload once. Resolves to its id. Under `lockTray`; throws `tray-full`. */
 export async function addTrayFile(
   tx: Queries,
-  file: Required<Omit<typeof trayFiles.$inferInsert, 'id' | 'answer' | 'roundId' | 'removedAt'>>,
+  file: Required<Omit<typeof trayFiles.$inferInsert, 'id' | 'roundId' | 'removedAt'>>,
 ): Promise<string> {
   await refuseBeyond(tx, file.personId, 1);
   const [made] = await tx.insert(trayFiles).values(file).returning({ id: trayFiles.id });

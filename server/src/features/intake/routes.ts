@@ -57,8 +57,7 @@ export async function intakeRoutes(app: App) {
       placeUpload(services, tus, signedIn(request), request.params.folder, request.body),
     'POST /api/folders/:folder/known': (request) =>
       placeKnown(services, signedIn(request), request.params.folder, request.body),
-    'POST /api/tray': (request) =>
-      intoTray(services, tus, signedIn(request), request.body.uploadId),
+    'POST /api/tray': (request) => intoTray(services, tus, signedIn(request), request.body),
     'POST /api/tray/known': (request) => knownIntoTray(services, signedIn(request), request.body),
     'POST /api/placed/:upload': (request) =>
       decideInstead(services, signedIn(request), request.params.upload, request.body.choice),

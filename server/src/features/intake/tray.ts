@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { InTray, KnownIntoTray } from '@sammlung/contract';
+import type { InTray, IntoTray, KnownIntoTray } from '@sammlung/contract';
 import { fileName } from '@sammlung/core';
 import type { z } from 'zod';
 import { lockContent, recordContent, sweep } from '../../domain/contents.ts';
@@ -21,7 +21,7 @@ export async function intoTray(
   needs: Needs,
   tus: Uploads,
   person: SignedIn,
-  uploadId: string,
+  { uploadId, answer }: z.infer<typeof IntoTray>,
 ): Promise<InTray> {
   const { db, now, storage, settings } = needs;
   requireTray(person);
@@ -52,6 +52,7 @@ export async function intoTray(
       const arrivedAt = new Date(now());
       return addTrayFile(tx, {
         ...{ schoolId, personId, name, hash, size, mediaType, uploadId, arrivedAt },
+        answer: answer ?? null,
       });
     });
     await tus.store.remove(uploadId);
@@ -68,7 +69,7 @@ export async function intoTray(
 export async function knownIntoTray(
   { db, now }: Needs,
   person: SignedIn,
-  { name: given, hash }: z.infer<typeof KnownIntoTray>,
+  { name: given, hash, answer }: z.infer<typeof KnownIntoTray>,
 ): Promise<InTray> {
   requireTray(person);
   const name = fileName(given)?.name;
@@ -82,7 +83,10 @@ export async function knownIntoTray(
     const uploadId = `known-${randomUUID()}`;
     const arrivedAt = new Date(now());
     return {
-      id: await addTrayFile(tx, { ...own, schoolId, personId, name, hash, uploadId, arrivedAt }),
+      id: await addTrayFile(tx, {
+        ...{ ...own, schoolId, personId, name, hash, uploadId, arrivedAt },
+        answer: answer ?? null,
+      }),
     };
   });
 }

@@ -5,7 +5,7 @@ import { ref } from 'vue';
 import { api, whenSessionEnds } from '../api/api.ts';
 import { language, rememberLanguage, switchLanguage } from '../i18n.ts';
 
-/** What students have on the device; visitors have nothing, and do not load it. */
+/** What somebody has on the device; visitors have nothing, and do not load it. */
 const device = async () => (await import('../device/device.ts')).useDevice();
 
 /** Who has signed in, and the wait for signing in again when a session ends in the middle of work. */
@@ -23,7 +23,7 @@ export const useSession = defineStore('session', () => {
     if (found?.language) await switchLanguage(found.language);
     person.value = found;
     if (!import.meta.env.SSR)
-      void device().then(({ start }) => start(found?.kind === 'student' ? found.id : null));
+      void device().then(({ start }) => start(found && found.kind !== 'office' ? found.id : null));
   }
 
   async function load() {

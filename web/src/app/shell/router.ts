@@ -31,7 +31,7 @@ const STUDYING = /^(new|kept|desk.*)$/u;
 
 /** Places that students have no part in. */
 const TEACHING =
-  /^(today|library|read|board|class-pages|class|class-list|staff-room|doors|space|bin|lay-out|see-as.*)$/u;
+  /^(today|pictures|library|read|board|class-pages|class|class-list|staff-room|doors|space|bin|lay-out|see-as.*)$/u;
 
 async function itemViewer() {
   await loadTexts('viewer');
@@ -221,6 +221,11 @@ const ROUTES: RouteRecordRaw[] = [
         component: () => import('./LibraryPage.vue'),
       },
       {
+        path: 'pictures',
+        name: 'pictures',
+        component: () => import('./PicturesPage.vue'),
+      },
+      {
         path: 'today',
         name: 'today',
         component: () => import('./TodayPage.vue'),
@@ -308,6 +313,7 @@ async function guard(to: RouteLocationNormalized) {
   if (session.person && !student) await Promise.all([loadTexts('desk'), loadTexts('teaching')]);
   const elsewhere = student ? TEACHING : STUDYING;
   if (session.person && elsewhere.test(String(to.name))) return { name: 'home' };
+  if (to.name === 'pictures' && session.person?.kind !== 'teacher') return { name: 'home' };
   if (session.person && to.name === 'sign-in') return { name: 'home' };
   // Without a connection there is nothing for a student but what is kept.
   if (to.name === 'home' && student && !connected.value) return { name: 'kept' };

@@ -36,8 +36,9 @@ export function useKnownContents() {
     if (hash === null) throw fileGone();
     try {
       if (folder.id === TRAY) {
-        await api('POST /api/tray/known', { body: { name, hash } });
-        return inTray(transfer);
+        const { answer } = transfer;
+        const { id } = await api('POST /api/tray/known', { body: { name, hash, answer } });
+        return inTray(transfer, id);
       }
       return await api('POST /api/folders/:folder/known', {
         params: { folder: folder.id },

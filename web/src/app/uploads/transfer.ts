@@ -1,4 +1,4 @@
-import type { PlacedUpload } from '@sammlung/contract';
+import type { PlacedUpload, TrayAnswer } from '@sammlung/contract';
 import type { Upload } from 'tus-js-client';
 import { shallowReactive } from 'vue';
 
@@ -19,6 +19,8 @@ export interface Transfer {
   readonly folder: IntoFolder;
   /** What was added together has one of these in common. */
   readonly batch: string;
+  /** What was decided about it already, for the tray. */
+  readonly answer?: TrayAnswer;
   state: TransferState;
   /** Bytes that have arrived. */
   sent: number;
@@ -31,7 +33,7 @@ let count = 0;
 
 /** A transfer that has not begun. */
 export function newTransfer(
-  given: Pick<Transfer, 'name' | 'size' | 'lastModified' | 'file' | 'folder' | 'batch'>,
+  given: Pick<Transfer, 'name' | 'size' | 'lastModified' | 'file' | 'folder' | 'batch' | 'answer'>,
   state: TransferState = 'waiting',
 ): Transfer {
   count += 1;
@@ -58,8 +60,8 @@ export const transferKey = ({
 const BUSY: readonly TransferState[] = ['waiting', 'sending', 'placing'];
 export const isBusy = ({ state }: Transfer) => BUSY.includes(state);
 
-/** What became of a file that went into the tray: nothing else can be decided about it here. */
-export const inTray = ({ name }: Transfer): PlacedUpload => ({
-  ...{ uploadId: '', placementId: null, outcome: 'new', version: 1 },
+/** What became of a file that went into the tray, where it has this id: nothing else can be decided about it here. */
+export const inTray = ({ name }: Transfer, id: string): PlacedUpload => ({
+  ...{ uploadId: id, placementId: null, outcome: 'new', version: 1 },
   ...{ name, renamed: false, alsoIn: [] },
 });

@@ -1,6 +1,6 @@
-import type { IntakeLimits, PlacedUpload, SameName } from '@sammlung/contract';
+import type { IntakeLimits, PlacedUpload, SameName, TrayAnswer } from '@sammlung/contract';
 import { useQueryCache } from '@pinia/colada';
-import { useEventListener, useThrottleFn } from '@vueuse/core';
+import { until, useEventListener, useThrottleFn } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { DetailedError } from 'tus-js-client';
 import { v4 } from 'uuid';
@@ -46,22 +46,39 @@ export const useUploads = defineStore('uploads', () => {
     transfers.value.filter((x) => x.state === 'done' && x.result?.outcome === 'version'),
   );
 
-  function add(files: readonly { file: File; folder: IntoFolder }[]) {
+  function add(
+    files: readonly { file: File; folder: IntoFolder; answer?: TrayAnswer }[],
+  ): Transfer[] {
     if (running.value.length === 0) {
       transfers.value = transfers.value.filter((x) => x.state === 'lost');
       startedAt.value = Date.now();
       limits = null;
     }
     const batch = v4();
-    const added = files.map(({ file, folder }) => {
+    const added = files.map(({ file, folder, answer }) => {
       const { name, size, lastModified } = file;
-      return newTransfer({ name, size, lastModified, file, folder, batch });
+      return newTransfer({
+        name,
+        size,
+        lastModified,
+        file,
+        folder,
+        batch,
+        ...(answer && { answer }),
+      });
     });
     const nth = new Map([...new Set(files.map(({ folder }) => folder))].map((f, n) => [f, n]));
     added.sort((a, b) => nth.get(a.folder)! - nth.get(b.folder)! || byName.compare(a.name, b.name));
     transfers.value = [...transfers.value, ...added];
     for (const x of transfers.value.filter((y) => y.state === 'waiting')) void note(x);
     void lookAtSizes().finally(startNext);
+    return added;
+  }
+
+  /** Waits for what becomes of a file: the id that it has in the tray, or null when it waits, for a connection or for somebody. */
+  async function settled(x: Transfer): Promise<string | null> {
+    await until(() => !isBusy(x)).toBe(true);
+    return x.state === 'done' ? (x.result?.uploadId ?? null) : null;
   }
 
   /** Files and whole folders that were dropped or picked: their folders are made first, empty ones too. */
@@ -97,6 +114,7 @@ export const useUploads = defineStore('uploads', () => {
       personId: session.person?.id ?? '',
       folder: x.folder,
       batch: x.batch,
+      ...(x.answer && { answer: x.answer }),
       file: x.file,
     });
 
@@ -178,8 +196,8 @@ export const useUploads = defineStore('uploads', () => {
     const uploadId = await sendBytes(x, session.signInAgain);
     x.state = 'placing';
     if (x.folder.id === TRAY) {
-      await api('POST /api/tray', { body: { uploadId } });
-      return inTray(x);
+      const { id } = await api('POST /api/tray', { body: { uploadId, answer: x.answer } });
+      return inTray(x, id);
     }
     return api('POST /api/folders/:folder/files', {
       params: { folder: x.folder.id },
@@ -261,6 +279,7 @@ export const useUploads = defineStore('uploads', () => {
     sent,
     versions,
     add,
+    settled,
     addDropped,
     goOn,
     found,

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { useDropZone } from '@vueuse/core';
+import { Camera } from 'lucide-vue-next';
 import { computed, defineAsyncComponent, nextTick, ref, useTemplateRef, watch } from 'vue';
-import { useRoute } from 'vue-router';
+import { RouterLink, useRoute } from 'vue-router';
 import { useI18n } from 'vue-i18n';
 import { readDropped } from '../../app/uploads/dropped.ts';
 import { TRAY } from '../../app/uploads/transfer.ts';
@@ -131,6 +132,12 @@ function onEscape(event: KeyboardEvent) {
           {{ t('tray.rules.title') }}
         </button>
         <AppButton @click="picker?.click()">{{ t('tray.add') }}</AppButton>
+        <RouterLink
+          :to="{ name: 'pictures' }"
+          class="inline-flex min-h-9 items-center gap-2 rounded-edge border border-line bg-raised px-3.5 py-1.5 font-semibold hover:border-petrol hover:text-petrol pointer-coarse:min-h-11"
+        >
+          <Camera :size="18" aria-hidden="true" />{{ t('tray.photograph') }}
+        </RouterLink>
       </span>
       <input ref="picker" type="file" multiple class="hidden" @change="picked" />
     </div>

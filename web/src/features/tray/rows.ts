@@ -1,6 +1,7 @@
 import type {
   RoundRow,
   ThingKind,
+  Timetable,
   TrayAnswer,
   TrayClass,
   TrayDestination,
@@ -128,4 +129,24 @@ export function foldersFor(
     .sort(
       (a, b) => rank(a) - rank(b) || a.title.localeCompare(b.title, undefined, { numeric: true }),
     );
+}
+
+/** Classes that have a lesson on a day come first, in the order of their lessons; the others after them, by their codes. */
+export function classesByLesson(
+  classes: readonly TrayClass[],
+  timetable: readonly Pick<Timetable['classes'][number], 'id' | 'lessons'>[],
+  day: Date,
+): TrayClass[] {
+  const weekday = ((day.getDay() + 6) % 7) + 1;
+  const first = (id: string) =>
+    Math.min(
+      ...(timetable.find((one) => one.id === id)?.lessons ?? [])
+        .filter((lesson) => lesson.weekday === weekday)
+        .map(({ period }) => period),
+    );
+  const order = (a: TrayClass, b: TrayClass) => {
+    const [x, y] = [first(a.id), first(b.id)];
+    return x === y ? a.code.localeCompare(b.code, undefined, { numeric: true }) : x - y;
+  };
+  return [...classes].sort(order);
 }

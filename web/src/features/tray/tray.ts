@@ -1,4 +1,4 @@
-import type { RoundDone, RoundPreview, TrayAnswer } from '@sammlung/contract';
+import type { RoundPreview, TrayAnswer } from '@sammlung/contract';
 import { useQuery, useQueryCache } from '@pinia/colada';
 import { refDebounced, useThrottleFn } from '@vueuse/core';
 import { computed, shallowReactive } from 'vue';
@@ -8,6 +8,7 @@ import { address } from '../../app/api/addresses.ts';
 import { useChanging } from '../../app/changing.ts';
 import { useLive } from '../../app/live/live.ts';
 import { say } from '../../app/shell/toast.ts';
+import { useRound } from './round.ts';
 import { toRoundRow, toRow } from './rows.ts';
 
 /** So long a change of a row waits for the next one before its consequence is asked for, in milliseconds. */
@@ -19,10 +20,10 @@ const LOOK = 1000;
 export function useTray() {
   const { t } = useI18n();
   const cache = useQueryCache();
-  const { changed, agree, attempt } = useChanging();
+  const { attempt } = useChanging();
+  const round = useRound();
   const tray = useQuery({ key: ['tray'], query: () => api('GET /api/tray'), staleTime: 0 });
-  const refetch = () =>
-    Promise.all(['tray', 'rounds'].map((key) => cache.invalidateQueries({ key: [key] })));
+  const refetch = () => cache.invalidateQueries({ key: ['tray'] });
   // Many files that arrive one after the other are looked at now and then, not each.
   const look = useThrottleFn(() => tray.refetch(), LOOK, true, true);
   useLive(() => address('GET /api/new/live'), { changed: look });
@@ -73,28 +74,7 @@ export function useTray() {
 
   /** Puts all in place that is ready, after a question where one is wanted. */
   const putInPlace = (found: RoundPreview) =>
-    attempt(async () => {
-      const text = await agree(found.consequences, t('tray.put-yes'));
-      if (text === null) return false;
-      const body = { rows: ready.value.map(toRoundRow) };
-      let done: RoundDone;
-      try {
-        done = await api('POST /api/tray/rounds', { body });
-      } finally {
-        // Another window may have been faster: what is in the tray is shown as it is.
-        await refetch();
-      }
-      void changed();
-      say({
-        text: [t('tray.in-place', done.files), text].filter(Boolean).join('. '),
-        undo: async () => {
-          await api('POST /api/tray/rounds/:round/back', { params: { round: done.roundId } });
-          await refetch();
-          void changed();
-        },
-      });
-      return true;
-    });
+    attempt(() => round(ready.value.map(toRoundRow), found, t('tray.put-yes')));
 
   return { tray, rows, ready, preview, settled, wanted, decide, remove, putInPlace, refetch };
 }

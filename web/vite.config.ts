@@ -97,6 +97,18 @@ function looksFirst(): Plugin {
   };
 }
 
+/** What other programs may share with the application: all that a handout is likely to be. */
+const SHARED = [
+  ...['image/*', 'audio/*', 'video/*', 'text/*', 'application/pdf', 'application/zip'],
+  ...['application/msword', 'application/vnd.ms-excel', 'application/vnd.ms-powerpoint'],
+  ...['text', 'spreadsheet', 'presentation'].map(
+    (kind) => `application/vnd.oasis.opendocument.${kind}`,
+  ),
+  ...['wordprocessingml.document', 'spreadsheetml.sheet', 'presentationml.presentation'].map(
+    (kind) => `application/vnd.openxmlformats-officedocument.${kind}`,
+  ),
+];
+
 export default defineConfig({
   ...common(),
   plugins: [
@@ -117,8 +129,8 @@ export default defineConfig({
           'assets/{text,title,code,marks}-*.woff2',
           'assets/*-latin-ext-*.woff2',
         ],
-        // Teachers' charts and marks, and what pages are written with, which are large.
-        globIgnores: ['assets/{ShareBars,compact,PageWriting,PageVersions}-*'],
+        // Teachers' charts and marks, and what pages are written with and pictures worked on, which are large.
+        globIgnores: ['assets/{ShareBars,compact,PageWriting,PageVersions,capture.worker}-*'],
         dontCacheBustURLsMatching: /^assets\//u,
       },
       manifest: {
@@ -129,6 +141,13 @@ export default defineConfig({
         display: 'standalone',
         theme_color: '#0b3b41',
         background_color: '#f4f1ea',
+        shortcuts: [{ name: 'Photograph', url: '/pictures' }],
+        share_target: {
+          action: '/shared',
+          method: 'POST',
+          enctype: 'multipart/form-data',
+          params: { files: [{ name: 'files', accept: SHARED }] },
+        },
         icons: [
           { src: '/mark.svg', sizes: 'any', type: 'image/svg+xml' },
           { src: '/mark-192.png', sizes: '192x192', type: 'image/png' },

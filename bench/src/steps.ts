@@ -1,5 +1,7 @@
 import type { Page } from '@playwright/test';
 import { launchBrowser } from './browser.ts';
+import { cameraOnBoard } from '../../e2e/camera.ts';
+import { DEVICES } from '../../e2e/devices.ts';
 import { api, audience, dropFiles, PEOPLE, signIn, textFile } from '../../e2e/steps.ts';
 import type { ScratchPostgres, ServerProcess } from '../../scripts/lib/scratch-server.mjs';
 import { atMost, report } from './report.ts';
@@ -7,10 +9,10 @@ import { atMost, report } from './report.ts';
 /**
  * steps_*: what a person does in a journey, in clicks, keys that are not typing text, and drops. steps_new_folder: a new folder of a class
  * handed out and filled; steps_student: from the sign-in page to an open handout; steps_entry: an entry with two things to three
- * classes, timed; steps_round: from the library, the files of a day in place for three classes; steps_dated_note: a note of today shown to a class; steps_class_website: a website with its first public folder.
+ * classes, timed; steps_round: from the library, the files of a day in place for three classes; steps_board_picture: on a phone, from Today, a picture of the board in place for a class; steps_dated_note: a note of today shown to a class; steps_class_website: a website with its first public folder.
  */
 export async function benchSteps(_postgres: ScratchPostgres, { address }: ServerProcess) {
-  const browser = await launchBrowser();
+  const browser = await launchBrowser(await cameraOnBoard());
   const open = async () =>
     (
       await browser.newContext({ baseURL: address, viewport: { width: 1280, height: 800 } })
@@ -22,6 +24,11 @@ export async function benchSteps(_postgres: ScratchPostgres, { address }: Server
   await dailyRound(teacher);
   await datedNote(teacher);
   await classWebsite(teacher);
+  const phone = await (
+    await browser.newContext({ ...DEVICES['phone'], baseURL: address, permissions: ['camera'] })
+  ).newPage();
+  await signIn(phone, 'teacher');
+  await boardPicture(phone);
   await openHandout(await open());
   await browser.close();
 }
@@ -152,4 +159,16 @@ async function openHandout(page: Page) {
   );
   await page.locator('.textLayer').first().waitFor();
   report('steps_student', taken(), 'actions', null, atMost(2));
+}
+
+/** The board of a lesson, from Today on a phone until it is in place for a class. */
+async function boardPicture(page: Page) {
+  const { step, taken } = counter();
+  await page.goto('/today');
+  await step(page.getByRole('link', { name: 'Photograph' }).tap());
+  await step(page.getByRole('button', { name: 'Take a picture' }).tap());
+  await page.getByText('1 page').waitFor();
+  await step(page.getByRole('button', { name: 'SO1A 2 Texture & pH' }).tap());
+  await page.getByText('1 file put in place').waitFor();
+  report('steps_board_picture', taken(), 'actions', null, atMost(3));
 }

@@ -72,6 +72,11 @@ export async function webApplication(app: App, { folder }: { folder: string }) {
   }
   /** The part with the frame of all pages of people with an account. */
   const first = readdirSync(join(root, 'assets')).find((name) => /^first-.*\.js$/u.test(name));
+  // What another program shares is taken by the application on the device; where that has not been opened yet, it cannot be.
+  await app.register(async (scope) => {
+    scope.addContentTypeParser('*', (_request, _body, done) => done(null));
+    scope.post('/shared', (_request, reply) => reply.redirect('/today?shared=no', 303));
+  });
   app.get('/*', async (request, reply) => {
     const { '*': path } = request.params as { '*': string };
     if (path.startsWith('api/') || path.startsWith('assets/')) throw new AppError('not-found');

@@ -8,7 +8,8 @@ import {
 import { RangeRequestsPlugin } from 'workbox-range-requests';
 import { NavigationRoute, registerRoute } from 'workbox-routing';
 import { CacheFirst, NetworkFirst, NetworkOnly } from 'workbox-strategies';
-import { AS_OF, KEPT_CACHE, keyOf } from './app/device/keys.ts';
+import { AS_OF, KEPT_CACHE, keyOf, PARTS_CACHE, STATE } from './app/device/keys.ts';
+import { keepShared } from './app/uploads/shared-files.ts';
 
 /**
  * Answers for the server while it cannot be reached, of a student who has what they keep on the device: with the
@@ -48,8 +49,26 @@ registerRoute(
 // Letters and decoders of PDFs, once one was needed.
 registerRoute(
   ({ url, sameOrigin }) => sameOrigin && url.pathname.startsWith('/assets/'),
-  new CacheFirst({ cacheName: 'parts', plugins: [whileKept] }),
+  new CacheFirst({ cacheName: PARTS_CACHE, plugins: [whileKept] }),
 );
+
+// Files that another program shares with this one (Web Share Target): they wait on the device until the application has opened.
+registerRoute(
+  ({ url, sameOrigin }) => sameOrigin && url.pathname === '/shared',
+  async ({ request }) => {
+    const form = await request.formData();
+    const files = form.getAll('files').filter((file) => file instanceof File);
+    const kept = await keepShared(await ownerOf(), files);
+    return Response.redirect(kept ? '/today' : '/today?shared=no', 303);
+  },
+  'POST',
+);
+
+/** Whose things the device has. */
+async function ownerOf(): Promise<string> {
+  const found = await (await caches.open(KEPT_CACHE)).match(keyOf(STATE), { ignoreVary: true });
+  return found ? ((await found.json()) as { person: string }).person : '';
+}
 
 registerRoute(
   ({ url, sameOrigin, request }) =>

@@ -59,11 +59,13 @@ afterEach(async () => {
   vi.restoreAllMocks();
 });
 
+const student = (id: string) => ({ id, kind: 'student' as const });
+
 describe('what a student keeps on the device', () => {
   it('is there for them when they come, and is brought up to date', async () => {
     stored.add('kept');
     thingsOf('mina');
-    await device.start('mina');
+    await device.start(student('mina'));
     await settled();
     expect([device.on, device.state]).toEqual([true, { person: 'mina', things: {} }]);
     expect(vi.mocked(updateDevice).mock.calls[0]![1]).toBe('mina');
@@ -77,7 +79,7 @@ describe('what a student keeps on the device', () => {
     stored.add('kept').add('parts');
     registered = true;
     thingsOf('mina');
-    await device.start(who);
+    await device.start(who === null ? null : student(who));
     await settled();
     expect([device.on, device.state, stored.size]).toEqual([false, null, 0]);
     expect(unregister).toHaveBeenCalled();
@@ -86,14 +88,27 @@ describe('what a student keeps on the device', () => {
 
   it('leaves no worker behind that outlived what it had stored', async () => {
     registered = true;
-    await device.start('mina');
+    await device.start(student('mina'));
     await settled();
     expect(unregister).toHaveBeenCalledOnce();
     expect([device.on, stored.size]).toEqual([false, 0]);
   });
 
+  it('is begun by itself only for a teacher who has made it a program of the device', async () => {
+    for (const [kind, installed, begun] of [
+      ['student', true, false],
+      ['teacher', false, false],
+      ['teacher', true, true],
+    ] as const) {
+      vi.stubGlobal('matchMedia', () => ({ matches: installed }));
+      await device.start({ id: 'ilse', kind });
+      await settled();
+      expect(device.on).toBe(begun);
+    }
+  });
+
   it('is not looked for where the device has nothing', async () => {
-    await device.start('mina');
+    await device.start(student('mina'));
     await settled();
     expect([device.on, times(), register.mock.calls.length]).toEqual([false, 0, 0]);
   });
@@ -186,7 +201,7 @@ describe('what a student keeps on the device', () => {
       keys: () => Promise.reject(new DOMException('no', 'SecurityError')),
       open: () => Promise.reject(new DOMException('no', 'SecurityError')),
     });
-    await device.start('mina');
+    await device.start(student('mina'));
     expect(device.able).toBe(false);
     await device.begin('mina');
     await settled();

@@ -299,10 +299,10 @@ function titleOf(known: Known, ids: readonly Id[], { input, series }: Context): 
     about: aboutOf(known),
   };
   if (number !== null && kind === 'notes') {
-    const like = [...likes, ...ids.flatMap((id) => series.recent(id))].find(
-      (x) => x.kind === 'notes' && x.title.number !== null && isFor(x, ids),
-    );
-    return fillTitle(like ? patternOf(like, of) : input.titlePattern, parts);
+    const before = [likes, ids.flatMap((id) => series.recent(id))]
+      .map((all) => usualPattern(all, ids, of))
+      .find((pattern) => pattern !== null);
+    return fillTitle(before ?? input.titlePattern, parts);
   }
   const readable = main === name && name.meaningful ? name.title : (text.heading?.title ?? '');
   return fileTitle(readable) ?? fileTitle(capital(withoutExtension(file.name, extension))) ?? '';
@@ -313,6 +313,33 @@ function aboutOf({ main, text, name }: Known): string {
   if (main.about !== '') return main.about;
   const heading = text.heading?.about ?? '';
   return name.about === '' && heading.length <= 60 ? heading : '';
+}
+
+/** So many lessons tell how they are titled. */
+const TELLING = 12;
+
+/**
+ * How most of the last lessons of some classes are titled, so that one with a title of another form changes nothing; of forms that are as
+ * frequent, one with a word for what it is comes first. Null where no lesson has a number.
+ */
+function usualPattern(
+  files: readonly ReadFile[],
+  ids: readonly Id[],
+  classes: readonly TrayClass[],
+): string | null {
+  const lessons = new Map(
+    files
+      .filter((x) => x.kind === 'notes' && x.title.number !== null && isFor(x, ids))
+      .map((x) => [x.file.itemId, x]),
+  );
+  const counts = new Map<string, number>();
+  for (const one of [...lessons.values()].slice(0, TELLING)) {
+    const pattern = patternOf(one, classes);
+    const weight = one.title.stem.startsWith('#') ? 1 : 1.01;
+    counts.set(pattern, (counts.get(pattern) ?? 0) + weight);
+  }
+  const [most] = [...counts].sort(([, a], [, b]) => b - a);
+  return most?.[0] ?? null;
 }
 
 /** How a series is titled: `Lesson 14, reading a pH strip` is `Lesson {n}, {about}`. */

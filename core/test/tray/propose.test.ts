@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { propose, SURE } from '../../src/index.ts';
 import { EXAMPLES, UNSEEN, type Example } from './examples.ts';
-import { NOW, ZONE } from './school.ts';
+import { GARDEN, NOW, ZONE } from './school.ts';
 
 function proposed({ desk, name, text }: Example) {
   const file = { id: 'file', name, hash: 'new', text: text ?? '', arrivedAt: NOW };
@@ -48,6 +48,17 @@ describe('proposals for a hundred files as teachers name them', () => {
     });
     expect(misled.map(({ name }) => name)).toEqual([]);
   });
+});
+
+it('titles a lesson as most of them are, whatever came last', () => {
+  const [last] = GARDEN.placed;
+  const strange = ['9 a', '10 b'].map((title, n) => ({
+    ...{ ...last!, title, originalName: `${title}.pdf`, classIds: ['SO1A'], at: NOW - n },
+    ...{ itemId: title, placementId: title },
+  }));
+  const desk = { ...GARDEN, placed: [...strange, ...GARDEN.placed] };
+  const name = 'SO1A lesson 15 worms.pdf';
+  expect(proposed({ desk, name, classes: 'SO1A', title: '' }).title).toBe('Lesson 15, worms');
 });
 
 function isRight(example: Example): boolean {

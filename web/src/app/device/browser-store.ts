@@ -2,7 +2,8 @@ import { createStore, del, entries, set, type UseStore } from 'idb-keyval';
 
 /** What a browser keeps by itself, by keys. */
 export interface BrowserStore<T> {
-  put(key: string, value: T): Promise<void>;
+  /** Resolves to whether it is kept. */
+  put(key: string, value: T): Promise<boolean>;
   remove(key: string): Promise<void>;
   all(): Promise<[string, T][]>;
 }
@@ -15,7 +16,8 @@ export function browserStore<T>(database: string, name: string): BrowserStore<T>
   let store: UseStore | null = null;
   const open = () => (store ??= createStore(database, name));
   return {
-    put: async (key, value) => void (await quietly(() => set(key, value, open()))),
+    put: async (key, value) =>
+      (await quietly(() => set(key, value, open()).then(() => true))) ?? false,
     remove: async (key) => void (await quietly(() => del(key, open()))),
     all: async () => (await quietly(() => entries<string, T>(open()))) ?? [],
   };

@@ -18,13 +18,11 @@ import {
   smallAddress,
 } from '../api/addresses.ts';
 import { CONTENT, howShown } from '../content/howShown.ts';
-import { AS_OF, keyOf } from './keys.ts';
+import { AS_OF, keyOf, STATE } from './keys.ts';
 
 const SESSION = address('GET /api/session');
 /** Requests under way at once. */
 const AT_ONCE = 4;
-/** Under which address it stands what the device holds. */
-const STATE = '/on-this-device';
 /** Under which it stands what was opened here while the server could not be told. */
 const OPENED = '/opened-here';
 

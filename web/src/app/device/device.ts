@@ -1,15 +1,19 @@
+import type { Person } from '@sammlung/contract';
 import { defineStore } from 'pinia';
 import { ref, shallowRef, watch } from 'vue';
 import { connected } from '../api/api.ts';
 import type { DeviceState } from './copies.ts';
-import { KEPT_CACHE } from './keys.ts';
+import { KEPT_CACHE, PARTS_CACHE } from './keys.ts';
 
 /** A device that has been on the screen again for so long looks for news. Milliseconds. */
 const AGAIN = 5 * 60_000;
 /** What the server could not give is asked for again after so long, then after twice as long, up to AGAIN. Milliseconds. */
 const SOON = 4_000;
 
-/** What a student keeps, on the device too, so that it can be read without a connection. */
+/**
+ * What somebody keeps, on the device too, so that it can be read without a connection; and the application itself, so that it opens without one
+ * and takes what other programs share with it.
+ */
 export const useDevice = defineStore('device', () => {
   /** Whether this browser has things on the device at all: not without https, and some not in a private window. */
   const able = ref(!import.meta.env.SSR && 'serviceWorker' in navigator && 'caches' in window);
@@ -26,15 +30,22 @@ export const useDevice = defineStore('device', () => {
   let registering: Promise<unknown> = Promise.resolve();
 
   /** Finds out what the device has for somebody; what it has of others is removed. */
-  async function start(whom: string | null): Promise<void> {
+  async function start(who: Pick<Person, 'id' | 'kind'> | null): Promise<void> {
     const things = await allowed(async () => [...(await caches.keys()), ...(await workers())]);
-    if (!things || things.length === 0) return;
+    if (!things) return;
+    if (things.length === 0) {
+      if (who?.kind === 'teacher' && installed()) await begin(who.id);
+      return;
+    }
     const { readState } = await import('./copies.ts');
     const found = await readState(await caches.open(KEPT_CACHE));
-    if (whom === null || found?.person !== whom) return forget();
+    if (who === null || found?.person !== who.id) return forget();
     state.value = found;
-    go(whom);
+    go(who.id);
   }
+
+  /** Whether somebody has made it a program of this device. */
+  const installed = () => matchMedia('(display-mode: standalone)').matches;
 
   const workers = () => navigator.serviceWorker.getRegistrations();
 
@@ -107,6 +118,16 @@ export const useDevice = defineStore('device', () => {
     go(whom);
   }
 
+  /** Has a part of the application on the device that is not there by itself, once the device has things at all. */
+  async function hold(address: string): Promise<void> {
+    const cache = on.value ? await allowed(() => caches.open(PARTS_CACHE)) : null;
+    if (!cache || (await cache.match(address))) return;
+    await cache.add(address).catch((error: unknown) => {
+      // There is no connection, or no room: it is with the next time.
+      if (!(error instanceof TypeError || error instanceof DOMException)) throw error;
+    });
+  }
+
   /** Removes everything of ours from the device, whoever it was of. */
   async function forget(): Promise<void> {
     on.value = false;
@@ -132,5 +153,5 @@ export const useDevice = defineStore('device', () => {
     await clear();
   }
 
-  return { able, on, state, start, begin, update, noteOpened, forget };
+  return { able, on, state, start, begin, update, hold, noteOpened, forget };
 });

@@ -1,6 +1,12 @@
 /** The cache in which what a student keeps lies on the device. */
 export const KEPT_CACHE = 'kept';
 
+/** The cache in which parts of the application are that not everybody needs. */
+export const PARTS_CACHE = 'parts';
+
+/** Under which address it stands what the device holds, and of whom. */
+export const STATE = '/on-this-device';
+
 /** Marks a reply that comes from the device, with the moment at which the server gave it. */
 export const AS_OF = 'x-as-of';
 

@@ -23,7 +23,7 @@ export const useSession = defineStore('session', () => {
     if (found?.language) await switchLanguage(found.language);
     person.value = found;
     if (!import.meta.env.SSR)
-      void device().then(({ start }) => start(found && found.kind !== 'office' ? found.id : null));
+      void device().then(({ start }) => start(found && found.kind !== 'office' ? found : null));
   }
 
   async function load() {

@@ -184,9 +184,12 @@ const places = computed(() => {
     >
       <template v-if="asOf">{{ t('device.off', { when: moment(asOf) }) }}</template>
       <span v-else class="mr-2">{{ t('device.away') }}</span>
-      <RouterLink v-if="!asOf && route.name !== 'kept'" :to="{ name: 'kept' }" class="underline">{{
-        t('shell.kept')
-      }}</RouterLink>
+      <RouterLink
+        v-if="!teaching && !asOf && route.name !== 'kept'"
+        :to="{ name: 'kept' }"
+        class="underline"
+        >{{ t('shell.kept') }}</RouterLink
+      >
     </p>
     <IncomingFiles v-if="teaching" />
     <OwnFiles v-else-if="filling" />

@@ -8,6 +8,7 @@ import { useDevice } from '../device/device.ts';
 import { useSession } from '../session/session.ts';
 import { TRAY } from '../uploads/transfer.ts';
 import { useUploads } from '../uploads/uploads.ts';
+import { CAPTURE_PARTS } from '../../features/capture/pictures.ts';
 import CaptureView from '../../features/capture/CaptureView.vue';
 import { classesByLesson } from '../../features/tray/rows.ts';
 import { usePutOne } from '../../features/tray/put-one.ts';
@@ -32,7 +33,10 @@ const view = useTemplateRef('view');
 const busy = ref(false);
 const putOne = usePutOne();
 // The next time this opens without a connection, too.
-onMounted(() => device.begin(session.person!.id));
+onMounted(async () => {
+  await device.begin(session.person!.id);
+  await device.hold(CAPTURE_PARTS);
+});
 
 async function done({
   file,
@@ -51,6 +55,8 @@ async function done({
     const arrived = await uploads.settled(transfer!);
     if (!arrived) say({ text: t('capture.waits', { title }), tone: 'good' });
     const put = arrived !== null && classId !== null && (await putOne(arrived, classId));
+    // What is in place needs no list of what came in.
+    if (put) await uploads.clear();
     await router.replace({ name: 'today', hash: put ? '' : '#tray' });
   } finally {
     busy.value = false;

@@ -27,7 +27,7 @@ const emit = defineEmits<{
 }>();
 defineExpose({ clear: () => pictures.clear() });
 const { t } = useI18n();
-const { day } = useFormat();
+const { day, time } = useFormat();
 
 const pictures = usePictures(personId);
 const { taken, pages } = pictures;
@@ -35,7 +35,9 @@ const video = useTemplateRef<HTMLVideoElement>('video');
 const camera = useCamera(video);
 onMounted(() => pictures.goOn());
 
-const title = ref(t('capture.title-of', { day: day(new Date().toISOString()) }));
+// With its time: another picture of the same day is another thing, and not the next version of this one.
+const begun = new Date().toISOString();
+const title = ref(t('capture.title-of', { day: day(begun), time: time(begun).replace(':', '.') }));
 const fileTitle = computed(() => title.value.replace(/\s+/gu, ' ').trim());
 const ready = computed(
   () => pages.value.length > 0 && !pictures.busy.value && fileTitle.value !== '' && !busy,
@@ -82,7 +84,11 @@ const isWhole = ({ corners }: Taken) =>
 
 async function finish(classId: string | null) {
   if (!ready.value) return;
-  emit('done', { file: await pictures.bind(fileTitle.value), title: fileTitle.value, classId });
+  emit('done', {
+    file: await pictures.makeDocument(fileTitle.value),
+    title: fileTitle.value,
+    classId,
+  });
 }
 const tool =
   'inline-flex min-h-11 items-center gap-2 rounded-edge px-2.5 text-[15px] font-semibold text-white hover:bg-white/15';
@@ -261,24 +267,33 @@ const tool =
           class="h-11 min-w-0 flex-1 rounded-edge border border-line bg-raised px-3 font-semibold"
         />
       </label>
-      <p class="px-3 pt-2 text-meta text-soft sm:px-5">
-        {{
-          busy ? t('capture.putting') : classes.length > 0 ? t('capture.for') : t('capture.away')
-        }}
-      </p>
-      <div class="flex gap-2 overflow-x-auto px-3 pt-1 pb-3 sm:flex-wrap sm:px-5">
+      <div class="flex flex-wrap items-center gap-x-3 px-3 pt-1 sm:px-5">
+        <p id="capture-for" class="flex-1 text-meta text-soft">
+          {{
+            busy ? t('capture.putting') : classes.length > 0 ? t('capture.for') : t('capture.away')
+          }}
+        </p>
+        <button
+          type="button"
+          class="min-h-11 font-semibold text-petrol underline underline-offset-2 disabled:opacity-60"
+          :disabled="!ready"
+          @click="finish(null)"
+        >
+          {{ t('capture.to-tray') }}
+        </button>
+      </div>
+      <div
+        v-if="classes.length > 0"
+        role="group"
+        aria-labelledby="capture-for"
+        class="flex gap-2 overflow-x-auto px-3 pt-1 pb-3 sm:flex-wrap sm:px-5"
+      >
         <button
           v-for="one in classes"
           :key="one.id"
           type="button"
           class="flex min-h-11 shrink-0 items-center gap-2 rounded-edge border border-line bg-raised px-2.5 hover:border-petrol disabled:opacity-60"
           :disabled="!ready"
-          :aria-label="
-            t('capture.put-for', {
-              code: one.code,
-              folder: (one.currentFolder ?? one.proposedFolder)?.title ?? '',
-            })
-          "
           @click="finish(one.id)"
         >
           <span
@@ -290,9 +305,6 @@ const tool =
             (one.currentFolder ?? one.proposedFolder)?.title
           }}</span>
         </button>
-        <AppButton :disabled="!ready" class="shrink-0" @click="finish(null)">{{
-          t('capture.to-tray')
-        }}</AppButton>
       </div>
     </div>
   </section>

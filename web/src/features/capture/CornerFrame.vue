@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { isSheet, type Corners } from '@sammlung/core';
 import { useElementSize } from '@vueuse/core';
-import { computed, ref, useTemplateRef, watch } from 'vue';
+import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
 
 /** A photograph with the corners of what its page shows, which can be moved by finger, mouse or arrow keys. */
@@ -27,7 +27,7 @@ function loaded(event: Event) {
 }
 
 /** As they are moved, before it is settled. */
-const moved = ref<Corners>(corners);
+const moved = shallowRef<Corners>(corners);
 watch(
   () => corners,
   (now) => (moved.value = now),

@@ -68,7 +68,7 @@ const work = {
   },
 
   /** One document of all pages, each as large as its picture is for the longer side of A4. */
-  async bind(pages: readonly Blob[], title: string): Promise<ArrayBuffer> {
+  async makeDocument(pages: readonly Blob[], title: string): Promise<ArrayBuffer> {
     const document = await PDFDocument.create();
     document.setTitle(title, { showInWindowTitleBar: true });
     document.setCreator('Sammlung');
@@ -79,7 +79,8 @@ const work = {
       const [width, height] = [image.width * by, image.height * by];
       document.addPage([width, height]).drawImage(image, { x: 0, y: 0, width, height });
     }
-    const bytes = await document.save();
+    // Pictures are all there is to it: packing the rest would only keep old programs from reading it.
+    const bytes = await document.save({ useObjectStreams: false });
     return bytes.buffer as ArrayBuffer;
   },
 };

@@ -5,6 +5,7 @@ import { computed, shallowReactive, shallowRef } from 'vue';
 import { v4 } from 'uuid';
 import { browserStore } from '../../app/device/browser-store.ts';
 import type { CaptureWork } from './capture.worker.ts';
+import workerAddress from './capture.worker.ts?worker&url';
 import type { PictureSettings, StoredPicture } from './picture.ts';
 
 /** So many pictures make one document. */
@@ -28,10 +29,13 @@ export interface Taken extends PictureSettings {
 /** Pictures that are not a document yet are kept on the device, so that nothing is lost when it goes off in the middle. */
 const store = browserStore<StoredPicture>('sammlung-pictures', 'pictures');
 
+/** What works on pictures, which a device has with it to do so without a connection. */
+export const CAPTURE_PARTS = workerAddress;
+
 /** The pictures of a document that is being made, in their order. */
 export function usePictures(personId: string) {
   const taken = shallowRef<readonly Taken[]>([]);
-  const thread = new Worker(new URL('./capture.worker.ts', import.meta.url), { type: 'module' });
+  const thread = new Worker(workerAddress, { type: 'module' });
   const work: Remote<CaptureWork> = wrap<CaptureWork>(thread);
   /** One picture is worked on at a time, however many come at once. */
   let turn: Promise<unknown> = Promise.resolve();
@@ -40,6 +44,16 @@ export function usePictures(personId: string) {
     turn = result.catch(() => undefined);
     return result;
   };
+  /** Works on a picture when it is its turn; one that cannot be worked on says so, and the others go on. */
+  const workOn = (one: Taken, step: () => Promise<void>) =>
+    inTurn(async () => {
+      try {
+        await step();
+      } catch (error) {
+        one.state = 'unreadable';
+        throw error;
+      }
+    });
   const gone = (one: Taken) => !taken.value.includes(one);
   const busy = computed(() =>
     taken.value.some(({ state }) => state === 'waiting' || state === 'making'),
@@ -59,7 +73,7 @@ export function usePictures(personId: string) {
       .slice(0, room)
       .map((file) => ({ file, one: blank(v4(), file instanceof File ? file.name : '') }));
     taken.value = [...taken.value, ...added.map(({ one }) => one)];
-    for (const { file, one } of added) void inTurn(() => read(one, file));
+    for (const { file, one } of added) void workOn(one, () => read(one, file));
     return files.length - added.length;
   }
 
@@ -102,10 +116,13 @@ export function usePictures(personId: string) {
     };
   }
 
-  /** Makes a page anew, of other corners or in another light. */
+  /** Makes a page anew, of other corners or in another light; of many changes at once for the last one only. */
   function change(one: Taken, settings: Partial<PictureSettings>): void {
     Object.assign(one, settings);
-    void inTurn(() => make(one));
+    const { corners, light } = one;
+    void workOn(one, async () => {
+      if (one.corners === corners && one.light === light) await make(one);
+    });
   }
 
   /** Takes a picture out. Returns what puts it back where it was. */
@@ -116,7 +133,7 @@ export function usePictures(personId: string) {
     return async () => {
       const at = before.indexOf(one);
       taken.value = [...taken.value.slice(0, at), one, ...taken.value.slice(at)];
-      if (one.state !== 'unreadable') await inTurn(() => make(one));
+      if (one.state !== 'unreadable') await workOn(one, () => make(one));
     };
   }
 
@@ -130,14 +147,14 @@ export function usePictures(personId: string) {
       Object.assign(blank(id, ''), { corners, light, photograph }),
     );
     taken.value = [...found, ...taken.value];
-    for (const one of found) void inTurn(() => make(one));
+    for (const one of found) void workOn(one, () => make(one));
   }
 
   /** One document of all pages, in their order. */
-  async function bind(title: string): Promise<File> {
+  async function makeDocument(title: string): Promise<File> {
     await turn;
     const bytes = await inTurn(() =>
-      work.bind(
+      work.makeDocument(
         pages.value.flatMap(({ page }) => page ?? []),
         title,
       ),
@@ -159,5 +176,5 @@ export function usePictures(personId: string) {
         URL.revokeObjectURL(address);
   });
 
-  return { taken, pages, busy, add, change, remove, goOn, bind, clear };
+  return { taken, pages, busy, add, change, remove, goOn, makeDocument, clear };
 }

@@ -116,6 +116,15 @@ function onEscape(event: KeyboardEvent) {
         </p>
       </div>
       <span class="flex flex-wrap items-center gap-x-4 gap-y-2">
+        <span class="flex gap-2">
+          <RouterLink
+            :to="{ name: 'pictures' }"
+            class="inline-flex min-h-9 items-center gap-2 rounded-edge border border-line bg-raised px-3.5 py-1.5 font-semibold hover:border-petrol hover:text-petrol pointer-coarse:min-h-11"
+          >
+            <Camera :size="18" aria-hidden="true" />{{ t('tray.photograph') }}
+          </RouterLink>
+          <AppButton @click="picker?.click()">{{ t('tray.add') }}</AppButton>
+        </span>
         <button
           type="button"
           class="min-h-9 text-petrol underline underline-offset-2 pointer-coarse:min-h-11"
@@ -131,13 +140,6 @@ function onEscape(event: KeyboardEvent) {
         >
           {{ t('tray.rules.title') }}
         </button>
-        <AppButton @click="picker?.click()">{{ t('tray.add') }}</AppButton>
-        <RouterLink
-          :to="{ name: 'pictures' }"
-          class="inline-flex min-h-9 items-center gap-2 rounded-edge border border-line bg-raised px-3.5 py-1.5 font-semibold hover:border-petrol hover:text-petrol pointer-coarse:min-h-11"
-        >
-          <Camera :size="18" aria-hidden="true" />{{ t('tray.photograph') }}
-        </RouterLink>
       </span>
       <input ref="picker" type="file" multiple class="hidden" @change="picked" />
     </div>

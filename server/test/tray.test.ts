@@ -86,6 +86,16 @@ describe('the tray', () => {
     expect(await sees(unit)).toEqual([]);
   });
 
+  it('comes with what was decided before it did, and once however often it is sent', async () => {
+    const content = 'What the board said.';
+    const uploadId = await send('owner', 'tray', 'Board.txt', content, Buffer.byteLength(content));
+    const body = { uploadId, answer: { title: 'Board, 30 Nov, 10.15' } };
+    const { id } = await ask<InTray>('owner', 'POST', '/api/tray', body);
+    expect(await ask<InTray>('owner', 'POST', '/api/tray', { uploadId })).toEqual({ id });
+    expect((await file(id)).answer).toEqual(body.answer);
+    await ask('owner', 'POST', '/api/tray/remove', { files: [id] });
+  });
+
   it('puts a round in place, says before what that means, and takes all of it back', async () => {
     const [waiting] = (await tray()).files;
     const second = await drop('quiz 4 key.txt', 'Worked answers of quiz four.');

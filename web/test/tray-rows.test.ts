@@ -1,6 +1,13 @@
 import type { TrayAnswer, TrayClass, TrayDestination, TrayFile } from '@sammlung/contract';
 import { describe, expect, it } from 'vitest';
-import { foldersFor, forClasses, linesOf, toRoundRow, toRow } from '../src/features/tray/rows.ts';
+import {
+  classesByLesson,
+  foldersFor,
+  forClasses,
+  linesOf,
+  toRoundRow,
+  toRow,
+} from '../src/features/tray/rows.ts';
 
 const to = (classId: string | null, folderId: string | null, goesOut = 'now') =>
   ({ classId, folderId, goesOut }) as TrayDestination;
@@ -102,4 +109,20 @@ describe('the destinations of a file', () => {
     expect(ids(['a'], null)).toEqual(['unit', 'unit keys', 'shared']);
     expect(ids(['a', 'b'], 'unit')).toEqual(['unit', 'shared']);
   });
+});
+
+it('classes that have a lesson on a day come first, in the order of their lessons', () => {
+  const classes = ['SO10', 'SO2', 'PR1', 'PR2'].map((code) => ({ id: code, code }) as TrayClass);
+  const lessons = (id: string, ...of: [number, number][]) => ({
+    id,
+    lessons: of.map(([weekday, period]) => ({ weekday, period })),
+  });
+  const timetable = [
+    lessons('PR2', [1, 4], [3, 1]),
+    lessons('PR1', [1, 2]),
+    lessons('SO2', [2, 1]),
+  ];
+  const monday = new Date(2026, 10, 30, 9);
+  const ordered = classesByLesson(classes, timetable, monday).map(({ code }) => code);
+  expect(ordered).toEqual(['PR1', 'PR2', 'SO2', 'SO10']);
 });

@@ -3,7 +3,7 @@ import { useQuery } from '@pinia/colada';
 import { computed, onMounted, ref, useTemplateRef } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { useRouter } from 'vue-router';
-import { api } from '../api/api.ts';
+import { api, OfflineError } from '../api/api.ts';
 import { useDevice } from '../device/device.ts';
 import { useSession } from '../session/session.ts';
 import { TRAY } from '../uploads/transfer.ts';
@@ -53,7 +53,8 @@ async function done({
     const [transfer] = uploads.add([{ file, folder, answer: { title } }]);
     await view.value?.clear();
     const arrived = await uploads.settled(transfer!);
-    if (!arrived) say({ text: t('capture.waits', { title }), tone: 'good' });
+    if (transfer!.error instanceof OfflineError)
+      say({ text: t('capture.waits', { title }), tone: 'good' });
     const put = arrived !== null && classId !== null && (await putOne(arrived, classId));
     // What is in place needs no list of what came in.
     if (put) await uploads.clear();

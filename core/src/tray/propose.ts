@@ -317,10 +317,12 @@ function aboutOf({ main, text, name }: Known): string {
 
 /** So many lessons tell how they are titled. */
 const TELLING = 12;
+/** What a title that only begins with a number counts for against one with a word for what it is: it may be no lesson at all. */
+const BARE = 0.4;
 
 /**
- * How most of the last lessons of some classes are titled, so that one with a title of another form changes nothing; of forms that are as
- * frequent, one with a word for what it is comes first. Null where no lesson has a number.
+ * How most of the last lessons of some classes are titled, so that one with a title of another form changes nothing. Null where no lesson
+ * has a number.
  */
 function usualPattern(
   files: readonly ReadFile[],
@@ -335,7 +337,7 @@ function usualPattern(
   const counts = new Map<string, number>();
   for (const one of [...lessons.values()].slice(0, TELLING)) {
     const pattern = patternOf(one, classes);
-    const weight = one.title.stem.startsWith('#') ? 1 : 1.01;
+    const weight = one.title.stem.startsWith('#') ? BARE : 1;
     counts.set(pattern, (counts.get(pattern) ?? 0) + weight);
   }
   const [most] = [...counts].sort(([, a], [, b]) => b - a);

@@ -9,7 +9,15 @@ import {
 import { failWith, run } from './lib/run.mjs';
 
 try {
-  await ensureDebian([...SERVER_PACKAGES, 'chromium', 'nginx-light', 'wrk', 'zip', 'curl']);
+  await ensureDebian([
+    ...SERVER_PACKAGES,
+    'chromium',
+    'nginx-light',
+    'apache2-bin',
+    'wrk',
+    'zip',
+    'curl',
+  ]);
   await ensureModules();
   await Promise.all([ensureBuilt(), ensureServer()]);
   const { code } = await run(

@@ -17,7 +17,7 @@ const PICTURES = [
   { name: 'see-as', who: TEACHER, folder: 'Soil Science I', steps: seeAs, wait: 800 },
   { name: 'find', who: TEACHER, path: '/library', steps: find, wait: 800 },
   { name: 'new', who: STUDENT, path: '/new' },
-  { name: 'my-classes', who: STUDENT, path: '/classes' },
+  { name: 'capture', who: TEACHER, path: '/pictures', phone: true, steps: capture, wait: 800 },
   { name: 'folder', who: STUDENT, path: '/classes', steps: openUnit },
   { name: 'class-page', who: STUDENT, path: '/classes', steps: classPage, wait: 800 },
   { name: 'class-page-made', who: TEACHER, path: '/class-pages', steps: madePage, wait: 800 },
@@ -29,6 +29,13 @@ const PICTURES = [
   { name: 'today', who: TEACHER, path: '/today', before: askToSee },
   { name: 'page', who: TEACHER, folder: '1 Soil profile', steps: write, wait: 1500 },
 ];
+
+/** A picture of the board, taken and straightened. */
+async function capture(page) {
+  await page.getByRole('button', { name: 'Take a picture' }).click();
+  await page.getByText('1 page').waitFor();
+  await page.getByRole('button', { name: 'Page 1' }).click();
+}
 
 /** The address of a folder that the student has no part in. */
 let foreign = '';
@@ -127,13 +134,14 @@ try {
   await ensureModules();
   const { chromium } = await import('@playwright/test');
   const { tsImport } = await import('tsx/esm/api');
+  const { cameraOnBoard } = await tsImport('../e2e/camera.ts', import.meta.url);
   const postgres = await startScratchPostgres('screenshots');
   let server, browser;
   try {
     server = await startServerProcess(postgres, 'postgres');
     browser = await chromium.launch({
       executablePath: '/usr/bin/chromium',
-      args: ['--no-sandbox', '--disable-gpu'],
+      args: ['--no-sandbox', '--disable-gpu', ...(await cameraOnBoard())],
     });
     const wanted = process.argv.slice(2);
     // Previews of the sample files are made first, so that each picture has them.
@@ -171,6 +179,7 @@ async function take(
     colorScheme: dark ? 'dark' : 'light',
     reducedMotion: 'reduce',
     locale: 'en-GB',
+    permissions: ['camera'],
   });
   const page = await context.newPage();
   const signIn = async (person) => {

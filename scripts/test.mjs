@@ -20,7 +20,14 @@ try {
 }
 
 async function test() {
-  await ensureDebian([...SERVER_PACKAGES, 'chromium-headless-shell', 'nginx-light']);
+  await ensureDebian([
+    ...SERVER_PACKAGES,
+    'chromium-headless-shell',
+    'nginx-light',
+    'litmus',
+    'cadaver',
+    'rclone',
+  ]);
   await ensureModules();
   const reports = mkdtempSync(join(tmpdir(), 'sammlung-reports-'));
   const totals = { passed: 0, failed: 0 };

@@ -7,7 +7,7 @@ import {
   type Database,
 } from '../../server/src/db/database.ts';
 import { board } from '../../server/src/features/board/service.ts';
-import { consequences } from '../../server/src/features/consequence/service.ts';
+import { consequences } from '../../server/src/domain/access/consequences.ts';
 import { importList, undoList } from '../../server/src/features/roster/lists.ts';
 import type { SignedIn } from '../../server/src/platform/sessions.ts';
 import { median, ratioAtMost, report } from './report.ts';

@@ -1,4 +1,4 @@
-// npm run bench [name …]: all figures, or only the groups named (pages, screens, steps, typing, live, archive, upload, download,
+// npm run bench [name …]: all figures, or only the groups named (pages, screens, steps, typing, live, archive, upload, download, webdav,
 // handing, tray, panel, morning, listing). Exits 1 where a bar is missed.
 import {
   startScratchPostgres,
@@ -21,6 +21,7 @@ import { benchSteps } from './steps.ts';
 import { benchTray } from './tray.ts';
 import { benchTyping } from './typing.ts';
 import { benchUpload } from './upload.ts';
+import { benchWebdav } from './webdav.ts';
 
 /** Those that need the server with the sample school. Each gets one of its own. */
 const WITH_SERVER: Record<
@@ -35,6 +36,7 @@ const WITH_SERVER: Record<
   archive: benchArchive,
   upload: benchUpload,
   download: benchDownload,
+  webdav: benchWebdav,
 };
 const wanted = process.argv.slice(2);
 const runs = (name: string) => wanted.length === 0 || wanted.includes(name);

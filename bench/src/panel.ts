@@ -4,7 +4,7 @@ import { migrateDatabase, openDatabase, rows } from '../../server/src/db/databas
 import { viewerOf } from '../../server/src/domain/access/viewer.ts';
 import { folderAudience } from '../../server/src/features/audience/panel.ts';
 import { board } from '../../server/src/features/board/service.ts';
-import { consequences } from '../../server/src/features/consequence/service.ts';
+import { consequences } from '../../server/src/domain/access/consequences.ts';
 import { today } from '../../server/src/features/today/service.ts';
 import { atMost, median, report } from './report.ts';
 import { makeTeacher, plantSchool } from './school.ts';

@@ -55,6 +55,10 @@ export const ERRORS = {
   'no-picture': [422, 'This is not a picture that browsers can show.'],
   'upload-unfinished': [409, 'The upload is not complete yet.'],
   'upload-refused': [400, 'The upload was not accepted.'],
+  'too-many-tokens': [
+    422,
+    'You have 50 passwords for programs. Revoke one that is not needed any more.',
+  ],
   'disk-full': [507, 'The server has no room left for this file.'],
   'too-many-words': [422, 'Fewer words, please: twelve different ones at most.'],
   'too-many-folders': [422, 'That is more folders than can be made at once. Take it in parts.'],

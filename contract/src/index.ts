@@ -30,6 +30,7 @@ export * from './why.ts';
 export * from './today.ts';
 export * from './timetable.ts';
 export * from './tray.ts';
+export * from './programs.ts';
 export * from './oneroster.ts';
 export * from './preview.ts';
 export * from './page.ts';

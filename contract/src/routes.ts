@@ -25,6 +25,7 @@ import { under } from './route.ts';
 import { DOOR_PATH, OWN_PATH, SEEN_AS_PATH } from './scope.ts';
 import { SESSION_ROUTES } from './session.ts';
 import { SPACE_ROUTES } from './space.ts';
+import { PROGRAMS_ROUTES } from './programs.ts';
 import { TIMETABLE_ROUTES } from './timetable.ts';
 import { TODAY_ROUTES } from './today.ts';
 import { TRAY_ROUTES } from './tray.ts';
@@ -56,6 +57,7 @@ export const ROUTES = {
   ...SESSION_ROUTES,
   ...SPACE_ROUTES,
   ...TIMETABLE_ROUTES,
+  ...PROGRAMS_ROUTES,
   ...TODAY_ROUTES,
   ...TRAY_ROUTES,
   ...WHY_ROUTES,

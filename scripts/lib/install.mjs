@@ -34,6 +34,11 @@ const DEBIAN = {
   zip: () => existsSync('/usr/bin/zip'),
   curl: () => existsSync('/usr/bin/curl'),
   wrk: () => existsSync('/usr/bin/wrk'),
+  // Programs that mount folders, and the suite that tries servers of theirs.
+  litmus: () => existsSync('/usr/bin/litmus'),
+  cadaver: () => existsSync('/usr/bin/cadaver'),
+  rclone: () => existsSync('/usr/bin/rclone'),
+  'apache2-bin': () => existsSync('/usr/sbin/apache2'),
 };
 
 /** What the server runs on: its database, and the programs that make previews and read texts. */

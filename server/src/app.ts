@@ -14,6 +14,7 @@ import { startServices, type ServiceNeeds } from './start-services.ts';
 import { sessions } from './platform/sessions.ts';
 import type { Settings } from './settings.ts';
 import { policy, webApplication } from './web.ts';
+import { webdav } from './webdav/plugin.ts';
 
 export interface AppNeeds extends ServiceNeeds {
   /** Writes one line for each request and error. */
@@ -100,6 +101,7 @@ export async function buildApp(needs: AppNeeds): Promise<App> {
   });
 
   for (const routes of FEATURE_ROUTES) await app.register(routes);
+  await webdav(app);
   if (settings.web) await app.register(webApplication, { folder: settings.web });
   return app;
 }

@@ -23,6 +23,7 @@ import { rosterRoutes } from './features/roster/routes.ts';
 import { requestRoutes } from './features/request/routes.ts';
 import { sessionRoutes } from './features/session/routes.ts';
 import { spaceRoutes } from './features/space/routes.ts';
+import { programsRoutes } from './features/programs/routes.ts';
 import { timetableRoutes } from './features/timetable/routes.ts';
 import { todayRoutes } from './features/today/routes.ts';
 import { trayRoutes } from './features/tray/routes.ts';
@@ -51,6 +52,7 @@ export const FEATURE_ROUTES = [
   requestRoutes,
   whyRoutes,
   timetableRoutes,
+  programsRoutes,
   todayRoutes,
   trayRoutes,
   postRoutes,

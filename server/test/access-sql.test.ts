@@ -12,6 +12,7 @@ import {
   type Viewer,
 } from '../src/domain/access/access-sql.ts';
 import { listFolder } from '../src/domain/files/list.ts';
+import { foldersSeen, itemsSeen } from '../src/domain/files/walk.ts';
 import { folderFor } from '../src/domain/access/folders.ts';
 import { scratchDatabase } from './database.ts';
 import { asViewer, onRandomSchools, orNone } from './planting.ts';
@@ -63,6 +64,8 @@ describe('the access rule in SQL', () => {
           expect(folder?.right ?? 'none').toBe(library.rightIn(viewer, id, t));
           if (!folder) {
             expect(await orNone(listFolder(tx, seenBy, id, { limit: 100 }))).toBeNull();
+            expect(await itemsSeen(tx, seenBy, id)).toEqual([]);
+            // Folders of one that is not seen may be seen by themselves: nothing leads to them through it.
             continue;
           }
           shown += 1;
@@ -79,6 +82,18 @@ describe('the access rule in SQL', () => {
             .filter((f) => f.path.at(-2) === id && !f.binned && library.seesFolder(viewer, f.id, t))
             .map((f) => f.id);
           expect(inside.map((f) => f.id).sort()).toEqual(below.sort());
+          // Programs walk the same.
+          const walked = await itemsSeen(tx, seenBy, id);
+          expect(walked.map((i) => i.placementId).sort()).toEqual(lying);
+          const walkedInto = await foldersSeen(tx, seenBy, id);
+          expect(walkedInto.map((f) => f.id).sort()).toEqual(below);
+          for (const { title } of inside.slice(0, 1)) {
+            const key = title.normalize('NFC').toLowerCase();
+            const named = inside.filter((f) => f.title.normalize('NFC').toLowerCase() === key);
+            expect((await foldersSeen(tx, seenBy, id, key)).map((f) => f.id).sort()).toEqual(
+              named.map((f) => f.id).sort(),
+            );
+          }
           for (const f of inside) {
             const there = school.data.placements.filter(
               (p) => p.folderId === f.id && library.seesPlacement(viewer, p.id, t),

@@ -1,6 +1,17 @@
-import type { Copied, Door, Doors, Feed, InTray, RoundDone, SentNotes } from '@sammlung/contract';
+import type {
+  Copied,
+  Door,
+  Doors,
+  Feed,
+  InTray,
+  RoundDone,
+  SentNotes,
+  Token,
+} from '@sammlung/contract';
 import { isNull } from 'drizzle-orm';
 import { grants, memberships, rateLimits, requests } from '../src/db/schema/index.ts';
+import { addWaitingMove, waitingMovesOf } from '../src/domain/programs/waiting-moves.ts';
+import type { SignedIn } from '../src/platform/sessions.ts';
 import { passwordToken } from '../src/platform/passwords.ts';
 import { mail, PASSWORD, startServer, type Scene, type Who } from './harness.ts';
 import { PNG, shownPage } from './pages.ts';
@@ -115,6 +126,18 @@ const TRAY_RULES = {
   goesOut: { notes: 'now', sheet: 'now', quiz: 'now', key: 'next-lesson', other: 'now' },
   titlePattern: 'Lesson {n}',
 };
+/** Who has folders that programs can walk: not the office. */
+const withFolders = (status: number) => signedIn(status, { office: 404 });
+/** A password for programs of the owner. */
+const token = async () =>
+  (await ask<Token>('owner', 'POST', '/api/tokens', { name: 'Laptop', writes: true })).id;
+/** A move that a program of the owner wanted. */
+async function waitingMove(s: Scene): Promise<string> {
+  const person = { id: world.ids.owner, schoolId } as SignedIn;
+  const move = { kind: 'folder' as const, thingId: s.inner, toFolderId: null };
+  await addWaitingMove(db, person, move, clock.now);
+  return (await waitingMovesOf(db, person.id)).find((one) => one.thingId === s.inner)!.id;
+}
 const CALENDAR = 'BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:test\r\nEND:VCALENDAR\r\n';
 let units = 0;
 /** A file in the tray of the owner, of which there is a small picture. */
@@ -695,6 +718,31 @@ export const TABLE: Record<string, Row> = {
       return { path: '/api/tray/next-unit', body: { classId: s.classX } };
     },
     expected: only({ owner: 200 }),
+  },
+  'GET /api/tokens': { ask: () => ({ path: '/api/tokens' }), expected: withFolders(200) },
+  'POST /api/tokens': {
+    ask: () => ({ path: '/api/tokens', body: { name: 'Laptop', writes: true } }),
+    expected: withFolders(200),
+  },
+  'DELETE /api/tokens/:programToken': {
+    ask: async () => ({ path: `/api/tokens/${await token()}` }),
+    expected: only({ owner: 204 }),
+  },
+  'POST /api/tokens/:programToken/restore': {
+    ask: async () => {
+      const id = await token();
+      await ask('owner', 'DELETE', `/api/tokens/${id}`);
+      return { path: `/api/tokens/${id}/restore` };
+    },
+    expected: only({ owner: 204 }),
+  },
+  'GET /api/waiting-moves': {
+    ask: () => ({ path: '/api/waiting-moves' }),
+    expected: signedIn(200),
+  },
+  'DELETE /api/waiting-moves/:waitingMove': {
+    ask: async (s) => ({ path: `/api/waiting-moves/${await waitingMove(s)}` }),
+    expected: only({ owner: 204 }),
   },
   'GET /api/timetable': { ask: () => ({ path: '/api/timetable' }), expected: teachers(200) },
   'PUT /api/classes/:class/lessons': {

@@ -35,6 +35,9 @@ describe('the shape of the server', () => {
       course_teachers: ['domain/courses.ts'],
       courses: ['domain/courses.ts'],
       credentials: ['platform/passwords.ts'],
+      dav_files: ['domain/programs/dav-files.ts'],
+      dav_locks: ['domain/programs/locks.ts'],
+      dav_properties: ['domain/programs/properties.ts'],
       doors: ['domain/doors.ts'],
       entries: ['domain/class-pages.ts'],
       entry_things: ['domain/class-pages.ts'],
@@ -68,11 +71,13 @@ describe('the shape of the server', () => {
       sessions: ['platform/passwords.ts'],
       teacher_settings: ['domain/teacher-settings.ts'],
       texts: ['domain/contents.ts', 'features/preview/queries.ts'],
+      tokens: ['domain/programs/tokens.ts'],
       tray_files: ['domain/tray.ts'],
       uploads: ['domain/versions.ts', 'features/intake/queries.ts'],
       verifications: ['platform/passwords.ts'],
       version_pictures: ['domain/pages/pages.ts'],
       versions: ['domain/versions.ts'],
+      waiting_moves: ['domain/programs/waiting-moves.ts'],
     });
   });
 

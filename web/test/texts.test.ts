@@ -28,12 +28,13 @@ const known = new Set(ALL.flatMap((texts) => [...waysIn(texts)]));
 const VISITING =
   /features\/(reading\/|door\/OpenDoor)|\/ui\/|app\/(App|ToastArea|api|place|format|meta|toast)\./u;
 /** Where the texts of a desk are loaded. */
-const DESK = /features\/(desk|intake)\/|app\/(FolderChooser|NameLine|shell\/OwnFiles)\./u;
+const DESK =
+  /features\/(desk|intake|programs\/ProgramsView)|app\/(FolderChooser|NameLine|shell\/OwnFiles)\./u;
 /** Where the texts for writing pages are loaded. */
 const WRITING = /features\/page\//u;
 /** What only people who teach ever open. */
 const TEACHING =
-  /features\/class-page\/(ClassPageEdit|ClassPagesStart|ComingEntries|ClassBeside|CurrentFolder|EarlierEntries|Entry(Form|Places|Row|Timing)|HeadingForm|PageHeading|RestList|Website(Form|Part)|entries|website)|features\/(library|audience|capture|release|board|timetable|today|tray|why|roster|post|bin|layout|space)\/|app\/door\/DoorSheet|features\/(door\/DoorsView|receive\/StaffRoom)|app\/(session\/SeeAs|MomentField|ReleaseFields|changing|sentence|shell\/(LibraryPage|BoardPage|IncomingFiles|PicturesPage|TodayPage|TrayEdge))/u;
+  /features\/class-page\/(ClassPageEdit|ClassPagesStart|ComingEntries|ClassBeside|CurrentFolder|EarlierEntries|Entry(Form|Places|Row|Timing)|HeadingForm|PageHeading|RestList|Website(Form|Part)|entries|website)|features\/(library|audience|capture|release|board|timetable|today|tray|why|roster|post|bin|layout|space)\/|features\/programs\/WaitingMoves|app\/door\/DoorSheet|features\/(door\/DoorsView|receive\/StaffRoom)|app\/(session\/SeeAs|MomentField|ReleaseFields|changing|sentence|shell\/(LibraryPage|BoardPage|IncomingFiles|PicturesPage|TodayPage|TrayEdge))/u;
 
 /** The texts of a file by their keys. */
 function flat(node: object, prefix = ''): [string, string][] {

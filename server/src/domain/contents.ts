@@ -38,7 +38,7 @@ export async function recordContent(
 }
 
 /**
- * Clears away those of the contents that no version, page or tray uses, whether there is still a record of them or not: the file first,
+ * Clears away those of the contents that no version, page, tray or program uses, whether there is still a record of them or not: the file first,
  * so that no file is forgotten. Resolves to how many were.
  */
 export async function sweep(
@@ -54,7 +54,8 @@ export async function sweep(
         tx,
         sql`select from versions where school_id = ${schoolId}::uuid and hash = ${hash}
           union all select from page_pictures where school_id = ${schoolId}::uuid and hash = ${hash}
-          union all select from tray_files where school_id = ${schoolId}::uuid and hash = ${hash} limit 1`,
+          union all select from tray_files where school_id = ${schoolId}::uuid and hash = ${hash}
+          union all select from dav_files where school_id = ${schoolId}::uuid and hash = ${hash} limit 1`,
       );
       if (used.length > 0) return;
       await tx.execute(

@@ -35,7 +35,13 @@ export async function changeItem(
   change: Partial<
     Pick<
       Item,
-      'title' | 'lessonDate' | 'description' | 'url' | 'copyOfVersionId' | 'showWhileWriting'
+      | 'title'
+      | 'extension'
+      | 'lessonDate'
+      | 'description'
+      | 'url'
+      | 'copyOfVersionId'
+      | 'showWhileWriting'
     >
   >,
 ): Promise<void> {

@@ -9,7 +9,7 @@ import type { Storage } from '../platform/storage.ts';
 /** Uploads that somebody has begun and not ended. */
 const MOST_OPEN = 1000;
 
-/** Bytes of all versions of a person's files and pages, pictures on them too, and of what is in their tray, each content counted once, the Bin included; and of their drafts. */
+/** Bytes of all versions of a person's files and pages, pictures on them too, of what is in their tray, and of what their programs have begun, each content counted once, the Bin included; and of their drafts. */
 export async function usedBy(db: Queries, personId: string): Promise<number> {
   const [found] = await rows<{ used: number }>(
     db,
@@ -17,6 +17,7 @@ export async function usedBy(db: Queries, personId: string): Promise<number> {
       select v.hash, v.size from items i join versions v on v.item_id = i.id where i.owner_id = ${personId}::uuid
       union select w.hash, w.size from items i join page_pictures w on w.item_id = i.id where i.owner_id = ${personId}::uuid
       union select t.hash, t.size from tray_files t where t.person_id = ${personId}::uuid and t.hash is not null
+      union select d.hash, d.size from dav_files d where d.person_id = ${personId}::uuid and d.hash is not null
       union all select null, octet_length(html) from page_drafts where person_id = ${personId}::uuid) contents`,
   );
   return found!.used;
@@ -34,16 +35,20 @@ export async function lockRoom(tx: Queries, personId: string): Promise<void> {
   );
 }
 
-/** Throws `quota-full` where a person has no room for so many bytes more, beside what is announced. Under `lockRoom`. */
+/**
+ * Throws `quota-full` where a person has no room for so many bytes more, beside what is announced; not where it is found (`isKnown`) that they
+ * have that content already. Under `lockRoom`.
+ */
 export async function refuseBeyondQuota(
   tx: Queries,
   settings: Settings,
   person: SignedIn,
   more: number,
+  isKnown: () => Promise<boolean> = async () => false,
 ): Promise<void> {
   const { size } = await openUploads(tx, person.id);
-  if ((await usedBy(tx, person.id)) + size + more > quotaOf(settings, person))
-    throw new AppError('quota-full');
+  if ((await usedBy(tx, person.id)) + size + more <= quotaOf(settings, person)) return;
+  if (!(await isKnown())) throw new AppError('quota-full');
 }
 
 async function openUploads(tx: Queries, personId: string) {

@@ -86,6 +86,21 @@ async function refuseBeyond(tx: Queries, personId: string, more: number): Promis
   if (found!.count + more > TRAY_FILES) throw new AppError('tray-full');
 }
 
+/** Calls a file of a tray otherwise. Throws `not-found`. */
+export async function renameTrayFile(
+  tx: Queries,
+  personId: string,
+  id: string,
+  name: string,
+): Promise<void> {
+  const changed = await tx
+    .update(trayFiles)
+    .set({ name })
+    .where(and(waiting(personId), eq(trayFiles.id, id)))
+    .returning({ id: trayFiles.id });
+  if (changed.length === 0) throw new AppError('not-found');
+}
+
 /** Notes what was decided about a file. */
 export async function setAnswer(
   tx: Queries,

@@ -66,6 +66,20 @@ export async function rewriteVersion(
   await tx.update(items).set({ currentVersionId: id }).where(eq(items.id, itemId));
 }
 
+/** Gives an item that was made in this transaction its first version; resolves to its id. */
+export async function addFirstVersion(
+  tx: Queries,
+  itemId: string,
+  facts: VersionFacts,
+): Promise<string> {
+  const [made] = await tx
+    .insert(versions)
+    .values({ ...facts, itemId, number: 1 })
+    .returning({ id: versions.id });
+  await tx.update(items).set({ currentVersionId: made!.id }).where(eq(items.id, itemId));
+  return made!.id;
+}
+
 /**
  * Takes the newest version out of a file: the one before it is what people get again. Resolves to what it was. Throws
  * `changed-since` when there is a newer one by now, or none before it.

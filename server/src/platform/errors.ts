@@ -47,7 +47,8 @@ const RULES: Record<string, ErrorCode> = {
   folders_no_knot: 'into-itself',
 };
 
-function ruleBroken(error: unknown): ErrorCode | undefined {
+/** Which of our errors a rule of the database means that was run into. */
+export function ruleBroken(error: unknown): ErrorCode | undefined {
   const cause =
     error instanceof Error && error.cause instanceof pg.DatabaseError ? error.cause : error;
   if (!(cause instanceof pg.DatabaseError)) return undefined;

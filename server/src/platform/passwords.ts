@@ -43,13 +43,13 @@ export async function renewToken(db: Queries, path: string, t: number): Promise<
 
 /**
  * Sets a password by a token from a mail or slip. Whatever else was good for setting one is good for nothing from then
- * on, and all sessions of the person end. Throws `link-used`.
+ * on, and all sessions of the person end. Resolves to their id. Throws `link-used`.
  */
 export async function setPasswordBy(
   { db, accounts }: { db: Queries; accounts: Accounts },
   token: string,
   password: string,
-): Promise<void> {
+): Promise<string> {
   const [known] = await db
     .select()
     .from(verifications)
@@ -65,6 +65,7 @@ export async function setPasswordBy(
   await forgetTokens(db, [personId]);
   await db.delete(credentials).where(and(eq(credentials.userId, personId), isFirstPassword));
   await db.delete(sessions).where(eq(sessions.userId, personId));
+  return personId;
 }
 
 /** Tokens with which these people could set a password are good for nothing any more. */

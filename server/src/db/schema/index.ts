@@ -7,4 +7,5 @@ export * from './pages.ts';
 export * from './previews.ts';
 export * from './class-pages.ts';
 export * from './tray.ts';
+export * from './programs.ts';
 export * from './timetable.ts';

@@ -95,7 +95,7 @@ const FOLDER_FIELDS: readonly Field[] = [
 ];
 
 /** Whether somebody who comes through on the ways in `open` sees placement `p`; whoever owns the folder (`own`) sees all. */
-const seesRow = (
+export const seesRow = (
   own: SQL,
   open: SQL,
   params: AccessParams,
@@ -106,7 +106,7 @@ const seesRow = (
  * `ways_in`, and `here`: the folder, with the order in which it is listed (`sort`), whether it is the viewer's own, and what
  * they may do in it (`right_`); `open` are the ways in that lead to it.
  */
-const hereTable = (params: AccessParams) => sql`${waysInTable(params)},
+export const hereTable = (params: AccessParams) => sql`${waysInTable(params)},
   folder as materialized (select f.*, ${ownsFolder(sql`f`, params)} as own from folders f where f.id = ${param('folder', 'uuid')}),
   open as materialized (
     select k.* from folder cross join lateral ${openWaysIn(sql`folder.path`, params)} k

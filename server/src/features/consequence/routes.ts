@@ -1,9 +1,9 @@
 import { CONSEQUENCE_ROUTES } from '@sammlung/contract';
 import type { App } from '../../app-type.ts';
+import { consequences } from '../../domain/access/consequences.ts';
 import { registerRoutes } from '../../platform/register-routes.ts';
 import { signedIn } from '../../platform/sessions.ts';
 import { confidentialWords, setConfidentialWords } from '../../domain/teacher-settings.ts';
-import { consequences } from './service.ts';
 
 export async function consequenceRoutes(app: App) {
   registerRoutes(app, CONSEQUENCE_ROUTES, {

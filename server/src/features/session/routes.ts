@@ -10,6 +10,7 @@ import { AppError } from '../../platform/errors.ts';
 import { signedIn, type SignedIn } from '../../platform/sessions.ts';
 import { sampleSignIns, signInKeys } from './queries.ts';
 import { mailPassword } from './forgotten.ts';
+import { revokeAllTokens } from '../../domain/programs/tokens.ts';
 import { setPasswordBy, tokenForFirstPassword } from '../../platform/passwords.ts';
 import { countAttempt } from '../../platform/rate-limits.ts';
 
@@ -33,7 +34,9 @@ export async function sessionRoutes(app: App) {
     'POST /api/session/password': async (request) => {
       const { token, password } = request.body;
       if (password.length < PASSWORD_LENGTH) throw new AppError('password-short');
-      await hashing(() => setPasswordBy(app.services, token, password));
+      const personId = await hashing(() => setPasswordBy(app.services, token, password));
+      // Programs that came in by a password of their own have to be let in anew.
+      await revokeAllTokens(app.services.db, personId);
     },
     'DELETE /api/session': async (request, reply) => {
       const { headers } = await accounts.api.signOut({

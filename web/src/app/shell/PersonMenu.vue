@@ -2,6 +2,7 @@
 import { onClickOutside } from '@vueuse/core';
 import { computed, ref, useTemplateRef } from 'vue';
 import { useI18n } from 'vue-i18n';
+import { RouterLink } from 'vue-router';
 import LanguageChoice from './LanguageChoice.vue';
 import { useAction } from '../action.ts';
 import { useInstall } from './install.ts';
@@ -48,6 +49,14 @@ const signOut = () => attempt(session.signOut);
       <p class="text-meta text-soft">{{ session.person.school.name }}</p>
       <LanguageChoice class="mt-3" />
       <button v-if="question" :class="ROW" @click="install">{{ t('device.install') }}</button>
+      <RouterLink
+        v-if="session.person.kind !== 'office'"
+        :to="{ name: 'programs' }"
+        class="block"
+        :class="ROW"
+        @click="open = false"
+        >{{ t('shell.programs') }}</RouterLink
+      >
       <button :class="ROW" @click="signOut">
         {{ t('shell.sign-out') }}
       </button>

@@ -4,6 +4,7 @@ import { useI18n } from 'vue-i18n';
 import { useRoute, useRouter } from 'vue-router';
 import DayList from '../../features/tray/DayList.vue';
 import TrayPart from '../../features/tray/TrayPart.vue';
+import WaitingMoves from '../../features/programs/WaitingMoves.vue';
 import TodayView from '../../features/today/TodayView.vue';
 import { useSession } from '../session/session.ts';
 import { takeShared } from '../uploads/shared-files.ts';
@@ -47,6 +48,7 @@ onMounted(async () => {
           </button>
         </template>
       </TrayPart>
+      <WaitingMoves />
       <TimetableSheet v-if="planning" @close="planning = false" />
     </template>
     <template v-if="session.person?.kind === 'teacher'" #done><DayList /></template>

@@ -221,6 +221,14 @@ const ROUTES: RouteRecordRaw[] = [
         component: () => import('./LibraryPage.vue'),
       },
       {
+        path: 'programs',
+        name: 'programs',
+        component: async () => {
+          await loadTexts('desk');
+          return import('../../features/programs/ProgramsView.vue');
+        },
+      },
+      {
         path: 'pictures',
         name: 'pictures',
         component: () => import('./PicturesPage.vue'),
@@ -314,6 +322,7 @@ async function guard(to: RouteLocationNormalized) {
   const elsewhere = student ? TEACHING : STUDYING;
   if (session.person && elsewhere.test(String(to.name))) return { name: 'home' };
   if (to.name === 'pictures' && session.person?.kind !== 'teacher') return { name: 'home' };
+  if (to.name === 'programs' && session.person?.kind === 'office') return { name: 'home' };
   if (session.person && to.name === 'sign-in') return { name: 'home' };
   // Without a connection there is nothing for a student but what is kept.
   if (to.name === 'home' && student && !connected.value) return { name: 'kept' };

@@ -1,10 +1,10 @@
 import type { Change, Consequences } from '@sammlung/contract';
 import { allows } from '@sammlung/core';
-import { confidentialWords } from '../../domain/teacher-settings.ts';
-import { previewChange } from '../../domain/access/preview-change.ts';
-import { decidableGrants, targetsOf } from '../../domain/grants.ts';
-import { Rights } from '../../domain/access/rights.ts';
-import { contentsBelow, loadWorld } from '../../domain/access/load-world.ts';
+import { confidentialWords } from '../teacher-settings.ts';
+import { previewChange } from './preview-change.ts';
+import { decidableGrants, targetsOf } from '../grants.ts';
+import { Rights } from './rights.ts';
+import { contentsBelow, loadWorld } from './load-world.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 

@@ -1,0 +1,4 @@
+export function startApacheDav(
+  home: string,
+  account: { name: string; hash: string },
+): Promise<{ address: string; files: string; stop(): Promise<void> }>;

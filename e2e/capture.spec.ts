@@ -189,7 +189,7 @@ test('what another program shares is in the tray', async ({ browser }) => {
     }, names);
   // Before the application is on the device it can take nothing, and says so.
   await share(['Too early.txt']);
-  await expect(page.getByText('What was shared could not be taken')).toBeVisible();
+  await expect(page.getByText('The shared files could not be added')).toBeVisible();
   await page.goto('/pictures');
   await page.evaluate(() => navigator.serviceWorker.ready.then(() => undefined));
   await page.waitForFunction(() => navigator.serviceWorker.controller !== null);

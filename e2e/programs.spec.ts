@@ -84,10 +84,10 @@ test('a move that would show something to more people waits under Today, and is 
   });
   expect([refused.status, refused.text]).toEqual([
     403,
-    expect.stringContaining('waits for your word'),
+    expect.stringContaining('waits for your decision'),
   ]);
   await page.goto('/today');
-  const waiting = page.getByRole('region', { name: 'Waiting for your word' });
+  const waiting = page.getByRole('region', { name: 'Waiting for your decision' });
   await expect(waiting.getByText('to Moves, open')).toBeVisible();
   await expectAccessible(page);
   await waiting.getByRole('button', { name: 'Move Prices' }).click();

@@ -14,6 +14,7 @@ try {
     'chromium',
     'nginx-light',
     'apache2-bin',
+    'rclone',
     'wrk',
     'zip',
     'curl',

@@ -30,7 +30,7 @@ export const NewToken = z.object({
 
 const TokenParams = z.object({ programToken: Id });
 
-/** A move that a program wanted, and that waits for a word. */
+/** A move that a program wanted, and that waits for a decision. */
 export const WaitingMove = z.object({
   id: Id,
   thing: z.object({ kind: z.enum(['folder', 'placement']), id: Id, title: z.string() }),
@@ -62,7 +62,7 @@ export const PROGRAMS_ROUTES = {
     errors: ['too-many-tokens'],
   },
   'GET /api/waiting-moves': {
-    summary: 'Moves that programs wanted, and that wait for one’s word.',
+    summary: 'Moves that programs wanted, and that wait for one’s decision.',
     reply: z.object({ moves: z.array(WaitingMove) }),
   },
   'DELETE /api/waiting-moves/:waitingMove': {

@@ -13,11 +13,15 @@ export interface ConditionList {
   readonly conditions: readonly Condition[];
 }
 
+/** So many conditions are looked at in one request: each may ask the database. */
+const MOST = 50;
+
 /** Reads an `If` header (RFC 4918, 10.4): one of the lists has to hold. Linear. Throws for what is none. */
 export function parseIf(header: string): ConditionList[] {
   const lists: ConditionList[] = [];
   let resource: string | null = null;
   let at = 0;
+  let count = 0;
   const skip = () => {
     while (header[at] === ' ' || header[at] === '\t') at += 1;
   };
@@ -55,6 +59,8 @@ export function parseIf(header: string): ConditionList[] {
     at += 1;
     if (conditions.length === 0) throw malformed();
     lists.push({ resource, conditions });
+    count += conditions.length;
+    if (count > MOST) throw new DavError(400, 'The If header has too many conditions.');
   }
   if (lists.length === 0) throw malformed();
   return lists;

@@ -44,6 +44,7 @@ export async function webdav(app: App) {
     const personOf = tokenReader(services.settings);
     /** When passwords were right, the last one at the end. */
     const right = new Map<string, number>();
+    const asking = new Map<string, ReturnType<typeof personOf>>();
     // Bodies are read where they are wanted, and stored as they come.
     scope.removeAllContentTypeParsers();
     scope.addContentTypeParser('*', (_request, _body, done) => done(null));
@@ -72,15 +73,28 @@ export async function webdav(app: App) {
     async function whose(request: FastifyRequest) {
       const given = credentials(request.headers.authorization);
       if (!given) throw unknown();
-      const known = right.get(given.password) ?? 0;
-      const giveBack =
-        known > services.now() - KNOWN_MS
-          ? null
-          : await countAttempt(services.rateLimits, `programs ${given.name}`, request.ip);
-      const found = await personOf(services.db, given.password, services.now());
-      right.delete(given.password);
+      const found = await (asking.get(given.password) ?? ask(request, given));
       if (!found) throw unknown();
-      right.set(given.password, services.now());
+      return found;
+    }
+
+    /** Those who come at once with the same password are one try. */
+    function ask(request: FastifyRequest, { name, password }: Credentials) {
+      const answer = judge(request, name, password).finally(() => asking.delete(password));
+      asking.set(password, answer);
+      return answer;
+    }
+
+    async function judge(request: FastifyRequest, name: string, password: string) {
+      const { db, now, rateLimits } = services;
+      const isKnown = (right.get(password) ?? 0) > now() - KNOWN_MS;
+      const giveBack = isKnown
+        ? null
+        : await countAttempt(rateLimits, `programs ${name}`, request.ip);
+      const found = await personOf(db, password, now());
+      right.delete(password);
+      if (!found) return null;
+      right.set(password, now());
       if (right.size > MOST_KNOWN) right.delete(right.keys().next().value!);
       await giveBack?.();
       return found;
@@ -99,8 +113,13 @@ const unknown = () =>
     headers: { 'www-authenticate': 'Basic realm="Sammlung", charset="UTF-8"' },
   });
 
+interface Credentials {
+  readonly name: string;
+  readonly password: string;
+}
+
 /** The name and password of HTTP's basic scheme (RFC 7617). */
-function credentials(header: string | undefined): { name: string; password: string } | null {
+function credentials(header: string | undefined): Credentials | null {
   const [, encoded] = /^Basic +([A-Za-z0-9+/=_-]{1,2000})$/iu.exec(header ?? '') ?? [];
   if (!encoded) return null;
   const text = Buffer.from(encoded, 'base64').toString('utf8');

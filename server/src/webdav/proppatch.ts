@@ -1,5 +1,10 @@
 import type { FastifyReply } from 'fastify';
-import { propertiesOf, removeProperty, setProperty } from '../domain/programs/properties.ts';
+import {
+  countProperties,
+  propertiesOf,
+  removeProperty,
+  setProperty,
+} from '../domain/programs/properties.ts';
 import { notHere } from './errors.ts';
 import { hrefOf } from './paths.ts';
 import { isLive } from './properties.ts';
@@ -11,6 +16,8 @@ import { document, nameElement, parseProppatch, response } from './xml.ts';
 /** One thing has so many properties of programs at most, each so long in characters. */
 const MOST = 100;
 const LONGEST = 16_384;
+/** And one person so many of all things. */
+const MOST_OF_PERSON = 20_000;
 
 /** PROPPATCH: what programs note about a thing: all of it or nothing. */
 export async function proppatch(dav: DavRequest, reply: FastifyReply) {
@@ -21,9 +28,13 @@ export async function proppatch(dav: DavRequest, reply: FastifyReply) {
   const key = nodeKey(node);
   const { db } = dav.services;
   const known = (await propertiesOf(db, dav.person.id, [key])).get(key) ?? [];
+  const all = await countProperties(db, dav.person.id);
   const status = ({ set, property }: (typeof steps)[number]) => {
     if (isLive(property)) return 403;
-    const full = known.length + steps.length > MOST || (property.xml ?? '').length > LONGEST;
+    const full =
+      known.length + steps.length > MOST ||
+      all + steps.length > MOST_OF_PERSON ||
+      (property.xml ?? '').length > LONGEST;
     return set && full ? 507 : 200;
   };
   const refused = steps.some((step) => status(step) !== 200);

@@ -93,7 +93,7 @@ async function moveFolder(dav: DavRequest, { from, to }: Transfer, overwrites: b
 const placeOf = (parent: Collection) => (parent.kind === 'library' ? null : folderIdOf(parent));
 
 /**
- * Throws where a move would show something to more people, or take something from a class, which wants somebody’s word: it waits in
+ * Throws where a move would show something to more people, or take something from a class, which is for somebody to decide: it waits in
  * Today.
  */
 async function requireAgreed(
@@ -110,7 +110,7 @@ async function requireAgreed(
   await addWaitingMove(services.db, person, { kind, thingId: id, toFolderId: to }, dav.t);
   throw new DavError(
     403,
-    'Others would see this, or lose sight of it, by this move. It waits for your word under Today.',
+    'Others would see this, or lose sight of it, by this move. It waits for your decision under Today.',
   );
 }
 

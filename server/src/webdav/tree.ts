@@ -305,8 +305,11 @@ export class Tree {
   async #placements(ids: readonly string[]): Promise<Named[]> {
     const { db } = this.services;
     const found: Named[] = [];
-    for (const id of new Set(ids)) {
-      const seen = await placementFor(db, this.viewer, id).catch(notSeen);
+    // Asked together they are answered together.
+    const all = await Promise.all(
+      [...new Set(ids)].map((id) => placementFor(db, this.viewer, id).catch(notSeen)),
+    );
+    for (const seen of all) {
       if (!seen) continue;
       const { placementId, itemId, folderId, kind, title, extension, url, hash } = seen;
       const changedAt = Date.parse(seen.changedAt);

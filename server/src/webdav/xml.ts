@@ -91,9 +91,12 @@ export function parseLock(body: string): { exclusive: boolean; owner: string } |
   const owner = childNamed(root, 'owner');
   return {
     exclusive: childNamed(scope, 'shared') === undefined,
-    owner: owner ? new XMLSerializer().serializeToString(owner) : '',
+    owner: shortened(owner ? new XMLSerializer().serializeToString(owner) : ''),
   };
 }
+
+/** What a program says of itself is kept with its lock as far as it is short. */
+const shortened = (owner: string) => (owner.length <= 4096 ? owner : '');
 
 /** An element of `DAV:` around XML, or empty. */
 export const element = (name: string, xml = '') =>

@@ -106,7 +106,7 @@ export const davProperties = pgTable(
   ],
 );
 
-/** Moves that a program wanted, and that would show something to more people: they wait for their person's word. */
+/** Moves that a program wanted, and that would show something to more people: they wait for their person's decision. */
 export const waitingMoves = pgTable(
   'waiting_moves',
   {

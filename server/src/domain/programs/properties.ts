@@ -30,6 +30,15 @@ export async function propertiesOf(
   return byNode;
 }
 
+/** How many properties programs have set for a person. */
+export async function countProperties(db: Queries, personId: string): Promise<number> {
+  const [found] = await db
+    .select({ n: sql<number>`count(*)::int` })
+    .from(davProperties)
+    .where(eq(davProperties.personId, personId));
+  return found!.n;
+}
+
 export async function setProperty(
   tx: Queries,
   { id: personId, schoolId }: SignedIn,

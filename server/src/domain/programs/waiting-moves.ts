@@ -4,7 +4,7 @@ import { waitingMoves } from '../../db/schema/index.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 
-/** Moves that a program wanted and that wait for their person's word: nothing else writes their table. */
+/** Moves that a program wanted and that wait for their person's decision: nothing else writes their table. */
 
 export type WaitingMove = typeof waitingMoves.$inferSelect;
 

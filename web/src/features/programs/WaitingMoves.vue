@@ -9,7 +9,7 @@ import { useFormat } from '../../app/format.ts';
 import { say } from '../../app/shell/toast.ts';
 import AppButton from '../../ui/AppButton.vue';
 
-/** Moves that a program wanted and that would show something to more people: they wait for a word. */
+/** Moves that a program wanted and that would show something to more people: they wait for a decision. */
 const { t } = useI18n();
 const { moment } = useFormat();
 const { consent, withRefresh, attempt } = useChanging();

@@ -319,6 +319,8 @@ function aboutOf({ main, text, name }: Known): string {
 const TELLING = 12;
 /** What a title that only begins with a number counts for against one with a word for what it is: it may be no lesson at all. */
 const BARE = 0.4;
+/** One with a word is enough, and three without. */
+const ENOUGH = 1;
 
 /**
  * How most of the last lessons of some classes are titled, so that one with a title of another form changes nothing. Null where no lesson
@@ -341,7 +343,7 @@ function usualPattern(
     counts.set(pattern, (counts.get(pattern) ?? 0) + weight);
   }
   const [most] = [...counts].sort(([, a], [, b]) => b - a);
-  return most?.[0] ?? null;
+  return most && most[1] >= ENOUGH ? most[0] : null;
 }
 
 /** How a series is titled: `Lesson 14, reading a pH strip` is `Lesson {n}, {about}`. */

@@ -8,6 +8,7 @@ import {
   openAs,
   row,
   textFile,
+  visit,
 } from './steps.ts';
 
 /** Taking along, for teachers and students; and the room that files take. */
@@ -22,7 +23,7 @@ test('a folder, and several things at once, as one archive; a student gets only 
   await makeFolder(teacher, 'Inner');
   await addFiles(teacher, [textFile('Inside.txt', 'take inside')]);
   await expect(row(teacher, 'Inside')).toBeVisible();
-  await teacher.goto(address);
+  await visit(teacher, address);
   await addFiles(
     teacher,
     ['One', 'Two', 'Three'].map((n) => textFile(`${n}.txt`, `take ${n}`)),
@@ -45,7 +46,7 @@ test('a folder, and several things at once, as one archive; a student gets only 
   expect(chosen.bytes.toString('latin1')).not.toContain('take Three');
 
   const student = await openAs(browser, 'studentA');
-  await student.goto(address);
+  await visit(student, address);
   const all = await download(student, () =>
     student.getByRole('link', { name: 'Download all' }).click(),
   );

@@ -10,10 +10,11 @@ import {
   row,
   signIn,
   textFile,
+  visit,
 } from './steps.ts';
 
 test('wrong passwords: a clear word, and after ten a wait', async ({ page }) => {
-  await page.goto('/sign-in');
+  await visit(page, '/sign-in');
   await page.getByLabel('Email address').fill('noor.castellan@fennmoor.example');
   for (let n = 0; n <= 10; n += 1) {
     await page.getByLabel('Password').fill(`wrong ${n}`);
@@ -152,13 +153,13 @@ test('a session that ends in the middle of work: sign in again, and nothing is l
 });
 
 test('an address that is none leads to the wall or to a plain word', async ({ page }) => {
-  await page.goto('/open/no-such-token');
+  await visit(page, '/open/no-such-token');
   await expect(
     page.getByRole('heading', { name: 'There is nothing at this address' }),
   ).toBeVisible();
   await expectAccessible(page);
   for (const address of ['/nowhere/at/all', '/folder/not-an-id', '/item/1']) {
-    await page.goto(address);
+    await visit(page, address);
     await expect(
       page.getByRole('heading', { name: 'There is nothing here for you' }),
     ).toBeVisible();

@@ -4,7 +4,7 @@ import { makePicture } from '../demo/src/files/picture.ts';
 import { cameraOnBoard } from './camera.ts';
 import { DEVICES } from './devices.ts';
 import config from './playwright.config.ts';
-import { addFiles, api, expectAccessible, openAs, textFile } from './steps.ts';
+import { addFiles, api, expectAccessible, openAs, textFile, visit } from './steps.ts';
 
 const { launchOptions } = config.use!;
 test.use({
@@ -32,7 +32,7 @@ test('a picture of the board goes to a class with three actions, and back with o
   browser,
 }) => {
   const page = await openAs(browser, 'teacher', PHONE);
-  await page.goto('/today');
+  await visit(page, '/today');
   await page.getByRole('link', { name: 'Photograph' }).tap();
   await page.getByRole('button', { name: 'Take a picture' }).tap();
   await expect(page.getByText('1 page')).toBeVisible();
@@ -58,7 +58,7 @@ test('several pictures are straightened, kept when the telephone dies, and make 
   browser,
 }) => {
   const page = await openAs(browser, 'teacher', PHONE);
-  await page.goto('/pictures');
+  await visit(page, '/pictures');
   await addFiles(page, [
     picture('one.jpg'),
     { ...textFile('no picture.jpg', 'Only its name says so.'), mimeType: 'image/jpeg' },
@@ -105,7 +105,7 @@ test('several pictures are straightened, kept when the telephone dies, and make 
   const { id } = (await inTray(page, 'Two sheets.pdf'))!;
   const content = await page.request.get(`/api/tray/${id}/content`);
   expect((await content.body()).toString('latin1').match(/\/Type ?\/Page\b/gu)).toHaveLength(2);
-  await page.goto('/pictures');
+  await visit(page, '/pictures');
   await expect(page.getByRole('heading', { name: 'Photograph' })).toBeVisible();
   await expect(pages(page)).toHaveCount(0);
   await api(page, 'POST /api/tray/remove', { body: { files: [id] } });
@@ -114,7 +114,7 @@ test('several pictures are straightened, kept when the telephone dies, and make 
 
 test('twenty photographs of twelve megapixels make one document', async ({ browser }) => {
   const page = await openAs(browser, 'teacher', { ...PHONE, permissions: [] });
-  await page.goto('/pictures');
+  await visit(page, '/pictures');
   const large = await sharp(board).resize(4000, 3000).jpeg({ quality: 90 }).toBuffer();
   await addFiles(
     page,
@@ -136,7 +136,7 @@ test('without a connection pictures wait on the device, and go on when there is 
   browser,
 }) => {
   const page = await openAs(browser, 'teacher', PHONE);
-  await page.goto('/pictures');
+  await visit(page, '/pictures');
   await page.evaluate(() => navigator.serviceWorker.ready.then(() => undefined));
   await expect
     .poll(() =>
@@ -162,7 +162,7 @@ test('without a connection pictures wait on the device, and go on when there is 
   await page.reload();
   await page.context().setOffline(false);
   await page.evaluate(() => window.dispatchEvent(new Event('online')));
-  await page.goto('/today');
+  await visit(page, '/today');
   await expect
     .poll(async () => (await inTray(page, 'Taken in the field.pdf'))?.proposal !== undefined)
     .toBe(true);
@@ -190,7 +190,7 @@ test('what another program shares is in the tray', async ({ browser }) => {
   // Before the application is on the device it can take nothing, and says so.
   await share(['Too early.txt']);
   await expect(page.getByText('The shared files could not be added')).toBeVisible();
-  await page.goto('/pictures');
+  await visit(page, '/pictures');
   await page.evaluate(() => navigator.serviceWorker.ready.then(() => undefined));
   await page.waitForFunction(() => navigator.serviceWorker.controller !== null);
   await share(['Shared one.txt', 'Shared two.txt']);
@@ -208,7 +208,7 @@ test('where there is no camera, the pictures of the device are chosen', async ({
     navigator.mediaDevices.getUserMedia = () =>
       Promise.reject(new DOMException('no camera', 'NotFoundError'));
   });
-  await page.goto('/pictures');
+  await visit(page, '/pictures');
   await expect(page.getByText('There is no camera here')).toBeVisible();
   await expectAccessible(page);
   await addFiles(page, [picture('one.jpg')]);

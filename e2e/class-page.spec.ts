@@ -1,6 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 import { DEVICES, TEACHING } from './devices.ts';
-import { api, expectAccessible, openAs } from './steps.ts';
+import { api, expectAccessible, openAs, visit } from './steps.ts';
 
 /** The courses and folders of a journey go with it: other journeys count classes, and walk the tree. */
 const made: { teacher: Page; course: string }[] = [];
@@ -43,7 +43,7 @@ test('an entry with two things goes to several classes at a time, by the keys al
   const around = await folderOf(teacher, `Beds ${stamp}`);
   await folderOf(teacher, `Bed of beans ${stamp}`, around);
   await folderOf(teacher, `Bed of peas ${stamp}`, around);
-  await teacher.goto(`/class-page/${first!.id}`);
+  await visit(teacher, `/class-page/${first!.id}`);
   await teacher.getByRole('button', { name: 'New entry' }).focus();
   await teacher.keyboard.press('Enter');
   const find = teacher.getByRole('combobox', { name: /Add a folder or file/u });
@@ -67,7 +67,7 @@ test('an entry with two things goes to several classes at a time, by the keys al
   await expect(teacher.getByRole('heading', { name: 'Two beds' })).toBeVisible();
   await expect(teacher.getByRole('button', { name: `Bed of peas ${stamp}` })).toBeVisible();
   await expectAccessible(teacher);
-  await teacher.goto(`/class-page/${second!.id}`);
+  await visit(teacher, `/class-page/${second!.id}`);
   await expect(teacher.getByRole('article').filter({ hasText: 'Two beds' })).toBeVisible();
   await teacher.getByRole('button', { name: 'What to do with Two beds' }).focus();
   await teacher.keyboard.press('Enter');
@@ -83,7 +83,7 @@ for (const device of TEACHING)
   }) => {
     const teacher = await openAs(browser, 'teacher', DEVICES[device]);
     const [klass] = await makeClasses(teacher, `Headings, ${device}`);
-    await teacher.goto(`/class-page/${klass!.id}`);
+    await visit(teacher, `/class-page/${klass!.id}`);
     for (const title of ['Profile', 'Texture']) {
       await teacher.getByRole('button', { name: 'New heading' }).click();
       await teacher.keyboard.type(title);
@@ -150,7 +150,7 @@ test('an entry is dragged under another heading, and what has none is put under 
       audiences: [{ kind: 'class', id: klass!.id }],
     },
   });
-  await teacher.goto(`/class-page/${klass!.id}`);
+  await visit(teacher, `/class-page/${klass!.id}`);
   const articles = teacher.getByRole('article');
   await expect(articles).toContainText([/Carried/u, /Waiting/u]);
   const box = (await articles.nth(1).boundingBox())!;
@@ -184,7 +184,7 @@ test('what an entry gives a class, and takes from it, is said before; on all pag
   await api(teacher, 'POST /api/links', {
     body: { folderId: folder, url: 'https://compost.example/', title: 'Heap' },
   });
-  await teacher.goto(`/class-page/${one!.id}`);
+  await visit(teacher, `/class-page/${one!.id}`);
   await teacher.getByRole('button', { name: 'New entry' }).press('Enter');
   const find = teacher.getByRole('combobox', { name: /Add a folder or file/u });
   await find.fill(title);
@@ -217,7 +217,7 @@ test('what an entry gives a class, and takes from it, is said before; on all pag
   await teacher.getByRole('menuitem', { name: 'Take from all 2 pages' }).press('Enter');
   await question.getByRole('button', { name: 'Take from all 2 pages' }).press('Enter');
   await expect(entry).toHaveCount(0);
-  await teacher.goto(`/class-page/${two!.id}`);
+  await visit(teacher, `/class-page/${two!.id}`);
   await expect(teacher.getByRole('heading', { name: 'Soil Science I' })).toBeVisible();
   await expect(entry).toHaveCount(0);
   await api(teacher, 'POST /api/bin', { body: { things: [{ kind: 'folder', id: folder }] } });
@@ -239,7 +239,7 @@ test('a new page is made for an entry, and written next; headings are dragged, a
       params: { class: klass!.id },
       body: { title },
     });
-  await teacher.goto(`/class-page/${klass!.id}`);
+  await visit(teacher, `/class-page/${klass!.id}`);
   const heads = teacher.getByRole('heading', { level: 2, name: /part/u });
   await expect(heads).toHaveText([/First/u, /Second/u]);
   const box = (await heads.nth(1).boundingBox())!;
@@ -267,7 +267,7 @@ test('a new page is made for an entry, and written next; headings are dragged, a
   await teacher.keyboard.type('Frogs.');
   await teacher.getByRole('button', { name: 'Show it' }).press('Enter');
   await expect(teacher.getByText('Readers get this text.')).toBeVisible();
-  await teacher.goto(`/class-page/${klass!.id}`);
+  await visit(teacher, `/class-page/${klass!.id}`);
   await beside.getByRole('button', { name: 'What we saw at the pond' }).press('Enter');
   await expect(beside.getByText('Frogs.')).toBeVisible();
   await teacher.getByRole('switch', { name: /^Beside it/u }).press('Space');
@@ -283,7 +283,7 @@ test('an entry of another class is used again as a draft, with what is out of da
   await api(teacher, 'POST /api/entries', {
     body: { title, text: `Bring seed, ${first!.code}.`, on: [{ classId: first!.id }] },
   });
-  await teacher.goto(`/class-page/${second!.id}`);
+  await visit(teacher, `/class-page/${second!.id}`);
   await teacher.getByRole('button', { name: 'Use again' }).focus();
   await teacher.keyboard.press('Enter');
   await teacher.getByLabel('Words in its title or text').fill(title);
@@ -315,7 +315,7 @@ test('files and addresses become things of an entry, and go into the current fol
   await api(teacher, 'POST /api/links', {
     body: { folderId: folder, url: 'https://soil.example/before' },
   });
-  await teacher.goto(`/class-page/${klass!.id}`);
+  await visit(teacher, `/class-page/${klass!.id}`);
   await teacher.getByRole('button', { name: `Use ${unit}` }).press('Enter');
   await teacher.getByRole('button', { name: 'New entry' }).click();
   await teacher.getByLabel('Title', { exact: true }).fill('What we saw today');
@@ -348,7 +348,7 @@ for (const [device, options] of Object.entries(DEVICES))
     const { courses } = await api(teacher, 'GET /api/courses');
     const { id } = courses.flatMap((c) => c.classes).find((c) => c.code === 'SO1A')!;
     for (const from of ['/new', '/classes']) {
-      await student.goto(from);
+      await visit(student, from);
       await student.getByRole('link', { name: 'Soil Science I', exact: true }).first().click();
       await expect(student).toHaveURL(new RegExp(`/class-page/${id}`, 'u'));
     }
@@ -382,11 +382,11 @@ for (const [device, options] of Object.entries(DEVICES))
   }) => {
     const student = await openAs(browser, 'studentB', options);
     const context = student.context();
-    await student.goto('/classes');
+    await visit(student, '/classes');
     await student.getByRole('link', { name: 'Soil Science I', exact: true }).first().click();
     await student.getByRole('button', { name: 'Keep SO1B at hand' }).click();
     await expect(student.getByRole('button', { name: /Let SO1B go|Remove SO1B/u })).toBeVisible();
-    await student.goto('/kept');
+    await visit(student, '/kept');
     const kept = student.getByRole('listitem').filter({ hasText: 'SO1B Soil Science I' });
     await expect(kept).toContainText('Class page');
     await student.getByRole('switch', { name: 'Readable without a connection' }).click();
@@ -394,7 +394,7 @@ for (const [device, options] of Object.entries(DEVICES))
     await expectAccessible(student);
     await student.evaluate(() => navigator.serviceWorker.ready);
     await context.setOffline(true);
-    await student.goto('/kept');
+    await visit(student, '/kept');
     await kept.getByRole('link').click();
     const lesson = student.getByRole('article').filter({ hasText: 'Quiz 4, for practice' });
     await lesson.getByRole('button', { name: 'Quiz 4, blank' }).click();

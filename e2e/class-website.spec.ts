@@ -1,6 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 import { DEVICES } from './devices.ts';
-import { api, expectAccessible, openAs } from './steps.ts';
+import { api, expectAccessible, openAs, visit } from './steps.ts';
 
 /** A course with a class, and on its page a heading with a folder and a note: they go when the journey ends. */
 let made: { teacher: Page; course: string; folder: string } | null = null;
@@ -46,7 +46,7 @@ test('a website is opened by the keys alone, with its first public folder, and c
 }) => {
   const teacher = await openAs(browser, 'teacher');
   const { classId, code, folder, title } = await makeClassPage(teacher);
-  await teacher.goto(`/class-page/${classId}`);
+  await visit(teacher, `/class-page/${classId}`);
   await teacher.getByRole('button', { name: 'Class website' }).press('Enter');
   const form = teacher.getByRole('form', { name: `The website of ${code}` });
   await expect(form.getByRole('status')).toHaveText('Visitors will see nothing yet.');
@@ -67,7 +67,7 @@ test('a website is opened by the keys alone, with its first public folder, and c
   await expectAccessible(teacher);
   const address = (await form.getByRole('link', { name: 'Look at it' }).getAttribute('href'))!;
   const visitor = await (await browser.newContext()).newPage();
-  await visitor.goto(address);
+  await visit(visitor, address);
   await expect(visitor.getByRole('heading', { level: 1, name: title })).toBeVisible();
   await expect(visitor.getByText('Bring boots.')).toBeVisible();
   await expect(visitor.getByText('Only for us')).toBeVisible();
@@ -102,7 +102,7 @@ for (const [device, options] of Object.entries(DEVICES))
     await teacher.context().close();
     const site = doors.find(({ title }) => title === 'Soil Science I SO1A')!;
     const visitor = await (await browser.newContext(options)).newPage();
-    await visitor.goto(site.address);
+    await visit(visitor, site.address);
     await expect(visitor.getByRole('heading', { level: 1, name: 'Soil Science I' })).toBeVisible();
     await expect(visitor.getByText('Boots, gloves, a ruler of 30 cm.')).toBeVisible();
     await expect(visitor.getByText('Soil profile')).toBeVisible();
@@ -129,7 +129,7 @@ for (const [device, options] of Object.entries(DEVICES))
 
 test('a website elsewhere shows it in a frame, from its address alone', async ({ browser }) => {
   const visitor = await (await browser.newContext()).newPage();
-  await visitor.goto(process.env.E2E_WEBSITE!);
+  await visit(visitor, process.env.E2E_WEBSITE!);
   const frame = visitor.frameLocator('iframe[title="Soil Science I SO1A"]');
   await expect(frame.getByRole('heading', { name: 'To take along' })).toBeVisible();
   await frame.getByRole('link', { name: 'Open Field guides by itself' }).click();

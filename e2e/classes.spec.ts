@@ -7,6 +7,7 @@ import {
   openAs,
   openLetter,
   signIn,
+  visit,
 } from './steps.ts';
 
 /** Courses, classes and their lists, from making them to removing them. The steps build on each other. */
@@ -81,7 +82,7 @@ test('without a mail address a printed slip signs in, and what the class has is 
   await slip.getByRole('button', { name: 'Close' }).click();
 
   const student = await (await browser.newContext()).newPage();
-  await student.goto('/sign-in');
+  await visit(student, '/sign-in');
   await student.getByLabel('Email address or sign-in name').fill(name!.trim());
   await student.getByLabel('Password').fill(word!.trim());
   await student.getByRole('button', { name: 'Sign in', exact: true }).click();
@@ -97,7 +98,7 @@ test('without a mail address a printed slip signs in, and what the class has is 
     .click();
   await teacher.getByRole('menuitem', { name: 'Remove from class today' }).click();
   await expect(teacher.getByText('Pim Haring has left the class')).toBeVisible();
-  await student.goto(folder);
+  await visit(student, folder);
   await expect(
     student.getByRole('heading', { name: 'This is not handed out to you' }),
   ).toBeVisible();
@@ -204,7 +205,7 @@ test('somebody with an account joins when they say so, or when the office does',
   await expectAccessible(teacher);
 
   const student = await openAs(browser, 'studentA');
-  await student.goto('/new');
+  await visit(student, '/new');
   await expect(student.getByRole('heading', { name: 'A class asks you to join' })).toBeVisible();
   await expectAccessible(student);
   await student.getByRole('button', { name: 'Join', exact: true }).click();
@@ -214,7 +215,7 @@ test('somebody with an account joins when they say so, or when the office does',
   await student.context().close();
 
   const office = await openAs(browser, 'office');
-  await office.goto('/classes');
+  await visit(office, '/classes');
   await expect(
     office.getByRole('heading', { name: '1 person waits to join a class' }),
   ).toBeVisible();
@@ -232,11 +233,11 @@ test('a student has their own classes, and none of the places of those who teach
   page,
 }) => {
   await signIn(page, 'studentB');
-  await page.goto('/classes');
+  await visit(page, '/classes');
   await expect(page.getByRole('heading', { level: 1, name: 'My classes' })).toBeVisible();
   // What is for those who teach leads a student back to their own first page.
   for (const path of ['/today', '/who-sees-what', '/see-as/visitor', '/doors', '/staff-room']) {
-    await page.goto(path);
+    await visit(page, path);
     await expect(page).toHaveURL(/\/new$/u);
   }
 });

@@ -12,6 +12,7 @@ import {
   openAs,
   row,
   textFile,
+  visit,
 } from './steps.ts';
 
 /** What lies of ours in a browser. */
@@ -46,7 +47,7 @@ for (const [n, [device, options]] of Object.entries(DEVICES).entries())
       first = word;
       unit = (await api(teacher, 'POST /api/folders', { body: { parentId: null, title: UNIT } }))
         .id;
-      await teacher.goto(`/folder/${unit}`);
+      await visit(teacher, `/folder/${unit}`);
       await addFiles(teacher, [
         {
           name: `Reeds ${device}.pdf`,
@@ -84,7 +85,7 @@ for (const [n, [device, options]] of Object.entries(DEVICES).entries())
         await student.getByLabel('Password', { exact: true }).fill(password);
         await student.getByRole('button', { name: 'Sign in', exact: true }).click();
       };
-      await student.goto(`/folder/${unit}`);
+      await visit(student, `/folder/${unit}`);
       await signIn(firstPassword);
       await expect(student.getByRole('heading', { name: 'Choose a password' })).toBeVisible();
       await expectAccessible(student);
@@ -98,7 +99,7 @@ for (const [n, [device, options]] of Object.entries(DEVICES).entries())
       await expect(student.getByRole('heading', { level: 1, name: UNIT })).toBeVisible();
 
       const other = await (await context.browser()!.newContext()).newPage();
-      await other.goto('/sign-in');
+      await visit(other, '/sign-in');
       await other.getByLabel('Email address or sign-in name').fill(signInName);
       await other.getByLabel('Password', { exact: true }).fill(firstPassword);
       await other.getByRole('button', { name: 'Sign in', exact: true }).click();
@@ -136,7 +137,7 @@ for (const [n, [device, options]] of Object.entries(DEVICES).entries())
     });
 
     test('7 what is kept is readable without a connection, until it is taken back; nothing stays after signing out', async () => {
-      await student.goto(`/folder/${unit}`);
+      await visit(student, `/folder/${unit}`);
       await student.getByRole('button', { name: `Keep ${UNIT} at hand` }).click();
       await goTo(student, 'Kept');
       expect((await left(student)).caches).toEqual([]);
@@ -147,7 +148,7 @@ for (const [n, [device, options]] of Object.entries(DEVICES).entries())
       await student.evaluate(() => navigator.serviceWorker.ready);
 
       await context.setOffline(true);
-      await student.goto('/');
+      await visit(student, '/');
       await expect(student.getByText(/^No connection. This is how things were on/u)).toBeVisible();
       await expectAccessible(student);
       await expect(student.getByRole('button', { name: /Actions for/u })).toBeHidden();
@@ -164,7 +165,7 @@ for (const [n, [device, options]] of Object.entries(DEVICES).entries())
       await row(student, `Frogs ${device}`).locator('[data-row]').click();
       await expect(student.getByText(`Eleven frogs, ${device}.`)).toBeVisible();
       await expect(student.getByText(/^No connection. This is how things were on/u)).toBeVisible();
-      await student.goto('/new');
+      await visit(student, '/new');
       await expect(student.getByText('The server cannot be reached.').first()).toBeVisible();
       await expect(student.getByText('No connection. What you keep can be read')).toBeVisible();
       await student.goBack();
@@ -205,7 +206,7 @@ for (const [n, [device, options]] of Object.entries(DEVICES).entries())
         expect(kept.sort()).toEqual(['/api/kept', '/api/session', '/on-this-device']);
       }).toPass({ timeout: 20_000 });
       await api(teacher, 'POST /api/grants/restore', { body: { grants: [grant] } });
-      await student.goto('/kept');
+      await visit(student, '/kept');
       await expect(row(student, UNIT)).toContainText('stored here');
 
       await student.getByRole('button', { name: /^Signed in as/u }).click();

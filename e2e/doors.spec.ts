@@ -10,6 +10,7 @@ import {
   openLetter,
   row,
   textFile,
+  visit,
 } from './steps.ts';
 
 /** Doors and the wall, from both sides. The steps build on each other. */
@@ -59,12 +60,12 @@ test('what looks confidential is flagged before a door opens; a short address ca
       .evaluate((image: HTMLImageElement) => image.naturalWidth),
   ).toBeGreaterThan(0);
   await expectAccessible(teacher);
-  await visitor.goto('/at');
+  await visit(visitor, '/at');
   await expectAccessible(visitor);
   await visitor.getByLabel('Short address').fill(short.toUpperCase().replace('-', '  '));
   await visitor.getByRole('button', { name: 'Open' }).click();
   await expect(visitor.getByRole('heading', { level: 1, name: 'Open evening' })).toBeVisible();
-  await visitor.goto('/at/nosuch-00000');
+  await visit(visitor, '/at/nosuch-00000');
   await expect(visitor.getByText('There is no such short address.')).toBeVisible();
 });
 
@@ -75,7 +76,7 @@ test('on a class website the folder is walked, previewed and taken along; nothin
   expect(await sheet().getByLabel('For a class website').inputValue()).toContain('width="360"');
   await sheet().getByRole('button', { name: 'Close' }).click();
 
-  await visitor.goto(website);
+  await visit(visitor, website);
   const shown = visitor.frameLocator('iframe').last();
   await expect(shown.getByRole('heading', { level: 1 })).toBeVisible();
   await expect(visitor.getByRole('link', { name: 'Field guides' })).toBeVisible();
@@ -108,7 +109,7 @@ test('on a class website the folder is walked, previewed and taken along; nothin
 });
 
 test('a word, an end, a card with several, and a new address', async ({ browser }) => {
-  await teacher.goto(folder);
+  await visit(teacher, folder);
   await teacher.getByRole('button', { name: 'More …' }).click();
   await sheet().getByLabel('Password to ask for').fill('Glasshouse');
   await sheet().getByRole('button', { name: 'Save' }).click();
@@ -116,7 +117,7 @@ test('a word, an end, a card with several, and a new address', async ({ browser 
     teacher.getByText('The door to Open evening now asks for the password'),
   ).toBeVisible();
   await expect(sheet().getByLabel('For a class website')).toHaveCount(0);
-  await visitor.goto(`/at/${short}`);
+  await visit(visitor, `/at/${short}`);
   await expect(
     visitor.getByRole('heading', { name: 'This address asks for a password' }),
   ).toBeVisible();
@@ -130,12 +131,12 @@ test('a word, an end, a card with several, and a new address', async ({ browser 
   await expect(visitor.getByRole('heading', { level: 1, name: 'Open evening' })).toBeVisible();
 
   const student = await openAs(browser, 'studentElsewhere');
-  await student.goto(`/at/${short}`);
+  await visit(student, `/at/${short}`);
   await student.getByLabel('Password').fill('glasshouse');
   await student.getByRole('button', { name: 'Open', exact: true }).click();
   await student.getByRole('button', { name: 'Keep Open evening at hand' }).click();
   await expect(student.getByText('Open evening is now in Kept')).toBeVisible();
-  await student.goto('/kept');
+  await visit(student, '/kept');
   await row(student, 'Open evening').getByRole('link').first().click();
   await expect(student.getByRole('heading', { level: 1, name: 'Open evening' })).toBeVisible();
   await student.context().close();
@@ -162,12 +163,12 @@ test('a word, an end, a card with several, and a new address', async ({ browser 
   await sheet().getByRole('button', { name: 'Make a new address' }).click();
   await teacher.getByRole('button', { name: 'Make a new address' }).last().click();
   await expect(teacher.getByText('Open evening has a new address')).toBeVisible();
-  await visitor.goto(`/at/${short}`);
+  await visit(visitor, `/at/${short}`);
   await expect(visitor.getByText('There is no such short address.')).toBeVisible();
 });
 
 test('a school door asks strangers to sign in, and then leads on', async ({ browser }) => {
-  await teacher.goto(folder);
+  await visit(teacher, folder);
   await audience(teacher, 'School').click();
   await teacher.getByRole('button', { name: 'Open to the school' }).click();
   await expect(audience(teacher, 'School')).toBeChecked();
@@ -177,7 +178,7 @@ test('a school door asks strangers to sign in, and then leads on', async ({ brow
     .getByRole('textbox')
     .inputValue();
   const stranger = await (await browser.newContext()).newPage();
-  await stranger.goto(door);
+  await visit(stranger, door);
   await expect(
     stranger.getByRole('heading', { name: 'For people at Fennmoor College' }),
   ).toBeVisible();
@@ -194,7 +195,7 @@ test('at the wall one may ask; Today shows it, one answer lets in, and the answe
   await makeFolder(teacher, 'Only for some');
   const closed = teacher.url();
   const student = await openAs(browser, 'studentB');
-  await student.goto(closed);
+  await visit(student, closed);
   await expect(
     student.getByRole('heading', { name: 'This is not handed out to you' }),
   ).toBeVisible();
@@ -243,7 +244,7 @@ test('a visitor without an account asks at a closed address, and gets a link by 
   });
   await api(teacher, 'DELETE /api/doors/:door', { params: { door: door.id } });
   const visitor = await (await browser.newContext()).newPage();
-  await visitor.goto(door.address);
+  await visit(visitor, door.address);
   await visitor.getByLabel('Your name').fill('Ada Fernley');
   await visitor.getByLabel('Your email address').fill('ada@outside.example');
   await visitor.getByLabel('Ask the teacher to let you see it').fill('My son was ill.');

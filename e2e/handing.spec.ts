@@ -10,6 +10,7 @@ import {
   pick,
   row,
   textFile,
+  visit,
 } from './steps.ts';
 
 /** Handing out, timing, the board, why and seeing as somebody else. The steps build on each other. */
@@ -77,9 +78,9 @@ test('a key is held back, then let out for one class alone, and a date says when
   await teacher.getByRole('menuitem', { name: /Only for\s+SO1B/u }).click();
   await expect(teacher.getByText(/is out for SO1B/u)).toBeVisible();
   const [a, b] = [await openAs(browser, 'studentA'), await openAs(browser, 'studentB')];
-  await b.goto(folder);
+  await visit(b, folder);
   await expect(b.getByText('Quiz on pruning, worked')).toBeVisible();
-  await a.goto(folder);
+  await visit(a, folder);
   await expect(a.getByRole('link', { name: /Quiz on pruning/u }).first()).toBeVisible();
   await expect(a.getByText('Quiz on pruning, worked')).toHaveCount(0);
   await Promise.all([a.context().close(), b.context().close()]);
@@ -177,7 +178,7 @@ test('the board: walked by keyboard, a square says what it does, does it, and Un
 });
 
 test('why, and the screens of somebody else: framed, at another time, and only to look at', async () => {
-  await teacher.goto(folder);
+  await visit(teacher, folder);
   await pick(teacher, 'Quiz on pruning, worked', 'Who sees it, and why …');
   await sheet().getByRole('button', { name: /PR2A/u }).click();
   await expect(sheet().getByText('PR2A does not see it.')).toBeVisible();

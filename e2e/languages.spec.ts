@@ -1,7 +1,7 @@
 import { expect, test, type Page } from '@playwright/test';
 import { SAMPLE_PASSWORD, STUDENTS } from '../demo/src/index.ts';
 import { DEVICES } from './devices.ts';
-import { api, expectAccessible } from './steps.ts';
+import { api, expectAccessible, visit } from './steps.ts';
 
 /**
  * The screens in the other language: as the browser asks for it, accessible in both themes, and kept for the person. Each
@@ -20,7 +20,7 @@ for (const [device, email] of Object.entries(READERS))
     const context = await browser.newContext(options);
     const page = await context.newPage();
     const signIn = async (on: Page) => {
-      await on.goto('/sign-in');
+      await visit(on, '/sign-in');
       await on.getByLabel('Mailadresse oder Anmeldename').fill(email);
       await on.getByLabel('Passwort', { exact: true }).fill(SAMPLE_PASSWORD);
     };
@@ -36,7 +36,7 @@ for (const [device, email] of Object.entries(READERS))
       ['/kept', 'Gemerkt'],
       ['/desk', 'Mein Tisch'],
     ] as const) {
-      await page.goto(path);
+      await visit(page, path);
       await expect(page.getByRole('heading', { level: 1, name: heading })).toBeVisible();
       await expectAccessible(page);
       // Nothing is wider than the screen.
@@ -46,11 +46,11 @@ for (const [device, email] of Object.entries(READERS))
       ).toBeLessThanOrEqual(0);
     }
     const { classes } = await api(page, 'GET /api/classes');
-    await page.goto(`/folder/${classes[0]!.folders[0]!.id}`);
+    await visit(page, `/folder/${classes[0]!.folders[0]!.id}`);
     await expect(page.getByText(/^von /u)).toBeVisible();
     await expectAccessible(page);
     await page.locator('#main [data-row]').first().click();
-    await page.goto('/new');
+    await visit(page, '/new');
     await page.locator('#main [data-row]').first().click();
     await expect(
       page.getByRole('link', { name: 'Herunterladen' }).filter({ visible: true }),
@@ -77,7 +77,7 @@ for (const [device, email] of Object.entries(READERS))
 test('a teacher’s screens in German, and a visitor’s', async ({ browser }) => {
   const context = await browser.newContext({ locale: 'de-DE' });
   const page = await context.newPage();
-  await page.goto('/sign-in');
+  await visit(page, '/sign-in');
   await page.getByRole('button', { name: 'Tomasz Adeyomi' }).click();
   await expect(page.getByRole('heading', { level: 1, name: 'Bibliothek' })).toBeVisible();
   await expectAccessible(page);
@@ -91,7 +91,7 @@ test('a teacher’s screens in German, and a visitor’s', async ({ browser }) =
     '/bin',
     '/lay-out',
   ]) {
-    await page.goto(path);
+    await visit(page, path);
     await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
     await expectAccessible(page);
   }
@@ -101,7 +101,7 @@ test('a teacher’s screens in German, and a visitor’s', async ({ browser }) =
       title: 'Für alle',
     },
   });
-  await page.goto(`/folder/${id}`);
+  await visit(page, `/folder/${id}`);
   await expect(page.getByText('Wer diesen Ordner sieht')).toBeVisible();
   await expectAccessible(page);
   const { address } = await api(page, 'POST /api/doors', {
@@ -111,10 +111,10 @@ test('a teacher’s screens in German, and a visitor’s', async ({ browser }) =
     },
   });
   const visitor = await (await browser.newContext({ locale: 'de-AT' })).newPage();
-  await visitor.goto(address);
+  await visit(visitor, address);
   await expect(visitor.getByText('von Tomasz Adeyomi')).toBeVisible();
   await expectAccessible(visitor);
-  await visitor.goto(`${address}x`);
+  await visit(visitor, `${address}x`);
   await expect(visitor.getByText('An dieser Adresse ist nichts')).toBeVisible();
   await expectAccessible(visitor);
   await visitor.context().close();

@@ -8,6 +8,7 @@ import {
   openAs,
   row,
   textFile,
+  visit,
 } from './steps.ts';
 
 /** Building the library: structure, order, several places, the Bin. Each test has folders of its own. */
@@ -237,7 +238,7 @@ test('by hand, A to Z, by lesson date, as tiles; the reader has the same order a
   await expectAccessible(page);
 
   const student = await openAs(browser, 'studentA');
-  await student.goto(page.url());
+  await visit(student, page.url());
   const shown = student.locator('#main li .font-semibold');
   await expect
     .poll(() => shown.allTextContents())
@@ -307,7 +308,7 @@ test('an item lies in several places; from the last one it goes to the Bin, and 
     .click();
   await page.getByRole('dialog').getByRole('button', { name: 'Delete for good' }).click();
   await expect(said('Place one deleted')).toBeVisible();
-  await page.goto('/library');
+  await visit(page, '/library');
   await inTree('Places').click();
   await expect.poll(() => titles(page)).toEqual(['Place two']);
   await row(page, 'Place two').getByRole('link').click();
@@ -318,13 +319,13 @@ test('an empty library offers two ways to begin, one with folders shows what is 
   browser,
 }) => {
   const office = await openAs(browser, 'office');
-  await office.goto('/library');
+  await visit(office, '/library');
   await expect(office.getByText('Your library is empty')).toBeVisible();
   await expect(office.getByRole('link', { name: 'Lay out for classes' })).toBeVisible();
   await expectAccessible(office);
   await makeFolder(office, 'Forms');
   await makeFolder(office, 'Blank forms');
-  await office.goto('/library');
+  await visit(office, '/library');
   await row(office, 'Forms').getByRole('link', { name: 'Blank forms', exact: true }).click();
   await expect(office.getByRole('heading', { level: 1, name: 'Blank forms' })).toBeVisible();
   await office.context().close();
@@ -354,7 +355,7 @@ test('Lay out makes the folders of several classes, and again only what is missi
   await expect(page.getByRole('heading', { name: 'There is nothing here for you' })).toBeVisible();
   // What was handed out by it is not any more, and all that was made is in the Bin.
   await expect(page.getByRole('complementary', { name: 'Who sees this folder' })).toBeHidden();
-  await page.goto('/bin');
+  await visit(page, '/bin');
   await expect(page.getByRole('listitem').filter({ hasText: 'SO1A laid out' })).toBeVisible();
 });
 

@@ -7,7 +7,7 @@ import {
 } from '@playwright/test';
 import { SAMPLE_PASSWORD, STUDENTS } from '../demo/src/index.ts';
 import { DEVICES } from './devices.ts';
-import { api, goTo, newFirstPassword, openAs, row } from './steps.ts';
+import { api, goTo, newFirstPassword, openAs, row, visit } from './steps.ts';
 
 /** What may be wrong with a device, a browser or an account, and what a student sees of it. */
 
@@ -20,7 +20,7 @@ async function openReader(
 ): Promise<Page> {
   const page = await (await browser.newContext({ ...DEVICES.phone, ...options })).newPage();
   await before(page);
-  await page.goto('/sign-in');
+  await visit(page, '/sign-in');
   await page.getByLabel('Email address or sign-in name').fill(STUDENTS[n]!.email);
   await page.getByLabel('Password', { exact: true }).fill(SAMPLE_PASSWORD);
   await page.getByRole('button', { name: 'Sign in', exact: true }).click();
@@ -32,7 +32,7 @@ async function openReader(
 async function keep(page: Page) {
   const { classes } = await api(page, 'GET /api/classes');
   const folder = classes.flatMap((c) => c.folders).find((f) => f.title === 'Soil Science I')!;
-  await page.goto(`/folder/${folder.id}`);
+  await visit(page, `/folder/${folder.id}`);
   // The server has drawn the page before its scripts are at work: until then nobody hears a click.
   await page.waitForFunction(() => '__vue_app__' in (document.querySelector('#app') ?? {}));
   await page.getByRole('button', { name: /^Keep .* at hand$/u }).click();
@@ -108,14 +108,14 @@ test('without scripts the page says what it needs; without letters of its own it
   browser,
 }) => {
   const closed = await (await browser.newContext({ javaScriptEnabled: false })).newPage();
-  await closed.goto('/new');
+  await visit(closed, '/new');
   await expect(closed.getByText('This page needs scripts')).toBeVisible();
   await expect(closed.getByText('Diese Seite braucht ihre Skripte')).toBeVisible();
   await closed.context().close();
 
   const lost = await (await browser.newContext()).newPage();
   await lost.route(/\.js$/u, (route) => route.abort());
-  await lost.goto('/new');
+  await visit(lost, '/new');
   await expect(lost.getByText('This page needs scripts')).toBeVisible();
   await lost.unrouteAll();
   await lost.getByRole('link', { name: 'load the page again' }).click();
@@ -185,7 +185,7 @@ test('what is on the device goes when the session ends elsewhere, or somebody el
       password: SAMPLE_PASSWORD,
     },
   });
-  await page.goto('/kept');
+  await visit(page, '/kept');
   await expect(onDevice(page)).not.toBeChecked();
   await expect.poll(() => caches(page)).toEqual([]);
 
@@ -204,7 +204,7 @@ test('what is on the device goes when the session ends elsewhere, or somebody el
   await api(teacher, 'POST /api/session/password', {
     body: { token: first!.token, password: 'chosen elsewhere' },
   });
-  await page.goto('/kept');
+  await visit(page, '/kept');
   await expect(page.getByRole('heading', { name: 'Sign in' })).toBeVisible();
   await expect.poll(() => caches(page)).toEqual([]);
   await teacher.context().close();

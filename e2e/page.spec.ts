@@ -1,6 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 import { DEVICES, TEACHING } from './devices.ts';
-import { addFiles, api, expectAccessible, openAs, pick, row } from './steps.ts';
+import { addFiles, api, expectAccessible, openAs, pick, row, visit } from './steps.ts';
 
 /** A picture of one pixel. */
 const PNG =
@@ -48,7 +48,7 @@ test('a page is written by the keys alone, shown, and read; students have what i
   const teacher = await openAs(browser, 'teacher');
   const student = await openAs(browser, 'studentA');
   const folder = await handedFolder(teacher, 'Reader of the keys');
-  await teacher.goto(`/folder/${folder}`);
+  await visit(teacher, `/folder/${folder}`);
   await teacher.getByRole('button', { name: 'New page' }).focus();
   await teacher.keyboard.press('Enter');
   await expect(teacher.getByLabel('Title of the page')).toBeFocused();
@@ -66,7 +66,7 @@ test('a page is written by the keys alone, shown, and read; students have what i
   await teacher.keyboard.press('Enter');
   await teacher.keyboard.type('[ ] Bring the jar');
   await expect(teacher.getByText(/Draft saved/u)).toBeVisible();
-  await student.goto(`/folder/${folder}`);
+  await visit(student, `/folder/${folder}`);
   await expect(student.getByRole('heading', { name: 'Reader of the keys' })).toBeVisible();
   await expect(student.getByText('Autumn log')).toHaveCount(0);
 
@@ -96,7 +96,7 @@ test('a page takes tables, pictures, formulas, notes set apart and parts that fo
   const teacher = await openAs(browser, 'teacher');
   const folder = await handedFolder(teacher, 'Reader of everything');
   const id = await madePage(teacher, folder, 'Everything', '');
-  await teacher.goto(`/write/${id}`);
+  await visit(teacher, `/write/${id}`);
   await text(teacher).click();
   const insert = async (what: string) => {
     await teacher.getByRole('button', { name: 'Insert something else' }).click();
@@ -148,7 +148,7 @@ test('what is pasted comes out clean, and nothing in it runs', async ({ browser 
   const teacher = await openAs(browser, 'teacher');
   const folder = await handedFolder(teacher, 'Reader of pastes');
   const id = await madePage(teacher, folder, 'Pasted', '');
-  await teacher.goto(`/write/${id}`);
+  await visit(teacher, `/write/${id}`);
   await text(teacher).click();
   const asked: string[] = [];
   teacher.on('request', (request) => asked.push(request.url()));
@@ -183,7 +183,7 @@ test('a draft is kept on the device while there is no connection, and goes on wh
   const teacher = await openAs(browser, 'teacher');
   const folder = await handedFolder(teacher, 'Reader without a line');
   const id = await madePage(teacher, folder, 'Offline', '<p>One</p>');
-  await teacher.goto(`/write/${id}`);
+  await visit(teacher, `/write/${id}`);
   await text(teacher).click();
   // To open a page is no change of it.
   await expect(teacher.getByText('Readers get this text.')).toBeVisible();
@@ -204,9 +204,9 @@ test('what the same teacher wrote in two windows is in both, and neither is writ
   const first = await openAs(browser, 'teacher');
   const folder = await handedFolder(first, 'Reader of two windows');
   const id = await madePage(first, folder, 'Two windows', '<p>Begun</p>');
-  await first.goto(`/write/${id}`);
+  await visit(first, `/write/${id}`);
   const second = await first.context().newPage();
-  await second.goto(`/write/${id}`);
+  await visit(second, `/write/${id}`);
   await text(second).click();
   await text(first).press('Control+End');
   await first.keyboard.type(' in the first');
@@ -230,7 +230,7 @@ for (const device of TEACHING)
     const teacher = await openAs(browser, 'teacher', options);
     const folder = await handedFolder(teacher, `Reader of days, ${device}`);
     const id = await madePage(teacher, folder, 'Days', '<h2>Yesterday</h2><p>Clay</p>');
-    await teacher.goto(`/write/${id}`);
+    await visit(teacher, `/write/${id}`);
     await text(teacher).click();
     await text(teacher).press('Control+Enter');
     await teacher.keyboard.type('We read the strips.');
@@ -256,7 +256,7 @@ for (const device of TEACHING)
 test('a Markdown file becomes a page, with its lists to tick off', async ({ browser }) => {
   const teacher = await openAs(browser, 'teacher');
   const folder = await handedFolder(teacher, 'Reader of Markdown');
-  await teacher.goto(`/folder/${folder}`);
+  await visit(teacher, `/folder/${folder}`);
   const markdown =
     '# Field day\n\n- [x] Spades\n- [ ] Jars\n\n<script>alert(1)</script> ![x](https://elsewhere.example/a.png)\n';
   await addFiles(teacher, [
@@ -283,7 +283,7 @@ test('versions of a page are compared, and an earlier one is made the newest', a
     params: { placement: id },
     body: { html: '<p>One jar each, lid on.</p><p>Same</p>', base: 1, after: null },
   });
-  await teacher.goto(`/write/${id}/versions`);
+  await visit(teacher, `/write/${id}/versions`);
   await expect(teacher.locator('ins')).toContainText(', lid on');
   await expectAccessible(teacher);
   await teacher.getByRole('button', { name: /Version 1/u }).click();
@@ -297,7 +297,7 @@ for (const [device, options] of Object.entries(DEVICES))
   test(`a student writes on a page of their desk, on a ${device}`, async ({ browser }) => {
     const student = await openAs(browser, 'studentB', options);
     const title = `My notes, ${device}`;
-    await student.goto('/desk');
+    await visit(student, '/desk');
     await student.getByRole('button', { name: 'New page' }).click();
     await expect(student.getByLabel('Title of the page')).toBeFocused();
     await student.keyboard.type(title);
@@ -355,7 +355,7 @@ for (const [device, options] of Object.entries(DEVICES))
       'Wide',
       `<h2>Begin</h2>${wide}<pre><code>${'x'.repeat(300)}</code></pre>`,
     );
-    await student.goto(`/item/${id}`);
+    await visit(student, `/item/${id}`);
     await expect(student.getByRole('heading', { name: 'Begin' })).toBeVisible();
     const beyond = () =>
       student.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
@@ -378,7 +378,7 @@ test('a page refers to things of the library: cards open in place, and what its 
   await api(teacher, 'POST /api/folders', { body: { parentId: around!, title } });
   const id = await madePage(teacher, folder, 'With cards', '<p>Read this first.</p>');
 
-  await teacher.goto(`/write/${id}`);
+  await visit(teacher, `/write/${id}`);
   await text(teacher).focus();
   await teacher.keyboard.press('Control+End');
   for (const name of ['Jars seen', title]) {
@@ -397,7 +397,7 @@ test('a page refers to things of the library: cards open in place, and what its 
   await teacher.getByRole('button', { name: 'Show it' }).click();
   await expect(teacher.getByText('Readers get this text.')).toBeVisible();
 
-  await student.goto(`/item/${id}`);
+  await visit(student, `/item/${id}`);
   const cards = student.locator('.page-text .thing-card');
   await expect(cards).toHaveCount(1);
   await expect(student.getByText(title)).toHaveCount(0);
@@ -422,9 +422,9 @@ test('a page that is shown while it is written reaches its readers as it grows, 
   const student = await openAs(browser, 'studentA');
   const folder = await handedFolder(teacher, 'Reader of the lesson');
   const id = await madePage(teacher, folder, 'On the board', '<p>Lime.</p>');
-  await student.goto(`/item/${id}`);
+  await visit(student, `/item/${id}`);
   await expect(student.locator('.page-text')).toHaveText('Lime.');
-  await teacher.goto(`/write/${id}`);
+  await visit(teacher, `/write/${id}`);
   await teacher.getByRole('switch', { name: 'Show while writing' }).click();
   for (const word of ['Sand.', 'Clay.']) {
     await text(teacher).press('Control+End');
@@ -457,7 +457,7 @@ test('a page begins from last year’s: what is out of date is marked, and chang
   const old = `<p>All of ${now - 1}/${String(now).slice(2)}, due on 21 November ${now - 1} and 4 December ${now - 1}.</p>`;
   await madePage(teacher, hits[0]!.id, name, old);
   const id = await madePage(teacher, folder, 'Field days now', '');
-  await teacher.goto(`/write/${id}`);
+  await visit(teacher, `/write/${id}`);
   await teacher.getByRole('button', { name: 'begin from another page' }).focus();
   await teacher.keyboard.press('Enter');
   await teacher.keyboard.type(name);

@@ -1,6 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 import { DEVICES } from './devices.ts';
-import { api, expectAccessible, openAs } from './steps.ts';
+import { api, expectAccessible, openAs, visit } from './steps.ts';
 
 /** A request of a program with a password for programs. */
 async function program(
@@ -86,7 +86,7 @@ test('a move that would show something to more people waits under Today, and is 
     403,
     expect.stringContaining('waits for your decision'),
   ]);
-  await page.goto('/today');
+  await visit(page, '/today');
   const waiting = page.getByRole('region', { name: 'Waiting for your decision' });
   await expect(waiting.getByText('to Moves, open')).toBeVisible();
   await expectAccessible(page);

@@ -1,6 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 import { DEVICES } from './devices.ts';
-import { api, expectAccessible, openAs } from './steps.ts';
+import { api, expectAccessible, openAs, visit } from './steps.ts';
 
 /** A folder that is read as a whole, handed out to a class: one part with two pages, another with one. */
 async function makeReader(teacher: Page, title: string) {
@@ -45,7 +45,7 @@ for (const [device, options] of Object.entries(DEVICES))
     const teacher = await openAs(browser, 'teacher');
     const { top, page, about, log } = await makeReader(teacher, `Reader, ${device} ${Date.now()}`);
     const student = await openAs(browser, 'studentA', options);
-    await student.goto(`/folder/${top}`);
+    await visit(student, `/folder/${top}`);
     await expect(student.getByText('Newest first.')).toBeInViewport();
     const contents = async () => {
       if (device === 'laptop') return;
@@ -85,7 +85,7 @@ test('a reader is printed as a whole, and its teacher writes on from it by the k
 }) => {
   const teacher = await openAs(browser, 'teacher');
   const { top } = await makeReader(teacher, `Reader to print ${Date.now()}`);
-  await teacher.goto(`/folder/${top}`);
+  await visit(teacher, `/folder/${top}`);
   await teacher.getByRole('link', { name: 'Read it' }).focus();
   await teacher.keyboard.press('Enter');
   await expect(teacher.getByText('Newest first.')).toBeVisible();

@@ -40,8 +40,17 @@ export async function signIn(page: Page, who: keyof typeof PEOPLE) {
     data: { email, password: SAMPLE_PASSWORD },
   });
   expect(reply.ok()).toBe(true);
-  await page.goto('/');
+  await visit(page, '/');
   await expect(page.getByRole('button', { name: `Signed in as ${PEOPLE[who]}` })).toBeVisible();
+}
+
+/** Opens an address, and waits until the page hears: one that the server has drawn is there to be seen before that. */
+export async function visit(page: Page, address: string) {
+  await page.goto(address);
+  await page.waitForFunction(() => {
+    const app = document.getElementById('app');
+    return app === null || '__vue_app__' in app;
+  });
 }
 
 /** Goes to one of the places along the top. */

@@ -1,7 +1,17 @@
 import { expect, test, type Page } from '@playwright/test';
 import { makePdf } from '../demo/src/files/pdf.ts';
 import { DEVICES } from './devices.ts';
-import { addFiles, api, expectAccessible, goTo, openAs, pick, row, textFile } from './steps.ts';
+import {
+  addFiles,
+  api,
+  expectAccessible,
+  goTo,
+  openAs,
+  pick,
+  row,
+  textFile,
+  visit,
+} from './steps.ts';
 
 const pdf = (title: string, text: string) =>
   makePdf({
@@ -56,7 +66,7 @@ for (const [device, options] of Object.entries(DEVICES))
         },
       });
       unit = made.id;
-      await teacher.goto(`/folder/${unit}`);
+      await visit(teacher, `/folder/${unit}`);
       // One after the other: the order by hand is that in which they arrived.
       for (const file of [
         {
@@ -111,7 +121,7 @@ for (const [device, options] of Object.entries(DEVICES))
     });
 
     test('2 an open page follows: added, renamed, released, taken back, without moving what is read', async () => {
-      await student.goto(`/folder/${unit}`);
+      await visit(student, `/folder/${unit}`);
       await expect(row(student, `Burrows ${device}`)).toBeVisible();
       const { id } = await addLink(`Worm map ${device}`);
       await expect(row(student, `Worm map ${device}`)).toBeVisible();
@@ -163,7 +173,7 @@ for (const [device, options] of Object.entries(DEVICES))
     });
 
     test('3 reading: tiles, an order of one’s own, a PDF with search, sizes and pages, the next one by hand', async () => {
-      await student.goto(`/folder/${unit}`);
+      await visit(student, `/folder/${unit}`);
       await student.getByRole('combobox', { name: 'Order' }).selectOption({ label: 'A to Z' });
       await student.getByRole('button', { name: 'Show as tiles' }).click();
       await expect(student.locator('#main ul').last().locator('li').nth(1)).toContainText(
@@ -201,12 +211,12 @@ for (const [device, options] of Object.entries(DEVICES))
       else await student.keyboard.press('ArrowRight');
       await expect(student.getByRole('heading', { level: 1 })).toHaveText(`Castings ${device}`);
       await expect(student.getByText(`Count them, ${device}.`)).toBeVisible();
-      await student.goto(address);
+      await visit(student, address);
       await expect(student.getByRole('heading', { level: 1 })).toHaveText(`Burrows ${device}`);
 
       // A newer version waits until it is wanted.
       await expect(student.locator('.textLayer').first()).toContainText('How deep do they dig?');
-      await teacher.goto(`/folder/${unit}`);
+      await visit(teacher, `/folder/${unit}`);
       await addFiles(teacher, [
         {
           name: `Burrows ${device}.pdf`,
@@ -221,7 +231,7 @@ for (const [device, options] of Object.entries(DEVICES))
     });
 
     test('4 kept at hand, in an order of one’s own; what is taken back shows so and can be let go', async () => {
-      await student.goto(`/folder/${unit}`);
+      await visit(student, `/folder/${unit}`);
       await student.getByRole('button', { name: `Keep ${UNIT} at hand` }).click();
       await row(student, `Castings ${device}`).locator('[data-row]').click();
       await student
@@ -233,7 +243,7 @@ for (const [device, options] of Object.entries(DEVICES))
           .getByRole('button', { name: `Remove Castings ${device} from Kept` })
           .filter({ visible: true }),
       ).toBeVisible();
-      await student.goto('/kept');
+      await visit(student, '/kept');
       const titles = student.locator('main ol li');
       await expect(titles.first()).toContainText(`Castings ${device}`);
       await pick(student, `Castings ${device}`, 'Move down');
@@ -253,7 +263,7 @@ for (const [device, options] of Object.entries(DEVICES))
     });
 
     test('5 a copy on the desk is one’s own: renamed, moved, replaced, renewed, deleted', async () => {
-      await student.goto(`/folder/${unit}`);
+      await visit(student, `/folder/${unit}`);
       await student.getByRole('button', { name: 'Choose', exact: true }).click();
       for (const title of ['Burrows', 'Castings'])
         await student.getByRole('checkbox', { name: `Choose ${title} ${device}` }).check();
@@ -285,7 +295,7 @@ for (const [device, options] of Object.entries(DEVICES))
       await expect(student.getByText(`Thirty-one, ${device}.`)).toBeVisible();
       await student.goBack();
 
-      await teacher.goto(`/folder/${unit}`);
+      await visit(teacher, `/folder/${unit}`);
       await addFiles(teacher, [textFile(`Castings ${device}.txt`, `Count again, ${device}.`)]);
       await expect(teacher.getByText('is now version 2')).toBeVisible();
       await student.reload();
@@ -305,7 +315,7 @@ for (const [device, options] of Object.entries(DEVICES))
         .click();
       await expect(row(student, `My castings ${device}`)).toBeVisible();
       // The master is as the teacher has it.
-      await student.goto(`/folder/${unit}`);
+      await visit(student, `/folder/${unit}`);
       await expect(row(student, `Castings ${device}`)).toContainText('version 2');
     });
   });

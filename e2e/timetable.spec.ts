@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { api, expectAccessible, openAs } from './steps.ts';
+import { api, expectAccessible, openAs, visit } from './steps.ts';
 
 const CALENDAR = [
   ...['BEGIN:VCALENDAR', 'VERSION:2.0', 'PRODID:-//Fennmoor//Journey//EN'],
@@ -13,7 +13,7 @@ test('a timetable is typed as a table or read from a calendar, and what was is o
   browser,
 }) => {
   const page = await openAs(browser, 'teacher');
-  await page.goto('/today');
+  await visit(page, '/today');
   await page.getByRole('button', { name: 'Timetable' }).click();
   const sheet = page.getByRole('dialog', { name: 'Timetable' });
   await expect(sheet.getByLabel('Tuesday, period 2')).toBeVisible();

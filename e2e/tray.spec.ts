@@ -1,6 +1,6 @@
 import { expect, test, type Browser, type Page } from '@playwright/test';
 import { DEVICES } from './devices.ts';
-import { api, dropFiles, expectAccessible, openAs, textFile } from './steps.ts';
+import { api, dropFiles, expectAccessible, openAs, textFile, visit } from './steps.ts';
 
 /** The tray without the files of the sample, which come back afterwards. */
 async function openTray(browser: Browser, device: keyof typeof DEVICES) {
@@ -8,7 +8,7 @@ async function openTray(browser: Browser, device: keyof typeof DEVICES) {
   const { files } = await api(page, 'GET /api/tray');
   const ids = files.map(({ id }) => id);
   if (ids.length > 0) await api(page, 'POST /api/tray/remove', { body: { files: ids } });
-  await page.goto('/today');
+  await visit(page, '/today');
   const tray = page.getByRole('region', { name: 'Tray' });
   await expect(tray.getByText('Drop the day’s files here')).toBeVisible();
   const done = async () => {
@@ -97,7 +97,7 @@ test('all of a row is changed with the keyboard alone, and put in place with it'
     region(page).getByText('Drop the day’s files here'),
   );
   await expect(region(page).getByRole('heading', { name: '2 files in the tray' })).toBeVisible();
-  await page.goto('/library');
+  await visit(page, '/library');
   await expect(page.getByRole('heading', { level: 1, name: 'Library' })).toBeVisible();
   await page.keyboard.press('t');
   await expect(row(page, 'IMG_4711')).toBeFocused();
@@ -138,7 +138,7 @@ test('all of a row is changed with the keyboard alone, and put in place with it'
 
 test('files dropped on the upper edge of any page wait in the tray', async ({ browser }) => {
   const { page, done } = await openTray(browser, 'laptop');
-  await page.goto('/library');
+  await visit(page, '/library');
   await expect(page.getByRole('heading', { level: 1, name: 'Library' })).toBeVisible();
   const transfer = await page.evaluateHandle(() => {
     const data = new DataTransfer();

@@ -1,6 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 import { DEVICES } from './devices.ts';
-import { addFiles, api, expectAccessible, openAs, row, textFile } from './steps.ts';
+import { addFiles, api, expectAccessible, openAs, row, textFile, visit } from './steps.ts';
 
 /** A parent with a link, on a laptop, a tablet and a phone: no account, no explanation. */
 let teacher: Page;
@@ -29,7 +29,7 @@ test.beforeAll(async ({ browser }) => {
       coverText: 'What is on, and where to stand.',
     },
   });
-  await teacher.goto(`/folder/${folder}`);
+  await visit(teacher, `/folder/${folder}`);
   await addFiles(teacher, [
     textFile('Where to stand.txt', 'By the pond, not in it.'),
     textFile('What is on.txt', 'Roses at noon.'),
@@ -46,7 +46,7 @@ for (const [device, options] of Object.entries(DEVICES))
     const visitor = await context.newPage();
     const parts: string[] = [];
     visitor.on('request', (request) => parts.push(new URL(request.url()).pathname));
-    await visitor.goto(address);
+    await visit(visitor, address);
     await expect(visitor.getByRole('heading', { level: 1 })).toHaveText('Summer show');
     await expect(visitor).toHaveTitle('Summer show');
     await expect(visitor.getByText('What is on, and where to stand.')).toBeVisible();
@@ -95,12 +95,12 @@ for (const [device, options] of Object.entries(DEVICES))
 
 test('a student keeps the folder of a door, and takes a copy through it', async ({ browser }) => {
   const student = await openAs(browser, 'studentElsewhere');
-  await student.goto(address);
+  await visit(student, address);
   await student.getByRole('button', { name: 'Keep Summer show at hand' }).click();
   await expect(student.getByText('Summer show is now in Kept')).toBeVisible();
   await student.getByRole('button', { name: 'Take a copy' }).click();
   await expect(student.getByText(/copies are on your desk now/u)).toBeVisible();
-  await student.goto('/kept');
+  await visit(student, '/kept');
   await expect(row(student, 'Summer show')).toContainText('by an address');
   await row(student, 'Summer show').locator('[data-row]').click();
   await expect(student).toHaveURL(/\/open\//u);

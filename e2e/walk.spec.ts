@@ -10,6 +10,7 @@ import {
   openAs,
   row,
   textFile,
+  visit,
 } from './steps.ts';
 
 /** A folder handed out to a class, from end to end. The steps build on each other. */
@@ -37,7 +38,7 @@ test.afterAll(async () => {
 test('1 the sign-in page offers the sample people, and signs in by address and password', async ({
   page,
 }) => {
-  await page.goto('/library');
+  await visit(page, '/library');
   await expect(page).toHaveURL(/\/sign-in\?to=/u);
   await expectAccessible(page);
   await page.getByLabel('Email address').fill('ilse.vandermoor@fennmoor.example');
@@ -113,7 +114,7 @@ test('3 handed out in the panel: the sentence before, the toast after, the tabs 
 });
 
 test('4 the student finds it under New and My classes, opens a PDF and a picture, downloads', async () => {
-  await student.goto('/new');
+  await visit(student, '/new');
   await expect(student.getByRole('link', { name: /Sinking rings/u })).toBeVisible();
   await expectAccessible(student);
   await student
@@ -170,7 +171,7 @@ test('5 what is added later is there at the next look; one item lies in two fold
     .click();
   await addFiles(teacher, [textFile('Added later.txt', 'later')]);
   await expect(row(teacher, 'Added later')).toBeVisible();
-  await student.goto('/new');
+  await visit(student, '/new');
   await expect(student.getByRole('link', { name: /Added later/u })).toBeVisible();
 
   await teacher.getByRole('treeitem', { name: 'Masters' }).click();
@@ -186,15 +187,15 @@ test('5 what is added later is there at the next look; one item lies in two fold
   ).toBeVisible();
   await expect(row(teacher, 'Ideas for the spring term')).toContainText('also in Rings and tubes');
   await expect(row(teacher, 'Ideas for the spring term').getByText('SO1A: out now')).toBeAttached();
-  await teacher.goto(`/folder/${inner}`);
+  await visit(teacher, `/folder/${inner}`);
   await expect(row(teacher, 'Ideas for the spring term')).toContainText('also in Masters');
-  await student.goto(`/folder/${inner}`);
+  await visit(student, `/folder/${inner}`);
   await expect(student.getByText('Ideas for the spring term')).toBeVisible();
   await expect(student.getByText('Masters')).toHaveCount(0);
 });
 
 test('6 a public door opens only what lies behind it, and closes at once', async ({ browser }) => {
-  await teacher.goto(`/folder/${outer}`);
+  await visit(teacher, `/folder/${outer}`);
   await audience(teacher, 'Public').click();
   await expect(
     teacher.getByText('Visitors will see 6 items straight away, and everything added later.'),
@@ -207,7 +208,7 @@ test('6 a public door opens only what lies behind it, and closes at once', async
   expect(await teacher.evaluate(() => navigator.clipboard.readText())).toBe(door);
 
   const visitor = await (await browser.newContext()).newPage();
-  await visitor.goto(door);
+  await visit(visitor, door);
   await expect(visitor.getByRole('heading', { level: 1, name: UNIT })).toBeVisible();
   await expect(visitor.getByRole('navigation', { name: 'Places' })).toHaveCount(0);
   await expect(visitor.getByText('Library')).toHaveCount(0);
@@ -224,7 +225,7 @@ test('6 a public door opens only what lies behind it, and closes at once', async
   await audience(teacher, 'Public').click();
   await expect(teacher.getByText(`${UNIT}: address closed`)).toBeVisible();
   await expect(audience(teacher, 'Public')).not.toBeChecked();
-  await visitor.goto(door);
+  await visit(visitor, door);
   await expect(
     visitor.getByRole('heading', { name: 'This address has been closed' }),
   ).toBeVisible();
@@ -237,7 +238,7 @@ test('7 a student of another class learns nothing from any address', async ({ br
   const other = await openAs(browser, 'studentElsewhere');
   const placement = pdfAddress.split('/').at(-1);
   for (const address of [`/folder/${outer}`, `/folder/${inner}`, `/item/${placement}`]) {
-    await other.goto(address);
+    await visit(other, address);
     // The wall says for whom it is, and not what.
     await expect(
       other.getByRole('heading', { name: 'This is not handed out to you' }),
@@ -257,7 +258,7 @@ test('7 a student of another class learns nothing from any address', async ({ br
     expect(await reply.text()).not.toMatch(/rings|water/iu);
   }
   for (const place of ['/new', '/classes']) {
-    await other.goto(place);
+    await visit(other, place);
     await expect(other.getByRole('heading', { level: 1 })).toBeVisible();
     await expect(other.getByText(UNIT)).toHaveCount(0);
   }
@@ -265,21 +266,21 @@ test('7 a student of another class learns nothing from any address', async ({ br
 });
 
 test('8 taken back it is gone at once, and Undo brings it back', async () => {
-  await teacher.goto(`/folder/${outer}`);
+  await visit(teacher, `/folder/${outer}`);
   await audience(teacher, 'SO1A').click();
   await expect(teacher.getByText('24 students will no longer see 6 items.')).toHaveCount(2);
   await teacher.getByRole('button', { name: 'Take back' }).click();
   await expect(teacher.getByText(`${UNIT} taken back from SO1A`)).toBeVisible();
-  await student.goto(pdfAddress);
+  await visit(student, pdfAddress);
   await expect(
     student.getByRole('heading', { name: 'This is not handed out to you' }),
   ).toBeVisible();
-  await student.goto('/classes');
+  await visit(student, '/classes');
   await expect(student.getByRole('heading', { level: 1, name: 'My classes' })).toBeVisible();
   await expect(student.getByText(UNIT)).toHaveCount(0);
 
   await teacher.getByRole('button', { name: 'Undo' }).click();
   await expect(audience(teacher, 'SO1A')).toBeChecked();
-  await student.goto(pdfAddress);
+  await visit(student, pdfAddress);
   await expect(student.getByRole('heading', { level: 1, name: 'Sinking rings' })).toBeVisible();
 });

@@ -10,6 +10,7 @@ import { moveDavFile, removeDavFiles } from '../domain/programs/dav-files.ts';
 import { copyProperties } from '../domain/programs/properties.ts';
 import { addWaitingMove } from '../domain/programs/waiting-moves.ts';
 import { renameTrayFile } from '../domain/tray.ts';
+import { AppError } from '../platform/errors.ts';
 import { forgetLocks, makeFolderIn, parentIdOf, removeNode } from './change.ts';
 import { EMPTY, isWorkingName, keptName, putAside, type Content } from './contents.ts';
 import { DavError, notHere, readOnly, REASONS } from './errors.ts';
@@ -200,7 +201,6 @@ async function moveItem(
     return;
   }
   await requireAgreed(dav, 'placement', placementId, folderId, from.parent!);
-  // Under its new name it may be free where under the old one it is not.
   const renames = from.name !== to.name;
   if (renames && node.item.folderId === folderId) return renameItem(dav, placementId, to.name);
   await moveThings(services, person, {
@@ -274,7 +274,7 @@ async function copyLeaf(dav: DavRequest, node: Leaf, to: Transfer['to']): Promis
         ...{ do: 'place', placements: [node.item.placementId], to: [folderId] },
       }).catch((error: unknown) => {
         // What is another’s is not the person’s to hand out: it is copied for themselves.
-        if (error instanceof Error && 'code' in error) return { asks: true };
+        if (error instanceof AppError) return { asks: true };
         throw error;
       });
       if (asks) throw new DavError(403, 'Others would see this by it. Place it in Sammlung.');

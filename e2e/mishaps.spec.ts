@@ -33,8 +33,6 @@ async function keep(page: Page) {
   const { classes } = await api(page, 'GET /api/classes');
   const folder = classes.flatMap((c) => c.folders).find((f) => f.title === 'Soil Science I')!;
   await visit(page, `/folder/${folder.id}`);
-  // The server has drawn the page before its scripts are at work: until then nobody hears a click.
-  await page.waitForFunction(() => '__vue_app__' in (document.querySelector('#app') ?? {}));
   await page.getByRole('button', { name: /^Keep .* at hand$/u }).click();
   await expect(page.getByText('Soil Science I is now in Kept')).toBeVisible();
   await goTo(page, 'Kept');
@@ -108,14 +106,14 @@ test('without scripts the page says what it needs; without letters of its own it
   browser,
 }) => {
   const closed = await (await browser.newContext({ javaScriptEnabled: false })).newPage();
-  await visit(closed, '/new');
+  await closed.goto('/new');
   await expect(closed.getByText('This page needs scripts')).toBeVisible();
   await expect(closed.getByText('Diese Seite braucht ihre Skripte')).toBeVisible();
   await closed.context().close();
 
   const lost = await (await browser.newContext()).newPage();
   await lost.route(/\.js$/u, (route) => route.abort());
-  await visit(lost, '/new');
+  await lost.goto('/new');
   await expect(lost.getByText('This page needs scripts')).toBeVisible();
   await lost.unrouteAll();
   await lost.getByRole('link', { name: 'load the page again' }).click();

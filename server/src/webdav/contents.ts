@@ -1,12 +1,11 @@
 import { Transform } from 'node:stream';
 import { fileName, nameKey, type FileName } from '@sammlung/core';
-import { lockContent, sweep } from '../domain/contents.ts';
+import { lockContent, recordContent, sweep } from '../domain/contents.ts';
 import { putNamed } from '../domain/files/put.ts';
 import { folderFor } from '../domain/access/folders.ts';
 import { isPreparable, sendToPrepare } from '../domain/previews.ts';
 import { removeDavFiles, writeDavFile, type DavFile } from '../domain/programs/dav-files.ts';
 import { lockRoom, refuseBeyondQuota } from '../domain/quota.ts';
-import { recordContent } from '../domain/contents.ts';
 import { mediaTypeOf } from '../features/intake/media-type.ts';
 import { AppError } from '../platform/errors.ts';
 import { isDiskFull } from '../platform/storage.ts';

@@ -23,11 +23,12 @@ import { pageOf } from '../features/class-page/reading.ts';
 import { keptThings } from '../features/keep/service.ts';
 import { whatCame } from '../features/receive/queries.ts';
 import { currentFolders } from '../features/tray/desk.ts';
-import { readOnly } from './errors.ts';
 
 /** A folder as programs have it: one of a library, or one of those that everybody has. */
 export type Collection =
-  | { readonly kind: 'root' | 'library' | 'tray' | 'classes' | 'shelf' }
+  | { readonly kind: 'root' | 'library' | 'tray' | 'classes' }
+  /** What students have, which is no folder of anybody's library. */
+  | { readonly kind: 'shelf'; readonly list: (tree: Tree) => Promise<Named[]> }
   | {
       readonly kind: 'class';
       readonly classId: string;
@@ -206,7 +207,7 @@ export class Tree {
       case 'root':
         return PLACES[person.kind].map(([name, kind]) => ({
           name,
-          node: kind === 'shelf' ? shelf(name) : { kind },
+          node: kind === 'shelf' ? { kind, list: LISTS[name] } : { kind },
         }));
       case 'library':
         return (await topFolders(db, person.id)).map((folder) => named(folder, null));
@@ -222,8 +223,10 @@ export class Tree {
           ...files.map((file): Named => ({ name: file.name, node: { kind: 'tray-file', file } })),
         ];
       }
+      case 'shelf':
+        return parent.list(this);
       default:
-        return shelves.get(parent)?.(this) ?? [];
+        return [];
     }
   }
 
@@ -268,7 +271,7 @@ export class Tree {
     const classes = await classesOf(this.services.db, this.viewer);
     return classes.map(({ id, code }) => ({
       name: code,
-      node: shelf(code, (tree) => tree.#onPage(id)),
+      node: { kind: 'shelf', list: (tree) => tree.#onPage(id) },
     }));
   }
 
@@ -324,19 +327,12 @@ export class Tree {
   }
 }
 
-/** What lists the shelves of students, which are no folders of anybody's library. */
-const shelves = new WeakMap<Collection, (tree: Tree) => Promise<Named[]>>();
-const LISTS: Record<string, (tree: Tree) => Promise<Named[]>> = {
-  New: (tree) => tree.cameIn(),
-  'My classes': (tree) => tree.classPages(),
-  Kept: (tree) => tree.kept(),
-};
-
-function shelf(name: string, list = LISTS[name]!): Collection {
-  const node: Collection = { kind: 'shelf' };
-  shelves.set(node, list);
-  return node;
-}
+/** What is on the shelves of students. */
+const LISTS = {
+  New: (tree: Tree) => tree.cameIn(),
+  'My classes': (tree: Tree) => tree.classPages(),
+  Kept: (tree: Tree) => tree.kept(),
+} as const;
 
 function toFolder(
   { id, title, ...rest }: Pick<WalkedFolder, 'id' | 'title'> & Partial<WalkedFolder>,
@@ -369,11 +365,4 @@ function apart(all: readonly Named[]): Named[] {
 function numbered(name: string, n: number): string {
   const dot = name.lastIndexOf('.');
   return dot > 0 ? `${name.slice(0, dot)} (${n})${name.slice(dot)}` : `${name} (${n})`;
-}
-
-/** The collection, when things can be put there. Throws otherwise. */
-export function requireFolder(collection: Collection): string {
-  const folderId = folderIdOf(collection);
-  if (!folderId) throw readOnly();
-  return folderId;
 }

@@ -63,16 +63,18 @@ const leave = (move: WaitingMove) =>
           {{ t('tray.waiting.to', { folder: move.to?.title ?? t('shell.library') }) }}
           <span class="block text-meta text-soft">{{ moment(move.at) }}</span>
         </span>
-        <AppButton
-          :aria-label="t('tray.waiting.move-of', { title: move.thing.title })"
-          @click="make(move)"
-          >{{ t('tray.waiting.move') }}</AppButton
-        >
-        <AppButton
-          :aria-label="t('tray.waiting.leave-of', { title: move.thing.title })"
-          @click="leave(move)"
-          >{{ t('tray.waiting.leave') }}</AppButton
-        >
+        <span class="flex gap-2">
+          <AppButton
+            :aria-label="t('tray.waiting.move-of', { title: move.thing.title })"
+            @click="make(move)"
+            >{{ t('tray.waiting.move') }}</AppButton
+          >
+          <AppButton
+            :aria-label="t('tray.waiting.leave-of', { title: move.thing.title })"
+            @click="leave(move)"
+            >{{ t('tray.waiting.leave') }}</AppButton
+          >
+        </span>
       </li>
     </ul>
   </section>

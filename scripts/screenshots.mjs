@@ -9,7 +9,6 @@ const STUDENT = 'Mina Kovarik';
 
 /** Each picture: who looks (null: nobody signed in), where, and what they do first. */
 const PICTURES = [
-  { name: 'sign-in', who: null, path: '/sign-in' },
   { name: 'library', who: TEACHER, folder: '2 Texture & pH' },
   { name: 'board', who: TEACHER, path: '/who-sees-what', steps: square },
   { name: 'classes', who: TEACHER, path: '/classes' },
@@ -22,6 +21,7 @@ const PICTURES = [
   { name: 'class-page', who: STUDENT, path: '/classes', steps: classPage, wait: 800 },
   { name: 'class-page-made', who: TEACHER, path: '/class-pages', steps: madePage, wait: 800 },
   { name: 'reader', who: STUDENT, path: '/classes', steps: reader, wait: 800 },
+  { name: 'going-through', who: TEACHER, path: '/today', steps: goThrough, wait: 2500 },
   { name: 'desk', who: STUDENT, path: '/classes', steps: toDesk, dark: true },
   { name: 'viewer', who: STUDENT, path: '/classes', steps: openHandout, wait: 1500 },
   { name: 'class-website', who: null, website: true, wait: 800 },
@@ -35,6 +35,13 @@ async function capture(page) {
   await page.getByRole('button', { name: 'Take a picture' }).click();
   await page.getByText('1 page').waitFor();
   await page.getByRole('button', { name: 'Page 1' }).click();
+}
+
+/** A hand-in box, with what is said about the work of a student. */
+async function goThrough(page) {
+  await page.getByRole('link', { name: 'Soil log, my plot' }).click();
+  await page.getByRole('link', { name: 'Brandsma' }).click();
+  await page.getByText('The unit is missing here.').waitFor();
 }
 
 /** The address of a folder that the student has no part in. */

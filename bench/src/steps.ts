@@ -9,7 +9,7 @@ import { atMost, report } from './report.ts';
 /**
  * steps_*: what a person does in a journey, in clicks, keys that are not typing text, and drops. steps_new_folder: a new folder of a class
  * handed out and filled; steps_student: from the sign-in page to an open handout; steps_entry: an entry with two things to three
- * classes, timed; steps_round: from the library, the files of a day in place for three classes; steps_board_picture: on a phone, from Today, a picture of the board in place for a class; steps_dated_note: a note of today shown to a class; steps_class_website: a website with its first public folder.
+ * classes, timed; steps_round: from the library, the files of a day in place for three classes; steps_board_picture: on a phone, from Today, a picture of the board in place for a class; steps_dated_note: a note of today shown to a class; steps_hand_in: from the sign-in page, a file handed in; steps_remark: the next student, and a phrase about what they have handed in; steps_class_website: a website with its first public folder.
  */
 export async function benchSteps(_postgres: ScratchPostgres, { address }: ServerProcess) {
   const browser = await launchBrowser(await cameraOnBoard());
@@ -30,6 +30,8 @@ export async function benchSteps(_postgres: ScratchPostgres, { address }: Server
   await signIn(phone, 'teacher');
   await boardPicture(phone);
   await openHandout(await open());
+  await handIn(await open());
+  await remark(teacher);
   await browser.close();
 }
 
@@ -159,6 +161,37 @@ async function openHandout(page: Page) {
   );
   await page.locator('.textLayer').first().waitFor();
   report('steps_student', taken(), 'actions', null, atMost(2));
+}
+
+/** What a student does from the sign-in page until a file is handed in. */
+async function handIn(page: Page) {
+  await page.goto('/sign-in');
+  const { step, taken } = counter();
+  await step(page.getByRole('button', { name: PEOPLE.studentA }).click());
+  await step(page.getByRole('link', { name: 'Drainage test, report' }).click());
+  const chosen = page.waitForEvent('filechooser');
+  await step(page.getByRole('button', { name: 'Add files' }).click());
+  const { name, mimeType, buffer } = textFile('Drainage.txt', 'Twenty minutes.');
+  await (await chosen).setFiles([{ name, mimeType, buffer }]);
+  await page.getByText(/^1 handed in, /u).waitFor();
+  report('steps_hand_in', taken(), 'actions', null, atMost(3));
+}
+
+/** In a box that is gone through: on to the next student, and a remark that is often made. */
+async function remark(page: Page) {
+  const { taught } = await api(page, 'GET /api/boxes');
+  const { id } = taught.find(({ title }) => title === 'Soil log, my plot')!;
+  const { places } = await api(page, 'GET /api/boxes/:box', { params: { box: id } });
+  const at = places.findIndex((place, n) => place.files > 0 && places[n + 1]!.files > 0);
+  await page.goto(`/box/${id}/${places[at]!.placeId}`);
+  await page.getByRole('heading', { level: 2, name: places[at]!.name }).waitFor();
+  const { step, taken } = counter();
+  await step(page.keyboard.press('ArrowRight'));
+  await page.getByRole('heading', { level: 2, name: places[at + 1]!.name }).waitFor();
+  await page.locator('.textLayer').first().waitFor();
+  await step(page.keyboard.press('1'));
+  await page.getByText('Remark written').waitFor();
+  report('steps_remark', taken(), 'actions', null, atMost(3));
 }
 
 /** The board of a lesson, from Today on a phone until it is in place for a class. */

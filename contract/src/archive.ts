@@ -12,7 +12,24 @@ export const ArchiveQuery = z.object({
     .regex(new RegExp(`^${THING}(?:,${THING}){0,199}$`, 'u')),
 });
 
+/** Hand-in boxes of which everything is taken along, by their ids, with commas between them. */
+export const BoxArchiveQuery = z.object({
+  boxes: z
+    .string()
+    .max(10_000)
+    .regex(new RegExp(`^${ID_PATTERN}(?:,${ID_PATTERN}){0,29}$`, 'u')),
+});
+
 const ZIP = media('application/zip');
+
+export const ARCHIVE_ROUTES = {
+  'GET /api/box-archive': {
+    summary:
+      'Everything in the places of hand-in boxes as one archive: a folder for each class, in it one for each student.',
+    query: BoxArchiveQuery,
+    reply: ZIP,
+  },
+} as const satisfies RouteMap;
 
 /** For oneself, at a door, and as somebody else would. */
 export const ARCHIVE_SCOPED = {

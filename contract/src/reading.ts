@@ -38,6 +38,8 @@ export const FolderView = z.object({
   parentId: Id.nullable(),
   right: Right,
   ownerName: z.string(),
+  /** The place of a student in a hand-in box, where the folder is in one. */
+  placeId: Id.nullable(),
   crumbs: z.array(Crumb),
 });
 export type FolderView = z.infer<typeof FolderView>;
@@ -119,6 +121,8 @@ export const Contents = z.object({
 export type Contents = z.infer<typeof Contents>;
 
 export const PlacementView = ItemRow.extend({
+  /** The place of a student in a hand-in box, where it is in one. */
+  placeId: Id.nullable(),
   folderId: Id,
   description: z.string(),
   /** What was made of the content to show it; null where nothing is made of its kind. */

@@ -37,6 +37,8 @@ export const NewThings = z.object({
   digest: z.boolean().nullable(),
   /** How many classes the person is asked to join. */
   joinRequests: z.number().int(),
+  /** How many hand-in boxes they have a place in. */
+  boxes: z.number().int(),
 });
 export type NewThings = z.infer<typeof NewThings>;
 

@@ -1,7 +1,8 @@
-import { ARCHIVE_SCOPED } from './archive.ts';
+import { ARCHIVE_ROUTES, ARCHIVE_SCOPED } from './archive.ts';
 import { AUDIENCE_ROUTES } from './audience.ts';
 import { BIN_ROUTES } from './bin.ts';
 import { BOARD_ROUTES } from './board.ts';
+import { BOX_ROUTES } from './box.ts';
 import { CLASS_PAGE_ROUTES, CLASS_PAGE_SCOPED, CLASS_WEBSITE_SCOPED } from './class-page.ts';
 import { CONSEQUENCE_ROUTES } from './consequence.ts';
 import { DESK_ROUTES, DESK_SCOPED } from './desk.ts';
@@ -18,6 +19,7 @@ import { POST_ROUTES } from './post.ts';
 import { PREVIEW_SCOPED } from './preview.ts';
 import { READING_LIVE, READING_ROUTES, READING_SCOPED } from './reading.ts';
 import { RECEIVE_ROUTES, RECEIVE_SCOPED, SEEN_AS_SCOPED } from './receive.ts';
+import { REMARK_ROUTES } from './remark.ts';
 import { RELEASE_ROUTES } from './release.ts';
 import { REQUEST_ROUTES } from './request.ts';
 import { ROSTER_ROUTES } from './roster.ts';
@@ -33,9 +35,11 @@ import { WHY_ROUTES } from './why.ts';
 
 /** Every route of the API. */
 export const ROUTES = {
+  ...ARCHIVE_ROUTES,
   ...AUDIENCE_ROUTES,
   ...BIN_ROUTES,
   ...BOARD_ROUTES,
+  ...BOX_ROUTES,
   ...CLASS_PAGE_ROUTES,
   ...CONSEQUENCE_ROUTES,
   ...DESK_ROUTES,
@@ -52,6 +56,7 @@ export const ROUTES = {
   ...READING_ROUTES,
   ...RECEIVE_ROUTES,
   ...RELEASE_ROUTES,
+  ...REMARK_ROUTES,
   ...REQUEST_ROUTES,
   ...ROSTER_ROUTES,
   ...SESSION_ROUTES,

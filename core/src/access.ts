@@ -84,7 +84,7 @@ export class Library {
       if (!passes(path, key, t)) continue;
       for (const handing of this.#onPath(path, key)) {
         if (!within(handing, t)) continue;
-        const level = staff ? handing.level : 'view';
+        const level = staff || handing.ofPlace ? handing.level : 'view';
         if (!allows(right, level)) right = level;
       }
     }

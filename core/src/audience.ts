@@ -36,6 +36,7 @@ export function waysInOverTime({ person, doors }: Viewer): { key: WayIn; span: S
       add({ kind: 'class', id: m.classId }, m, m.classId);
       add({ kind: 'course', id: m.courseId }, m, m.classId);
     }
+    for (const id of person.teaches ?? []) add({ kind: 'teachers', id }, ALWAYS, null, true);
     if (person.staff) add({ kind: 'staff', id: person.schoolId }, ALWAYS, null, true);
     add({ kind: 'school', id: person.schoolId });
   }

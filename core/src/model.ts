@@ -22,15 +22,16 @@ export interface ReleaseRule extends Release {
   readonly perClass: ReadonlyMap<Id, Release>;
 }
 
-/** `id` is the person, class, course, school (for staff and school) or door. */
+/** `id` is the person, class (also for those who teach it), course, school (for staff and school) or door. */
 export interface Audience {
-  readonly kind: 'person' | 'class' | 'course' | 'staff' | 'school' | 'door';
+  readonly kind: 'person' | 'class' | 'course' | 'staff' | 'school' | 'door' | 'teachers';
   readonly id: Id;
 }
 
 export interface Folder {
   readonly id: Id;
-  readonly ownerId: Id;
+  /** Null for the place of a student in a hand-in box and what is below it: they are in nobody's library. */
+  readonly ownerId: Id | null;
   /** Ids from the topmost folder down to this one, itself included. */
   readonly path: readonly Id[];
   readonly release: ReleaseRule;
@@ -55,6 +56,8 @@ export interface HandingOut extends Span {
   readonly level: Level;
   /** The appearance of an entry that made it, and with which it goes; none for what was handed out by itself. */
   readonly appearanceId?: Id | null;
+  /** Of the place of a student in a hand-in box: the student may add what the level says. */
+  readonly ofPlace?: boolean;
 }
 
 export interface Membership extends Span {
@@ -76,6 +79,8 @@ export interface Viewer {
     readonly schoolId: Id;
     readonly staff: boolean;
     readonly memberships: readonly Membership[];
+    /** The classes that they teach. */
+    readonly teaches?: readonly Id[];
   } | null;
   readonly doors: readonly ShownDoor[];
 }

@@ -30,7 +30,8 @@ export function partiesOf(before: World, after: World, audiences: readonly Audie
   const names = new Set(audiences.map(audienceName));
   const owners = new Set<Id>();
   for (const { library } of [before, after])
-    for (const folder of library.folders.values()) owners.add(folder.ownerId);
+    for (const folder of library.folders.values())
+      if (folder.ownerId !== null) owners.add(folder.ownerId);
   const pairs = new Map<Id, { before: Person | null; after: Person | null }>();
   for (const p of before.people) pairs.set(p.id, { before: p, after: null });
   for (const p of after.people)
@@ -95,5 +96,6 @@ function reach(person: Person | null, names: ReadonlySet<string>): string {
     .filter(concerns)
     .map((m) => `${m.classId}/${m.from}/${m.until}`)
     .sort();
-  return `${named}|${person.schoolId}|${person.staff}|${classes.join()}`;
+  const taught = (person.teaches ?? []).filter((id) => names.has(`teachers:${id}`)).sort();
+  return `${named}|${person.schoolId}|${person.staff}|${classes.join()}|${taught.join()}`;
 }

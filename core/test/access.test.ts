@@ -193,7 +193,7 @@ describe('properties of the rule', () => {
     expect(seen).toBeGreaterThan(share(500));
   });
 
-  it('lets teachers do what the highest level on an open way gives them, and students only look', () => {
+  it('lets teachers do what the highest level on an open way gives them, and students only look but in their places', () => {
     fc.assert(
       fc.property(randomSchool(), ({ data, viewers, now }) => {
         const lib = new Library(data);
@@ -209,7 +209,7 @@ describe('properties of the rule', () => {
                   : 'none'
                 : levels.length === 0
                   ? 'none'
-                  : !staff
+                  : !staff && ownerId !== null
                     ? 'view'
                     : (['manage', 'add', 'view'] as const).find((l) => levels.includes(l));
             expect(lib.rightIn(viewer, id, now)).toBe(wanted);
@@ -260,5 +260,31 @@ describe('properties of the rule', () => {
       }),
       cases,
     );
+  });
+
+  it('lets nobody into the place of a student but the student and those who teach the class', () => {
+    let inside = 0;
+    fc.assert(
+      fc.property(randomSchool(), ({ data, places, viewers, now }) => {
+        const lib = new Library(data);
+        for (const { folderId, personId, classId } of places)
+          for (const { person, doors } of viewers) {
+            const teaches = person?.teaches?.includes(classId) ?? false;
+            const own = person?.id === personId;
+            const below = data.folders.filter((f) => f.path[0] === folderId);
+            for (const f of below) {
+              const right = lib.rightIn({ person, doors }, f.id, now);
+              expect(right === 'none').toBe(!teaches && !own);
+              expect(right === 'manage').toBe(teaches);
+              inside += 1;
+            }
+            for (const p of data.placements)
+              if (below.some((f) => f.id === p.folderId))
+                expect(lib.seesPlacement({ person, doors }, p.id, now)).toBe(teaches || own);
+          }
+      }),
+      cases,
+    );
+    expect(inside).toBeGreaterThan(100);
   });
 });

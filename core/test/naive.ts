@@ -47,6 +47,8 @@ export function belongs(
       return classes
         .filter((m) => m.courseId === audience.id)
         .map((m) => ({ by: m.classId, due: false }));
+    case 'teachers':
+      return yes(person?.teaches?.includes(audience.id), true);
     case 'staff':
       return yes(person?.staff && person.schoolId === audience.id, true);
     case 'school':

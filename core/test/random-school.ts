@@ -24,7 +24,10 @@ export interface RandomSchool {
     kind: 'teacher' | 'student' | 'office';
     staff: boolean;
     memberships: readonly Membership[];
+    teaches: readonly Id[];
   }[];
+  /** Places of students in hand-in boxes of classes, by their folders. */
+  readonly places: readonly { folderId: Id; personId: Id; classId: Id }[];
   readonly courses: readonly Id[];
   readonly classes: readonly { id: Id; courseId: Id }[];
   readonly itemOwners: ReadonlyMap<Id, Id>;
@@ -45,6 +48,7 @@ const KINDS = [
   'handing',
   'door',
   'appearance',
+  'box',
 ];
 
 /** The same UUID for the same kind and number, so that failures can be read. */
@@ -170,6 +174,57 @@ const membershipSeed = fc.record({
   span: openSpan,
 });
 
+const placeSeed = fc.record({
+  student: fc.constantFrom(...STUDENTS),
+  class: fc.constantFrom(...CLASSES),
+  /** When the student may add. */
+  adds: openSpan,
+  /** How many items are in it, and how many in a folder below. */
+  items: fc.nat({ max: 2 }),
+  below: fc.nat({ max: 1 }),
+});
+
+/** Adds places of students to a school: folders of nobody's, which the student and those who teach the class have. */
+function plantPlaces(
+  seeds: readonly (typeof placeSeed extends fc.Arbitrary<infer T> ? T : never)[],
+) {
+  const free: ReleaseRule = { held: false, from: null, until: null, perClass: new Map() };
+  const folders: Folder[] = [];
+  const placements: Placement[] = [];
+  const handings: HandingOut[] = [];
+  const places: { folderId: Id; personId: Id; classId: Id }[] = [];
+  const owners = new Map<Id, Id>();
+  for (const [n, seed] of seeds.entries()) {
+    if (places.some((p) => p.personId === seed.student && p.classId === seed.class.id)) continue;
+    const top = idOf('folder', 100 + 2 * n);
+    const common = { ownerId: null, release: free, binned: false, yearClosed: false };
+    folders.push({ ...common, id: top, path: [top] });
+    const below = idOf('folder', 101 + 2 * n);
+    if (seed.below > 0) folders.push({ ...common, id: below, path: [top, below] });
+    for (let k = 0; k < seed.items + seed.below; k += 1) {
+      const itemId = idOf('item', 100 + 10 * n + k);
+      // What a teacher gives back is theirs.
+      owners.set(itemId, k === 1 ? TEACHERS[0]! : seed.student);
+      placements.push({
+        ...{ id: idOf('placement', 100 + 10 * n + k), itemId, release: free, binned: false },
+        folderId: k < seed.items ? top : below,
+      });
+    }
+    const always = { from: null, until: null };
+    const given = { target: { kind: 'folder' as const, id: top }, ofPlace: true };
+    const student = { kind: 'person' as const, id: seed.student };
+    const teachers = { kind: 'teachers' as const, id: seed.class.id };
+    const id = (k: number) => idOf('handing', 100 + 3 * n + k);
+    handings.push(
+      { ...given, id: id(0), audience: student, level: 'view', ...always },
+      { ...given, id: id(1), audience: student, level: 'add', ...seed.adds },
+      { ...given, id: id(2), audience: teachers, level: 'manage', ...always },
+    );
+    places.push({ folderId: top, personId: seed.student, classId: seed.class.id });
+  }
+  return { folders, placements, handings, places, owners };
+}
+
 /** Few of something say little; few or none is a case as well. */
 function mostlyMany<T>(of: fc.Arbitrary<T>, maxLength = 9, least = 0): fc.Arbitrary<T[]> {
   return fc.oneof(
@@ -194,6 +249,7 @@ export function randomSchool(size = 8): fc.Arbitrary<RandomSchool> {
       ),
       handings: mostlyMany(handingSeed),
       memberships: mostlyMany(membershipSeed),
+      places: fc.array(placeSeed, { maxLength: 3 }),
       shown: fc.subarray(DOORS),
       now: fc.constantFrom(0, 1, 1, 2, 2, 3, 4, 5, 6).map((n) => START + n * 3_600_000),
     })
@@ -230,6 +286,7 @@ export function randomSchool(size = 8): fc.Arbitrary<RandomSchool> {
             ...h.span,
           });
       }
+      const inBoxes = plantPlaces(seed.places);
       const people = [...TEACHERS, ...STUDENTS, OFFICE].map((id) => ({
         id,
         kind: kindOf(id),
@@ -237,6 +294,10 @@ export function randomSchool(size = 8): fc.Arbitrary<RandomSchool> {
         memberships: seed.memberships
           .filter((m) => m.student === id)
           .map((m) => ({ classId: m.class.id, courseId: m.class.courseId, ...m.span })),
+        // The first teaches the first course, the second both.
+        teaches: CLASSES.filter(
+          (c) => id === TEACHERS[1] || (id === TEACHERS[0] && c.courseId === CLASSES[0]!.courseId),
+        ).map((c) => c.id),
       }));
       const viewers: Viewer[] = [
         ...people.map((person) => ({ person: { ...person, schoolId: SCHOOL }, doors: [] })),
@@ -249,12 +310,16 @@ export function randomSchool(size = 8): fc.Arbitrary<RandomSchool> {
         people,
         courses: [idOf('course', 0), idOf('course', 1)],
         classes: CLASSES,
-        itemOwners: new Map([0, 1, 2, 3, 4, 5].map((n) => [idOf('item', n), TEACHERS[n % 2]!])),
+        places: inBoxes.places,
+        itemOwners: new Map([
+          ...[0, 1, 2, 3, 4, 5].map((n) => [idOf('item', n), TEACHERS[n % 2]!] as const),
+          ...inBoxes.owners,
+        ]),
         doors: DOORS,
         data: {
-          folders,
-          placements: [...placements.values()],
-          handingsOut: [...handings.values()],
+          folders: [...folders, ...inBoxes.folders],
+          placements: [...placements.values(), ...inBoxes.placements],
+          handingsOut: [...handings.values(), ...inBoxes.handings],
           readers: {
             staff: new Set(STAFF),
             classesOf: new Map(

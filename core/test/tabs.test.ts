@@ -101,6 +101,7 @@ describe('how an item stands to its audiences', () => {
           if (kind === 'course') return classes.filter((c) => c.courseId === id).map(member);
           if (kind === 'person')
             return [somebody({ id, staff: people.find((p) => p.id === id)!.staff })];
+          if (kind === 'teachers') return [somebody({ staff: true, teaches: [id] })];
           if (kind === 'staff') return [somebody({ staff: true })];
           if (kind === 'school') return [somebody({})];
           return [{ ...somebody({}), doors: doors.filter((d) => d.id === id) }];

@@ -2,6 +2,7 @@ import { archiveRoutes } from './features/archive/routes.ts';
 import { audienceRoutes } from './features/audience/routes.ts';
 import { binRoutes } from './features/bin/routes.ts';
 import { boardRoutes } from './features/board/routes.ts';
+import { boxRoutes } from './features/box/routes.ts';
 import { classPageRoutes } from './features/class-page/routes.ts';
 import { consequenceRoutes } from './features/consequence/routes.ts';
 import { deskRoutes } from './features/desk/routes.ts';
@@ -19,6 +20,7 @@ import { previewRoutes } from './features/preview/routes.ts';
 import { readingRoutes } from './features/reading/routes.ts';
 import { receiveRoutes } from './features/receive/routes.ts';
 import { releaseRoutes } from './features/release/routes.ts';
+import { remarkRoutes } from './features/remark/routes.ts';
 import { rosterRoutes } from './features/roster/routes.ts';
 import { requestRoutes } from './features/request/routes.ts';
 import { sessionRoutes } from './features/session/routes.ts';
@@ -45,8 +47,10 @@ export const FEATURE_ROUTES = [
   classPageRoutes,
   consequenceRoutes,
   boardRoutes,
+  boxRoutes,
   audienceRoutes,
   releaseRoutes,
+  remarkRoutes,
   rosterRoutes,
   noteRoutes,
   requestRoutes,

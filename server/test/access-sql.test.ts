@@ -11,7 +11,13 @@ import {
   type AccessParams,
   type Viewer,
 } from '../src/domain/access/access-sql.ts';
+import { thingsBelow } from '../src/domain/access/below.ts';
+import { cardsSeen } from '../src/domain/access/cards.ts';
+import { handedFolders, handedItems } from '../src/domain/access/reached.ts';
 import { listFolder } from '../src/domain/files/list.ts';
+import { placementFor } from '../src/domain/files/open.ts';
+import { found } from '../src/features/find/queries.ts';
+import { staffFolders, whatCame } from '../src/features/receive/queries.ts';
 import { foldersSeen, itemsSeen } from '../src/domain/files/walk.ts';
 import { folderFor } from '../src/domain/access/folders.ts';
 import { scratchDatabase } from './database.ts';
@@ -153,6 +159,58 @@ describe('the access rule in SQL', () => {
     });
     expect(seen).toBeGreaterThan(100);
   });
+});
+
+it('lets nobody into the place of a student by any query but the student and those who teach the class', async () => {
+  const count = { inside: 0, outside: 0 };
+  let turn = 0;
+  await onRandomSchools(db, 300, async (tx, school) => {
+    const { data, places, viewers, now } = school;
+    if (places.length === 0) return;
+    // Two viewers of each school, in turn.
+    for (const n of [0, 1]) {
+      const viewer = viewers[(turn + n) % viewers.length]!;
+      const seenBy = asViewer(viewer, now);
+      const { person } = viewer;
+      for (const { folderId, personId, classId } of places) {
+        const may = person?.id === personId || (person?.teaches?.includes(classId) ?? false);
+        const below = data.folders.filter((f) => f.path[0] === folderId).map(({ id }) => id);
+        for (const id of below) {
+          const inIt = data.placements.filter((p) => p.folderId === id);
+          expect((await orNone(folderFor(tx, seenBy, id))) !== null).toBe(may);
+          expect((await orNone(listFolder(tx, seenBy, id, { limit: 10 }))) !== null).toBe(may);
+          expect((await itemsSeen(tx, seenBy, id)).length).toBe(may ? inIt.length : 0);
+          const taken = await orNone(thingsBelow(tx, seenBy, [{ kind: 'folder', id }]));
+          expect(taken !== null).toBe(may);
+          for (const { id: placement } of inIt) {
+            expect((await orNone(placementFor(tx, seenBy, placement))) !== null).toBe(may);
+            const cards = await cardsSeen(tx, seenBy, [{ kind: 'placement', id: placement }]);
+            expect(cards.length > 0).toBe(may);
+          }
+        }
+        count[may ? 'inside' : 'outside'] += 1;
+      }
+      // What is put together for everybody has nothing of it but for the student: teachers find it in the box.
+      const others = places.filter(({ personId }) => personId !== person?.id);
+      const foreign = data.folders.filter((f) => others.some((p) => p.folderId === f.path[0]));
+      const ids = new Set(
+        data.placements.flatMap(({ folderId, id, itemId }) =>
+          foreign.some((f) => f.id === folderId) ? [folderId, id, itemId] : [],
+        ),
+      );
+      const everything = JSON.stringify([
+        (await whatCame(tx, seenBy, { limit: 1000 })).things.read(),
+        await handedFolders(tx, seenBy),
+        await handedItems(tx, seenBy),
+        await staffFolders(tx, seenBy),
+        person ? await found(tx, seenBy, { words: 'sheet' }, 1000) : [],
+      ]);
+      expect([...ids].filter((id) => everything.includes(id))).toEqual([]);
+    }
+    turn += 1;
+  });
+  expect(count.inside).toBeGreaterThan(50);
+  expect(count.outside).toBeGreaterThan(200);
 });
 
 /** Every placement, and whether it is seen. */

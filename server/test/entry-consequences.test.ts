@@ -56,7 +56,8 @@ describe('what a preview of something done with an entry says', () => {
       const by = { ...teacher, schoolId, sessionId: teacher.id } as unknown as SignedIn;
       await tx
         .insert(courseTeachers)
-        .values(school.courses.map((courseId) => ({ schoolId, courseId, personId: teacher.id })));
+        .values(school.courses.map((courseId) => ({ schoolId, courseId, personId: teacher.id })))
+        .onConflictDoNothing();
       const any = <T>(list: readonly T[]) => list[pick.pop()! % Math.max(1, list.length)];
       const own = data.folders.filter(({ ownerId }) => ownerId === teacher.id);
       const inOwn = data.placements.filter((p) => own.some(({ id }) => id === p.folderId));

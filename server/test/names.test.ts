@@ -131,7 +131,7 @@ describe('seeing as a person', () => {
       const { classes } = await ask<MyClasses>(who, 'GET', `/api/as/${as}/now/classes`);
       const came = await ask<NewThings>(who, 'GET', `/api/as/${as}/now/new`);
       expect(came.classes.map((c) => c.code)).toEqual(classes.map((c) => c.code));
-      expect(came).toMatchObject({ digest: null, joinRequests: 0 });
+      expect(came).toMatchObject({ digest: null, joinRequests: 0, boxes: 0 });
       return classes.map((c) => c.code);
     };
     expect(await codes('owner')).toHaveLength(2);

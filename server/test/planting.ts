@@ -67,12 +67,23 @@ async function plant(tx: Queries, school: RandomSchool) {
     ),
     (v) => tx.insert(s.memberships).values(v),
   );
+  const by = school.people[0]!.id;
+  await put(
+    school.people.flatMap(({ id, teaches }) => {
+      const taught = school.classes.filter((c) => teaches.includes(c.id));
+      return [...new Set(taught.map((c) => c.courseId))].map((courseId) => ({
+        ...{ schoolId, courseId, personId: id },
+      }));
+    }),
+    (v) => tx.insert(s.courseTeachers).values(v),
+  );
   for (const f of data.folders)
     await tx.insert(s.folders).values({
       id: f.id,
       schoolId,
       ownerId: f.ownerId,
-      createdBy: f.ownerId,
+      inPlace: f.ownerId === null,
+      createdBy: f.ownerId ?? by,
       parentId: f.path.at(-2) ?? null,
       title: `Sheets ${f.id}`,
       yearId: f.yearClosed ? yearIds.closed : null,
@@ -95,7 +106,7 @@ async function plant(tx: Queries, school: RandomSchool) {
       schoolId,
       folderId: p.folderId,
       itemId: p.itemId,
-      addedBy: school.people[0]!.id,
+      addedBy: school.itemOwners.get(p.itemId)!,
       binnedAt: p.binned ? new Date(0) : null,
       ...release(p.release),
     })),
@@ -118,7 +129,14 @@ async function plant(tx: Queries, school: RandomSchool) {
   );
   const target = (h: RandomSchool['data']['handingsOut'][number]) =>
     h.target.kind === 'folder' ? { folderId: h.target.id } : { itemId: h.target.id };
-  const by = school.people[0]!.id;
+  // Each in a box of its own, which is closed, so that the tables make no places for the others of the class.
+  for (const { folderId, personId, classId } of school.places) {
+    await tx.insert(s.boxes).values({
+      ...{ id: folderId, schoolId, classId, title: 'Soil log', createdBy: by },
+      closedAt: new Date(0),
+    });
+    await tx.insert(s.places).values({ folderId, schoolId, boxId: folderId, personId });
+  }
   for (const h of data.handingsOut) {
     const { kind, id } = h.audience;
     if (kind === 'door') continue;
@@ -145,10 +163,12 @@ async function plant(tx: Queries, school: RandomSchool) {
       audienceKind: kind,
       personId: kind === 'person' ? id : null,
       classId: kind === 'class' ? id : null,
+      taughtClassId: kind === 'teachers' ? id : null,
       courseId: kind === 'course' ? id : null,
       level: h.level,
       createdBy: by,
       appearanceId,
+      ofPlace: h.ofPlace ?? false,
       ...span(h),
     });
   }

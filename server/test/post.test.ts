@@ -1,5 +1,5 @@
 import { createServer, type AddressInfo, type Socket } from 'node:net';
-import type { HandedOut, SentNotes } from '@sammlung/contract';
+import type { Boxes, HandedOut, SentNotes } from '@sammlung/contract';
 import { eq } from 'drizzle-orm';
 import { afterAll, beforeEach, describe, expect, it } from 'vitest';
 import { credentials, mails, people, postRoom } from '../src/db/schema/index.ts';
@@ -7,6 +7,7 @@ import { sendDigests } from '../src/features/receive/digest.ts';
 import { startMailServer } from '../src/standin/mail-server.ts';
 import { scratchDatabase } from './database.ts';
 import { mail, startServer, type Scene } from './harness.ts';
+import { uploader } from './upload.ts';
 
 /** The stand-in with a database of its own, on a port that is known before: it can be down. */
 const room = await scratchDatabase();
@@ -29,6 +30,7 @@ const close = async () => {
 const server = await startServer({ smtp: `smtp://127.0.0.1:${port}` });
 const { world, clock, db, ask, app } = server;
 const { post } = app.services;
+const { add } = uploader(server);
 afterAll(async () => {
   await server.stop();
   await close();
@@ -301,12 +303,22 @@ describe('the digest', () => {
     const at = (hour: number) => day + hour * HOUR;
     await ask('student in', 'PUT', '/api/new/digest', { digest: true });
     const digests = (now: number) => sendDigests({ ...app.services, now: () => now });
+    // So does what a teacher has written about work.
+    const { ids } = await ask<{ ids: [string] }>('owner', 'POST', '/api/boxes', {
+      ...{ title: 'Soil log', classIds: [world.classA] },
+    });
+    const { own } = await ask<Boxes>('student in', 'GET', '/api/boxes');
+    const { placeId } = own.find((box) => box.id === ids[0])!;
+    const { placementId } = await add('student in', placeId, 'Week 9.txt', 'rain');
+    await ask('owner', 'POST', `/api/placements/${placementId}/remarks`, { body: 'Which day?' });
     expect(await digests(at(15))).toBe(0);
     expect(await digests(at(16))).toBe(1);
     expect(await digests(at(16) + 5 * MINUTE)).toBe(0);
     await post.sendDue(at(17));
     const [letter] = await letters();
     expect(letter!.body).toContain('Böden 土壌');
+    expect(letter!.body).toContain('1 remark about Week 9 (Soil log)');
+    expect(letter!.body).not.toContain('Which day?');
     expect(letter!.body).toContain('/new');
     await ask('student in', 'PUT', `/api/placements/${scene.placement}/opened`);
     await ask('student in', 'PUT', '/api/new/digest', { digest: false });

@@ -1,4 +1,5 @@
 import type {
+  Boxes,
   Copied,
   Door,
   Doors,
@@ -131,6 +132,26 @@ const withFolders = (status: number) => signedIn(status, { office: 404 });
 /** A password for programs of the owner. */
 const token = async () =>
   (await ask<Token>('owner', 'POST', '/api/tokens', { name: 'Laptop', writes: true })).id;
+/** A hand-in box of the class of the student. */
+const box = async () => {
+  const asked = { title: 'Soil log', classIds: [classId] };
+  return (await ask<{ ids: [string] }>('owner', 'POST', '/api/boxes', asked)).ids[0];
+};
+/** The place of the student in one. */
+const placeIn = async () => {
+  const id = await box();
+  const { own } = await ask<Boxes>('student in', 'GET', '/api/boxes');
+  return own.find((one) => one.id === id)!.placeId;
+};
+/** A file of the student in a place, and a remark of the owner about it. */
+const handedIn = async () => {
+  const folderId = await placeIn();
+  return (await add('student in', folderId, 'log.txt', folderId)).placementId!;
+};
+const remark = async () => {
+  const path = `/api/placements/${await handedIn()}/remarks`;
+  return (await ask<{ id: string }>('owner', 'POST', path, { body: 'When was that?' })).id;
+};
 /** A move that a program of the owner wanted. */
 async function waitingMove(s: Scene): Promise<string> {
   const person = { id: world.ids.owner, schoolId } as SignedIn;
@@ -865,6 +886,94 @@ export const TABLE: Record<string, Row> = {
       body: { title: 'New', colour: 'leaf', yearId: world.yearId },
     }),
     expected: staff(201, { 'other school': 404 }),
+  },
+  'GET /api/boxes': { ask: () => ({ path: '/api/boxes' }), expected: signedIn(200) },
+  'POST /api/boxes': {
+    ask: (s) => ({ path: '/api/boxes', body: { title: 'Soil log', classIds: [s.classX] } }),
+    expected: only({ owner: 201 }),
+  },
+  'GET /api/box-archive': {
+    ask: async () => ({ path: `/api/box-archive?boxes=${await box()}` }),
+    expected: only({ owner: 200 }),
+  },
+  'GET /api/boxes/:box': {
+    ask: async () => ({ path: `/api/boxes/${await box()}` }),
+    expected: only({ owner: 200 }),
+  },
+  'PATCH /api/boxes/:box': {
+    ask: async () => ({ path: `/api/boxes/${await box()}`, body: { text: 'Each week' } }),
+    expected: only({ owner: 204 }),
+  },
+  'DELETE /api/boxes/:box': {
+    ask: async () => ({ path: `/api/boxes/${await box()}` }),
+    expected: only({ owner: 204 }),
+  },
+  'POST /api/boxes/:box/back': {
+    ask: async () => {
+      const id = await box();
+      await ask('owner', 'DELETE', `/api/boxes/${id}`);
+      return { path: `/api/boxes/${id}/back` };
+    },
+    expected: only({ owner: 204 }),
+  },
+  'GET /api/boxes/:box/copies': {
+    ask: async () => ({ path: `/api/boxes/${await box()}/copies` }),
+    expected: only({ owner: 200 }),
+  },
+  'POST /api/boxes/:box/copies': {
+    ask: async (s) => ({
+      path: `/api/boxes/${await box()}/copies`,
+      body: { placement: s.placement },
+    }),
+    expected: only({ owner: 201 }),
+  },
+  'DELETE /api/copies/:copies': {
+    ask: async (s) => {
+      const path = `/api/boxes/${await box()}/copies`;
+      const { id } = await ask<{ id: string }>('owner', 'POST', path, { placement: s.placement });
+      return { path: `/api/copies/${id}` };
+    },
+    expected: only({ owner: 200 }),
+  },
+  'GET /api/places/:place': {
+    ask: async () => ({ path: `/api/places/${await placeIn()}` }),
+    expected: only({ owner: 200, 'student in': 200 }),
+  },
+  'GET /api/placements/:placement/remarks': {
+    ask: async () => ({ path: `/api/placements/${await handedIn()}/remarks` }),
+    expected: only({ owner: 200, 'student in': 200 }),
+  },
+  'POST /api/placements/:placement/remarks': {
+    ask: async () => ({
+      path: `/api/placements/${await handedIn()}/remarks`,
+      body: { body: 'Well measured.', point: { page: 1, x: 0.5, y: 0.25 } },
+    }),
+    expected: only({ owner: 201, 'student in': 201 }),
+  },
+  'PUT /api/placements/:placement/remarks/read': {
+    ask: async () => ({ path: `/api/placements/${await handedIn()}/remarks/read` }),
+    expected: only({ owner: 204, 'student in': 204 }),
+  },
+  'PATCH /api/remarks/:remark': {
+    ask: async () => ({ path: `/api/remarks/${await remark()}`, body: { body: 'Which day?' } }),
+    expected: only({ owner: 204, 'student in': 403 }),
+  },
+  'DELETE /api/remarks/:remark': {
+    ask: async () => ({ path: `/api/remarks/${await remark()}` }),
+    expected: only({ owner: 204, 'student in': 403 }),
+  },
+  'POST /api/remarks/:remark/back': {
+    ask: async () => {
+      const id = await remark();
+      await ask('owner', 'DELETE', `/api/remarks/${id}`);
+      return { path: `/api/remarks/${id}/back` };
+    },
+    expected: only({ owner: 204 }),
+  },
+  'GET /api/phrases': { ask: () => ({ path: '/api/phrases' }), expected: teachers(200) },
+  'PUT /api/phrases': {
+    ask: () => ({ path: '/api/phrases', body: { phrases: ['The unit is missing.'] } }),
+    expected: teachers(204),
   },
   'GET /api/class-pages/:class': {
     ask: () => ({ path: `/api/class-pages/${classId}` }),

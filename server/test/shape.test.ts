@@ -29,6 +29,8 @@ describe('the shape of the server', () => {
       appearance_people: ['domain/class-pages.ts'],
       appearances: ['domain/class-pages.ts'],
       blobs: ['domain/contents.ts'],
+      box_copies: ['domain/boxes.ts'],
+      boxes: ['domain/boxes.ts'],
       class_pages: ['domain/class-pages.ts'],
       class_releases: ['domain/releases.ts'],
       classes: ['domain/courses.ts'],
@@ -64,6 +66,8 @@ describe('the shape of the server', () => {
       placements: ['domain/placements.ts', 'domain/positions.ts'],
       // A content is noted when it arrives; what is made of it, by whoever makes it.
       previews: ['domain/contents.ts', 'features/preview/queries.ts'],
+      remark_reads: ['domain/remarks.ts'],
+      remarks: ['domain/remarks.ts'],
       requests: ['domain/requests.ts'],
       round_steps: ['domain/tray.ts'],
       rounds: ['domain/tray.ts'],

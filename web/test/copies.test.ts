@@ -68,6 +68,7 @@ const view = (of: ItemRow, more: Partial<PlacementView> = {}): PlacementView => 
   description: '',
   preview: null,
   mayChange: false,
+  placeId: null,
   crumbs: [],
   ...more,
 });

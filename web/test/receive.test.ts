@@ -79,6 +79,7 @@ describe('news of some folders', () => {
     forMe: 0,
     digest: null,
     joinRequests: 0,
+    boxes: 0,
   });
   const titles = ({ things }: NewThings) => things.map(({ title }) => title);
 

@@ -1,3 +1,16 @@
+/** A name in two: the last word is taken for the family name. */
+export function splitName(name: string): { given: string; family: string } {
+  const words = name.trim().split(/\s+/u);
+  const family = words.pop()!;
+  return { given: words.join(' '), family };
+}
+
+const COLLATOR = new Intl.Collator('und', { numeric: true });
+
+/** The order of lists: by family name, then by the whole name. */
+export const byFamilyName = (a: string, b: string): number =>
+  COLLATOR.compare(splitName(a).family, splitName(b).family) || COLLATOR.compare(a, b);
+
 /** Plain short words, none of which looks or sounds like another: for start words and sayable addresses. */
 export const PLAIN_WORDS: readonly string[] =
   `acorn alder amber anchor apple apron arrow aspen autumn badge badger bamboo barley barn basil basin basket beacon beaver beech beetle berry birch bison bonfire border bottle boulder branch bread breeze brick bridge brook broom bucket burrow butter button cabin cactus camel candle canoe canvas carpet carrot castle cedar cello cherry chestnut chimney cider cinder circle clover cobble comet copper coral cotton cousin cradle crane crayon cricket crocus crown crystal curtain daisy dolphin donkey dragon drum dune eagle easel elbow elder ember engine envelope falcon feather fern ferry fiddle finch flagon flint flute forest fossil fountain garden garlic ginger glacier glove goose granite grape gravel grove guitar hammer harbour harvest hazel heather hedge helmet heron hickory hollow honey horizon hornet island ivory jacket jasmine jungle juniper kettle kitten ladder lagoon lantern larch lemon lentil lichen lilac linen lizard lobster locust lupin magnet magpie mango maple marble marigold market marsh meadow melon mimosa mint mirror mitten monkey moss mountain mustard needle nettle nutmeg oak oasis oats olive onion orchard orchid osprey otter oyster paddle panda parsley pasture peach pebble pelican pencil pepper pigeon pillow pine planet plum pocket pollen pond poplar poppy potato prairie prism puffin pumpkin puzzle quarry quartz quilt rabbit radish raven reed ribbon river robin rocket rosemary saddle saffron salmon sandal satchel scarf seagull shovel silver sparrow spinach spruce squirrel stable stream sugar summer swallow tadpole tambour teapot temple thimble thistle thunder tiger timber toffee tomato trellis trumpet tulip tunnel turnip turtle valley vanilla velvet violet violin walnut walrus water weasel wheat willow window winter wombat yarrow zebra`.split(

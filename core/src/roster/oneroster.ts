@@ -1,4 +1,5 @@
 import Papa from 'papaparse';
+import { splitName } from './names.ts';
 import { isMail, readDay } from './read.ts';
 import type { Day } from '../zone.ts';
 
@@ -223,11 +224,6 @@ export function writeRoster(school: RosterSchool, roster: Roster): Record<string
     ['source.systemName', 'Sammlung'],
     ['source.systemCode', ''],
   ];
-  const split = (name: string) => {
-    const words = name.split(' ');
-    const last = words.length > 1 ? words.pop()! : name;
-    return { given: words.join(' '), family: last };
-  };
   return {
     'manifest.csv': Papa.unparse(manifest),
     'orgs.csv': table(
@@ -331,7 +327,7 @@ export function writeRoster(school: RosterSchool, roster: Roster): Record<string
         'pronouns',
       ],
       roster.people.map((p) => {
-        const { given, family } = split(p.name);
+        const { given, family } = splitName(p.name);
         return {
           sourcedId: p.id,
           enabledUser: 'true',

@@ -1,8 +1,10 @@
 import {
+  SAMPLE_BOXES,
   SAMPLE_CLASS_PAGES,
   SAMPLE_CURRENT_FOLDERS,
   SAMPLE_LIBRARY,
   SAMPLE_PASSWORD,
+  SAMPLE_PHRASES,
   SAMPLE_SIGN_INS,
   SAMPLE_TRAY,
   sampleDays,
@@ -19,6 +21,8 @@ import { fileName } from '@sammlung/core';
 import { hash } from '@node-rs/argon2';
 import { eq, sql } from 'drizzle-orm';
 import { applyAppearance } from '../domain/grants.ts';
+import { addRemark } from '../domain/remarks.ts';
+import { setPhrases } from '../domain/teacher-settings.ts';
 import { newToken } from '../platform/tokens.ts';
 import type { Storage } from '../platform/storage.ts';
 import type { Queries } from './database.ts';
@@ -65,6 +69,7 @@ class Seed {
     for (const page of SAMPLE_CLASS_PAGES) await this.#classPage(page);
     await this.#tray();
     await this.#readers();
+    await this.#boxes();
   }
 
   /** What waits in a tray, and where the lessons of classes go. */
@@ -87,6 +92,47 @@ class Seed {
         arrivedAt: new Date(Math.min(this.#at(arrived).getTime(), this.now)),
         uploadId: `sample ${name}`,
       });
+    }
+  }
+
+  /** Hand-in boxes, whose places the database makes, and what has been handed in. */
+  async #boxes() {
+    const schoolId = this.#schoolId;
+    const teacherId = this.#person(STAFF.ilse);
+    await setPhrases(this.tx, { id: teacherId, schoolId }, SAMPLE_PHRASES);
+    for (const box of SAMPLE_BOXES) {
+      const [made] = await this.tx
+        .insert(s.boxes)
+        .values({
+          ...{ schoolId, classId: this.#classes.get(`running ${box.class}`)! },
+          ...{ title: box.title, text: box.text, createdBy: teacherId },
+          createdAt: this.#at(box.made),
+          endsAt: box.ends ? this.#at(box.ends) : null,
+        })
+        .returning({ id: s.boxes.id });
+      const places = await this.tx.select().from(s.places).where(eq(s.places.boxId, made!.id));
+      const placeOf = new Map(places.map(({ personId, folderId }) => [personId, folderId]));
+      for (const { student, name, mediaType, at, seen, make, remarks = [] } of box.handedIn) {
+        const personId = this.#person(student);
+        const versions = [{ make, at }];
+        const entry = { kind: 'file' as const, name, mediaType, added: at, versions };
+        const placementId = await this.#file(entry, placeOf.get(personId)!, personId, 1);
+        let before: string | null = null;
+        for (const { by, body, at: said, point = null, answers } of remarks)
+          before = await addRemark(
+            this.tx,
+            {
+              ...{ schoolId, placementId, body, point, replyTo: answers ? before : null },
+              createdBy: by === 'teacher' ? teacherId : personId,
+            },
+            this.#at(said).getTime(),
+          );
+        if (!seen) continue;
+        await this.tx.execute(sql`
+          insert into openings (school_id, placement_id, version_id, person_id, kind, at)
+          select school_id, id, version_id, ${teacherId}::uuid, 'opened', ${this.#at(seen).toISOString()}::timestamptz
+          from placements where id = ${placementId}::uuid`);
+      }
     }
   }
 
@@ -343,6 +389,18 @@ class Seed {
       await this.#page(entry, folderId, ownerId, position);
       return;
     }
+    this.#places.set(entry.name, await this.#file(entry, folderId, ownerId, position));
+  }
+
+  /** A file with its versions; resolves to where it is. */
+  async #file(
+    entry: SampleEntry & { kind: 'file' },
+    folderId: string,
+    ownerId: string,
+    position: number,
+  ): Promise<string> {
+    const schoolId = this.#schoolId;
+    const createdAt = this.#at(entry.added);
     const name = fileName(entry.name)!;
     const [item] = await this.tx
       .insert(s.items)
@@ -378,8 +436,7 @@ class Seed {
         .where(eq(s.items.id, itemId));
     }
     this.#items.set(entry.name, itemId);
-    const placementId = await this.#place(folderId, itemId, ownerId, position, entry.added, entry);
-    this.#places.set(entry.name, placementId);
+    return this.#place(folderId, itemId, ownerId, position, entry.added, entry);
   }
 
   async #page(

@@ -22,9 +22,9 @@ export async function ensureFolderPaths(
   parent: SeenFolder | null,
   paths: readonly (readonly string[])[],
 ): Promise<{ ids: string[]; made: string[]; count: number }> {
-  const ownerId = parent?.ownerId ?? person.id;
-  await lockTree(tx, ownerId);
-  const known = await childrenBelow(tx, ownerId, parent?.id ?? null);
+  const ownerId = parent ? parent.ownerId : person.id;
+  await lockTree(tx, parent?.treeId ?? person.id);
+  const known = await childrenBelow(tx, person.id, parent?.id ?? null);
   const result = { ids: [] as string[], made: [] as string[], count: 0 };
   const fresh = new Set<string>();
   const cleaned = paths.map((path) => path.map(nameOf));
@@ -56,10 +56,10 @@ export async function ensureFolderPaths(
           coalesce(last.position, 0) + row_number() over (partition by w.parent_id order by w.n)
         from unnest(${uuids(ids)}, ${sql.param(these.map((w) => w.parentId))}::uuid[],
             ${sql.param(these.map((w) => w.title))}::text[]) with ordinality w (id, parent_id, title, n)
-          left join (
-            select parent_id, max(position) as position from folders
-            where owner_id = ${ownerId}::uuid group by parent_id) last
-            on last.parent_id is not distinct from w.parent_id`,
+          left join lateral (
+            select max(position) as position from folders f
+            where f.parent_id = w.parent_id or (w.parent_id is null and f.parent_id is null and f.owner_id = ${ownerId}::uuid)) last
+            on true`,
     );
     [...wanted].forEach(([at, { parentId }], n) => {
       const id = ids[n]!;
@@ -98,8 +98,8 @@ async function childrenBelow(db: Queries, ownerId: string, parentId: string | nu
   const found = await rows<{ id: string; parentId: string | null; title: string }>(
     db,
     sql`select id, parent_id as "parentId", title from folders
-      where owner_id = ${ownerId}::uuid and binned_at is null
-        and ${parentId === null ? sql`true` : sql`path && ${uuids([parentId])}`}`,
+      where binned_at is null
+        and ${parentId === null ? sql`owner_id = ${ownerId}::uuid` : sql`path && ${uuids([parentId])}`}`,
   );
   return new Map(found.map((f) => [sibling(f.parentId, f.title), f.id]));
 }

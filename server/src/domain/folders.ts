@@ -1,5 +1,5 @@
 import { and, eq, inArray, isNull, ne, sql } from 'drizzle-orm';
-import type { Queries } from '../db/database.ts';
+import { uuids, type Queries } from '../db/database.ts';
 import { folders } from '../db/schema/index.ts';
 
 /** Folders: nothing else writes their table, but for whole paths of them (folder-paths). */
@@ -12,16 +12,20 @@ export async function folderById(db: Queries, id: string): Promise<Folder | null
   return found ?? null;
 }
 
-/** Changes to the folders of one library wait for each other. Only within a transaction. */
-export async function lockTree(tx: Queries, ownerId: string): Promise<void> {
+/** What a folder is part of: the library of its owner, or the place of a student in a hand-in box. */
+export const treeOf = ({ ownerId, path }: Pick<Folder, 'ownerId' | 'path'>): string =>
+  ownerId ?? path[0]!;
+
+/** Changes to the folders of one library or place (`treeOf`) wait for each other. Only within a transaction. */
+export async function lockTree(tx: Queries, treeId: string): Promise<void> {
   await tx.execute(
-    sql`select pg_advisory_xact_lock(hashtextextended('folders of ' || ${ownerId}::text, 0))`,
+    sql`select pg_advisory_xact_lock(hashtextextended('folders of ' || ${treeId}::text, 0))`,
   );
 }
 
-/** Locks the libraries of several people, in an order that is the same for everybody. */
-export async function lockTrees(tx: Queries, ownerIds: Iterable<string>): Promise<void> {
-  for (const ownerId of [...new Set(ownerIds)].sort()) await lockTree(tx, ownerId);
+/** The same for several, in an order that is the same for everybody. */
+export async function lockTrees(tx: Queries, treeIds: Iterable<string>): Promise<void> {
+  for (const treeId of [...new Set(treeIds)].sort()) await lockTree(tx, treeId);
 }
 
 /** Makes a folder after the last one where it goes; null for `parentId` is the top of the library. Resolves to its id. */
@@ -47,6 +51,18 @@ export async function changeFolder(
 ): Promise<void> {
   if (Object.keys(change).length > 0)
     await tx.update(folders).set(change).where(eq(folders.id, id));
+}
+
+/** Gives what is below folders another owner; null where they are in the place of a student in a hand-in box. */
+export async function ownBelow(
+  tx: Queries,
+  ids: readonly string[],
+  ownerId: string | null,
+): Promise<void> {
+  await tx
+    .update(folders)
+    .set({ ownerId, inPlace: ownerId === null })
+    .where(sql`${folders.path} && ${uuids(ids)} and ${folders.id} <> all (${uuids(ids)})`);
 }
 
 /** Puts folders into the Bin, with all below them. */
@@ -79,7 +95,7 @@ export async function unbinFolder(
 /** The keys of the names that folders in a folder have, or those at the top of a library; `except` is left out. */
 export async function folderNamesIn(
   db: Queries,
-  ownerId: string,
+  ownerId: string | null,
   parentId: string | null,
   except: string | null = null,
 ): Promise<ReadonlySet<string>> {
@@ -88,7 +104,7 @@ export async function folderNamesIn(
     .from(folders)
     .where(
       and(
-        eq(folders.ownerId, ownerId),
+        sql`${folders.ownerId} is not distinct from ${ownerId}::uuid`,
         sql`${folders.parentId} is not distinct from ${parentId}::uuid`,
         isNull(folders.binnedAt),
         ...(except === null ? [] : [ne(folders.id, except)]),
@@ -98,7 +114,7 @@ export async function folderNamesIn(
 }
 
 /** The place after the last folder in a folder, or at the top of a library. */
-function nextFolderPosition(ownerId: string, parentId: string | null) {
+function nextFolderPosition(ownerId: string | null, parentId: string | null) {
   return sql`(select coalesce(max(f.position), 0) + 1 from folders f
-    where f.parent_id is not distinct from ${parentId}::uuid and f.owner_id = ${ownerId}::uuid)`;
+    where f.parent_id is not distinct from ${parentId}::uuid and f.owner_id is not distinct from ${ownerId}::uuid)`;
 }

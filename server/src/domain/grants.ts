@@ -27,7 +27,7 @@ export async function targetsOf(rights: Rights, things: readonly Thing[]): Promi
 }
 
 /** What an entry of a class page has handed out is changed and taken back with that. */
-const GRANTS_AND_DOORS = sql`(select id, school_id, folder_id, item_id from grants where appearance_id is null union all
+const GRANTS_AND_DOORS = sql`(select id, school_id, folder_id, item_id from grants where appearance_id is null and not of_place union all
   select id, school_id, folder_id, item_id from doors)`;
 
 /** The same as `decidableGrants` for doors alone. */

@@ -97,6 +97,20 @@ export async function keepPlacementOnTop(
   await tx.update(placements).set({ keepOnTop }).where(eq(placements.id, id));
 }
 
+/** Notes that items have come only now: those at these placements, or all that is in these folders and below. */
+export async function comeNow(
+  tx: Queries,
+  kind: 'folder' | 'placement',
+  ids: readonly string[],
+  { addedBy, addedAt }: Pick<Putting, 'addedBy' | 'addedAt'>,
+): Promise<void> {
+  const those =
+    kind === 'placement'
+      ? inArray(placements.id, [...ids])
+      : sql`${placements.folderId} in (select id from folders where path && ${uuids(ids)})`;
+  await tx.update(placements).set({ addedBy, addedAt }).where(those);
+}
+
 /** Takes items away from where they are; from its last place an item goes to the Bin. */
 export async function binPlacements(
   tx: Queries,

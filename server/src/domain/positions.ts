@@ -46,7 +46,8 @@ export async function applyPositions(
   if (!move) return;
   await tx.execute(
     kind === 'folder'
-      ? sql`update folders f set parent_id = m.to_ from ${rowsOf(things)}
+      ? sql`update folders f set parent_id = m.to_, owner_id = case when m.to_ is null then f.owner_id else t.owner_id end
+          from ${rowsOf(things)} left join folders t on t.id = m.to_
           where f.id = m.id and f.parent_id is distinct from m.to_`
       : sql`update placements p set folder_id = m.to_ from ${rowsOf(things)}
           where p.id = m.id and p.folder_id <> m.to_`,

@@ -1,4 +1,5 @@
 import { sql } from 'drizzle-orm';
+import { binOwner } from './bin.ts';
 import { at, rows, uuids, type Queries } from '../db/database.ts';
 
 /** Deleting for good: the one place that takes rows out of the tables of others, since they go together or not at all. */
@@ -38,7 +39,7 @@ export async function giveBack(
 ): Promise<void> {
   const losing = await rows<{ folderId: string; ownerId: string; places: string[] }>(
     tx,
-    sql`with gone as materialized (select id, owner_id from folders where path && ${uuids(folderIds)}),
+    sql`with gone as materialized (select f.id, ${binOwner(sql`f`)} as owner_id from folders f where f.path && ${uuids(folderIds)}),
       losing as (
         select distinct on (p.item_id) p.id, p.folder_id, i.owner_id
         from placements p join gone g on g.id = p.folder_id join items i on i.id = p.item_id
@@ -52,7 +53,7 @@ export async function giveBack(
     await tx.execute(
       sql`with made as (
           insert into folders (school_id, owner_id, title, mark, colour, created_by, binned_at, binned_by)
-          select school_id, ${ownerId}::uuid, title, mark, colour, ${ownerId}::uuid, ${at(t)}, owner_id
+          select school_id, ${ownerId}::uuid, title, mark, colour, ${ownerId}::uuid, ${at(t)}, coalesce(owner_id, binned_by)
           from folders where id = ${folderId}::uuid returning id)
         update placements set folder_id = made.id from made where placements.id = any (${uuids(places)})`,
     );
@@ -77,7 +78,7 @@ export async function destroy(
     tx,
     sql`select i.id from items i
       where (i.id = any (${uuids(itemIds)}) or i.id in (select p.item_id from placements p join folders f on f.id = p.folder_id
-          where f.id = any (${folders}) and f.owner_id = i.owner_id))
+          where f.id = any (${folders}) and ${binOwner(sql`f`)} = i.owner_id))
         and not exists (select from placements p where p.item_id = i.id and p.binned_at is null
           and p.folder_id <> all (${folders}))`,
   );
@@ -91,6 +92,8 @@ export async function destroy(
   const grants = sql`(select id from grants where folder_id = any (${folders}) or item_id = any (${items}))`;
   const doors = sql`(select id from doors where folder_id = any (${folders}) or item_id = any (${items}))`;
   for (const statement of [
+    sql`delete from remark_reads where placement_id in ${places}`,
+    sql`delete from remarks where placement_id in ${places}`,
     sql`delete from openings where placement_id in ${places} or door_id in ${doors}`,
     sql`delete from opening_counts where placement_id in ${places}`,
     sql`delete from uploads where placement_id in ${places} or folder_id = any (${folders})`,
@@ -98,7 +101,6 @@ export async function destroy(
     sql`delete from notes where grant_id in ${grants}`,
     sql`delete from kept where folder_id = any (${folders}) or item_id = any (${items}) or door_id in ${doors}`,
     sql`delete from requests where folder_id = any (${folders}) or item_id = any (${items})`,
-    sql`delete from comments where item_id = any (${items})`,
     sql`delete from grants where id in ${grants}`,
     sql`delete from doors where id in ${doors}`,
     sql`delete from placements where id in ${places}`,

@@ -88,3 +88,21 @@ export async function setTrayRules(
     .values({ schoolId, personId, namingPattern: DEFAULT_PATTERN, ...set })
     .onConflictDoUpdate({ target: teacherSettings.personId, set });
 }
+
+/** What this person often writes about work that is handed in. */
+export async function phrasesOf(db: Queries, personId: string): Promise<string[]> {
+  return (await settingsOf(db, personId))?.phrases ?? [];
+}
+
+/** Sets it. */
+export async function setPhrases(
+  db: Queries,
+  { id: personId, schoolId }: Pick<SignedIn, 'id' | 'schoolId'>,
+  wanted: readonly string[],
+): Promise<void> {
+  const set = { phrases: [...wanted] };
+  await db
+    .insert(teacherSettings)
+    .values({ schoolId, personId, namingPattern: DEFAULT_PATTERN, ...set })
+    .onConflictDoUpdate({ target: teacherSettings.personId, set });
+}

@@ -34,6 +34,7 @@ const RULES: Record<string, ErrorCode> = {
   folders_top_name: 'name-taken',
   placements_sibling_name: 'name-taken',
   placements_once: 'already-here',
+  box_copies_once: 'already-here',
   grants_folder_once: 'already-handed-out',
   grants_item_once: 'already-handed-out',
   doors_folder_once: 'already-handed-out',
@@ -45,6 +46,7 @@ const RULES: Record<string, ErrorCode> = {
   people_external_id: 'account-taken',
   folders_path: 'too-deep',
   folders_no_knot: 'into-itself',
+  places_are_private: 'place-private',
 };
 
 /** Which of our errors a rule of the database means that was run into. */

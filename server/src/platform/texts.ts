@@ -33,6 +33,8 @@ const en = {
     one: (title: string) => `New: ${title}`,
     many: (count: number, school: string) => `${count} new at ${school}`,
     more: (count: number) => `and ${count} more`,
+    remarks: (count: number, title: string, box: string) =>
+      `${count === 1 ? '1 remark' : `${count} remarks`} about ${title} (${box})`,
     end: 'You can see it all here, and stop these emails there too:',
   },
   calendar: {
@@ -73,6 +75,8 @@ const de: Words = {
     one: (title) => `Neu: ${title}`,
     many: (count, school) => `${count} neu bei ${school}`,
     more: (count) => `und ${count} weitere`,
+    remarks: (count, title, box) =>
+      `${count === 1 ? '1 Anmerkung' : `${count} Anmerkungen`} zu ${title} (${box})`,
     end: 'Alles steht hier. Dort lassen sich diese Mails auch beenden:',
   },
   calendar: {

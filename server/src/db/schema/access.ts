@@ -31,6 +31,8 @@ export const rosterAudience = pgEnum('roster_audience', [
   'course',
   'staff',
   'school',
+  // Of places in hand-in boxes alone: those who teach the class.
+  'teachers',
 ]);
 export const level = pgEnum('level', ['view', 'add', 'manage']);
 export const doorKind = pgEnum('door_kind', ['public', 'school']);
@@ -70,9 +72,11 @@ export const grants = pgTable(
     personId: uuid(),
     classId: uuid(),
     courseId: uuid(),
+    /** Of the audience `teachers`: the class that they teach. */
+    taughtClassId: uuid(),
     audienceId: uuid()
       .notNull()
-      .generatedAlwaysAs(sql`coalesce(person_id, class_id, course_id, school_id)`),
+      .generatedAlwaysAs(sql`coalesce(person_id, class_id, course_id, taught_class_id, school_id)`),
     level: level().notNull().default('view'),
     fromAt: instant(),
     untilAt: instant(),
@@ -82,6 +86,8 @@ export const grants = pgTable(
     takenBackBy: uuid(),
     /** What made it: it follows that, and goes with it. Null for what was handed out by itself. */
     appearanceId: uuid(),
+    /** Of the place of a student in a hand-in box: kept by the database, and nobody hands it out. */
+    ofPlace: boolean().notNull().default(false),
   },
   (t) => [
     ...spanIndexes('grants', t),
@@ -91,6 +97,7 @@ export const grants = pgTable(
     within(t, t.personId, people),
     within(t, t.classId, classes),
     within(t, t.courseId, courses),
+    within(t, t.taughtClassId, classes),
     within(t, t.createdBy, people),
     within(t, t.takenBackBy, people),
     within(t, t.appearanceId, appearances),
@@ -99,16 +106,21 @@ export const grants = pgTable(
       'grants_audience',
       sql`(${t.audienceKind} = 'person') = (${t.personId} is not null)
         and (${t.audienceKind} = 'class') = (${t.classId} is not null)
+        and (${t.audienceKind}::text = 'teachers') = (${t.taughtClassId} is not null)
         and (${t.audienceKind} = 'course') = (${t.courseId} is not null)`,
     ),
     check(
       'grants_level',
-      sql`${t.level} = 'view' or (${t.audienceKind} in ('person', 'staff') and ${t.folderId} is not null)`,
+      sql`${t.level} = 'view' or (${t.audienceKind}::text in ('person', 'staff', 'teachers') and ${t.folderId} is not null)`,
     ),
+    check('grants_of_place', sql`${t.ofPlace} or ${t.audienceKind}::text <> 'teachers'`),
     check('grants_span', sql`${t.fromAt} < ${t.untilAt}`),
     uniqueIndex('grants_folder_once')
       .on(t.folderId, t.audienceKind, t.audienceId)
-      .where(sql`${t.takenBackAt} is null and ${t.appearanceId} is null`),
+      .where(sql`${t.takenBackAt} is null and ${t.appearanceId} is null and not ${t.ofPlace}`),
+    uniqueIndex('grants_place_once')
+      .on(t.folderId, t.audienceKind, t.level)
+      .where(sql`${t.ofPlace}`),
     uniqueIndex('grants_item_once')
       .on(t.itemId, t.audienceKind, t.audienceId)
       .where(sql`${t.takenBackAt} is null and ${t.appearanceId} is null`),
@@ -182,9 +194,10 @@ export const handingsOut = pgView('handings_out', {
   untilAt: timestamp({ withTimezone: true }),
   createdAt: timestamp({ withTimezone: true }).notNull(),
   appearanceId: uuid(),
+  ofPlace: boolean().notNull(),
 }).as(sql`
-  select id, school_id, folder_id, item_id, audience_kind::text as audience_kind, audience_id, level, from_at, until_at, created_at, appearance_id
+  select id, school_id, folder_id, item_id, audience_kind::text as audience_kind, audience_id, level, from_at, until_at, created_at, appearance_id, of_place
   from grants where taken_back_at is null
   union all
-  select id, school_id, folder_id, item_id, 'door', id, 'view'::level, from_at, until_at, created_at, null::uuid
+  select id, school_id, folder_id, item_id, 'door', id, 'view'::level, from_at, until_at, created_at, null::uuid, false
   from doors where closed_at is null and class_id is null`);

@@ -6,6 +6,7 @@ export * from './traces.ts';
 export * from './pages.ts';
 export * from './previews.ts';
 export * from './class-pages.ts';
+export * from './boxes.ts';
 export * from './tray.ts';
 export * from './programs.ts';
 export * from './timetable.ts';

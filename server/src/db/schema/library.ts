@@ -41,7 +41,8 @@ export const folders = pgTable(
   {
     id: id(),
     schoolId: schoolId(),
-    ownerId: uuid().notNull(),
+    /** Null for the place of a student in a hand-in box and what is below it. */
+    ownerId: uuid(),
     parentId: uuid(),
     /** From the topmost folder to this one. Kept by a trigger; see the migration `tree`. */
     path: uuid().array().notNull().default([]),
@@ -55,6 +56,8 @@ export const folders = pgTable(
     display: folderDisplay().notNull().default('list'),
     position: doublePrecision().notNull().default(0),
     keepOnTop: boolean().notNull().default(false),
+    /** Whether it is the place of a student in a hand-in box, or below one. Below it is kept by a trigger. */
+    inPlace: boolean().notNull().default(false),
     yearId: uuid(),
     ...release(),
     createdBy: uuid().notNull(),
@@ -77,6 +80,11 @@ export const folders = pgTable(
       foreignColumns: [t.schoolId, t.ownerId, t.id],
     }),
     check('folders_title', sql`length(${t.title}) between 1 and 60`),
+    check('folders_owner', sql`(${t.ownerId} is null) = ${t.inPlace}`),
+    check(
+      'folders_in_place',
+      sql`not ${t.inPlace} or num_nonnulls(${t.yearId}, ${t.fromAt}, ${t.untilAt}) = 0 and not ${t.held}`,
+    ),
     check('folders_span', sql`${t.fromAt} < ${t.untilAt}`),
     check(
       'folders_path',
@@ -89,6 +97,9 @@ export const folders = pgTable(
       .on(t.ownerId, t.nameKey)
       .where(sql`${t.binnedAt} is null and ${t.parentId} is null`),
     index('folders_path_gin').using('gin', t.path),
+    index('folders_place')
+      .on(sql`(${t.path}[1])`)
+      .where(sql`${t.inPlace}`),
     index().on(t.ownerId),
     index('folders_binned')
       .on(t.binnedAt)

@@ -93,6 +93,8 @@ export const teacherSettings = pgTable(
     titlePattern: text(),
     /** When things of each kind go out (contract: TrayRules); null for the application's own. */
     goesOut: jsonb(),
+    /** What they often write about work that is handed in. */
+    phrases: text().array().notNull().default([]),
   },
   (t) => [within(t, t.personId, people)],
 );

@@ -254,16 +254,3 @@ export const postRoom = pgTable(
   },
   (t) => [index().on(t.receivedAt)],
 );
-
-export const comments = pgTable(
-  'comments',
-  {
-    id: id(),
-    schoolId: schoolId(),
-    itemId: uuid().notNull(),
-    body: text().notNull(),
-    createdBy: uuid().notNull(),
-    createdAt: createdAt(),
-  },
-  (t) => [within(t, t.itemId, items), within(t, t.createdBy, people), index().on(t.itemId)],
-);

@@ -101,6 +101,9 @@ export function waysInTable({ me, doors, asClass, t, own }: AccessParams): SQL {
         ('person', p.id, p.kind <> 'student'), ('staff', p.school_id, true), ('school', p.school_id, false)) v (kind, id, exempt)
       where p.id = ${me} and (v.kind <> 'staff' or p.kind <> 'student')
     union all
+    select 'teachers', c.id, null, true ${own ? sql`` : sql`, null`}
+      from course_teachers y join classes c on c.course_id = y.course_id where y.person_id = ${me} and c.removed_at is null
+    union all
     select v.kind, v.id, m.class_id, false ${own ? sql`` : sql`, null`}
       from memberships m join classes c on c.id = m.class_id,
       lateral (values ('class', c.id), ('course', c.course_id)) v (kind, id)
@@ -118,7 +121,7 @@ const handings = ({ own }: AccessParams) =>
 export function openWaysIn(path: SQL, params: AccessParams): SQL {
   return sql`(
     select way_.*, coalesce((
-        select max(case when not way_.exempt then 1 when handed_.level = 'manage' then 3 when handed_.level = 'add' then 2 else 1 end)
+        select max(case when not (way_.exempt or handed_.of_place) then 1 when handed_.level = 'manage' then 3 when handed_.level = 'add' then 2 else 1 end)
         from ${handings(params)} handed_
         where handed_.folder_id = any (${path}) and ${handedTo(sql`handed_`, sql`way_`, params)}
       ), 0) as rank
@@ -136,7 +139,7 @@ const nodesOn = (path: SQL, k: SQL) =>
 
 /** Whether a folder of `nodesOn` lets nobody through who comes on the way in `k`. */
 const shutAt = (k: SQL, { only, t, own }: AccessParams) =>
-  sql`(node_.binned_at is not null ${own ? sql`` : sql`or node_.owner_id <> ${only}`} or not (${k}.exempt or (year_.closed_at is null and ${out(sql`node_`, t)})))`;
+  sql`(node_.binned_at is not null ${own ? sql`` : sql`or (${only} is not null and node_.owner_id is distinct from ${only})`} or not (${k}.exempt or (year_.closed_at is null and ${out(sql`node_`, t)})))`;
 
 /**
  * Whether the way in `k` is `shut` somewhere on `path`, and since when all that is on it has been out by its releases

@@ -19,8 +19,13 @@ export type SeenRight = Exclude<Right, 'none'>;
 export interface SeenFolder {
   readonly id: string;
   readonly schoolId: string;
-  readonly ownerId: string;
+  /** Null in the place of a student in a hand-in box (`placeId`). */
+  readonly ownerId: string | null;
+  /** Of a place the student’s. */
   readonly ownerName: string;
+  readonly placeId: string | null;
+  /** What it is part of: its owner, or the place. */
+  readonly treeId: string;
   readonly createdBy: string;
   readonly title: string;
   readonly mark: string | null;
@@ -44,10 +49,11 @@ type PathRow = Omit<SeenFolder, 'right' | 'crumbs'> & {
 
 /** For each folder `f` asked about the folders on the path to it, topmost first. */
 const pathsTo = (asked: SQL, params: AccessParams) => sql`with ${waysInTable(params)}
-    select f.id as "of", n.id, n.school_id as "schoolId", n.owner_id as "ownerId", o.name as "ownerName", n.created_by as "createdBy", n.title, n.mark,
+    select f.id as "of", n.id, n.school_id as "schoolId", n.owner_id as "ownerId", case when n.in_place then n.path[1] end as "placeId", coalesce(n.owner_id, n.path[1]) as "treeId",
+      coalesce(o.name, (select s.name from places l join people s on s.id = l.person_id where l.folder_id = n.path[1])) as "ownerName", n.created_by as "createdBy", n.title, n.mark,
       n.colour, n."order", n.display, n.keep_on_top as "keepOnTop", n.parent_id as "parentId", ${ownsFolder(sql`n`, params)} as owned, coalesce(k.rank, 0) as rank,
       exists (select from folders b where b.parent_id = n.id and b.binned_at is null) as parent
-    from folders f join folders n on n.id = any (f.path) join people o on o.id = n.owner_id
+    from folders f join folders n on n.id = any (f.path) left join people o on o.id = n.owner_id
       left join lateral (
         select max(k.rank) as rank from ${openWaysIn(sql`n.path`, params)} k) k
         on n.owner_id is distinct from ${params.me}
@@ -62,7 +68,7 @@ const pathsToMany = viewerStatement<PathRow>((params) =>
 
 /**
  * The folder, when the viewer has at least the right `wanted` in it. Throws `not-found` both for a folder
- * that is not there and for one that is not seen, `not-allowed` for one that may only be looked at.
+ * that is not there and for one that is not seen; else as `requireRight` does.
  */
 export async function folderFor(
   db: Queries,
@@ -72,8 +78,14 @@ export async function folderFor(
 ): Promise<SeenFolder> {
   const folder = seenAtEnd(await pathTo(db, viewer, { folder: folderId }));
   if (!folder) throw new AppError('not-found');
-  if (!allows(folder.right, wanted)) throw new AppError('not-allowed');
+  requireRight(folder, wanted);
   return folder;
+}
+
+/** Throws `not-allowed` where there is less right in a folder than `wanted`, `box-ended` where there was more. */
+export function requireRight(folder: SeenFolder, wanted: SeenRight): void {
+  if (allows(folder.right, wanted)) return;
+  throw new AppError(folder.placeId && wanted === 'add' ? 'box-ended' : 'not-allowed');
 }
 
 /** Those of the folders that the viewer sees, by their ids. */

@@ -25,7 +25,8 @@ export interface Titles {
 
 /**
  * Loads the part of a school that decides about some folders and items into core's library: the folders with all
- * above them, every place where the items lie, and everything handed out on any of these.
+ * above them, every place where the items lie, and everything handed out on any of these. Places in hand-in boxes are handed
+ * out by nobody: who has them is not among it.
  */
 export async function loadLibrary(
   db: Queries,
@@ -43,7 +44,7 @@ export async function loadLibrary(
   const folderRows = await rows<
     {
       id: string;
-      ownerId: string;
+      ownerId: string | null;
       title: string;
       path: string[];
       binned: boolean;
@@ -72,7 +73,8 @@ export async function loadLibrary(
         h.audience_id as "audienceId", h.level, ${ms(sql`h.from_at`)} as "from", ${ms(sql`h.until_at`)} as "until",
         h.appearance_id as "appearanceId"
       from handings_out h
-      where h.folder_id = any (${uuids(folderRows.map((f) => f.id))}) or h.item_id = any (${uuids(scope.itemIds)})`,
+      where not h.of_place
+        and (h.folder_id = any (${uuids(folderRows.map((f) => f.id))}) or h.item_id = any (${uuids(scope.itemIds)}))`,
   );
   const of = (kind: Audience['kind']) =>
     handingRows.filter((h) => h.kind === kind).map((h) => h.audienceId);

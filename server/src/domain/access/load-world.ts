@@ -95,13 +95,16 @@ async function peopleWho(db: Queries, condition: SQL): Promise<Person[]> {
     schoolId: string;
     staff: boolean;
     memberships: Membership[] | null;
+    teaches: string[] | null;
   }>(
     db,
     sql`select p.id, p.school_id as "schoolId", p.kind <> 'student' as staff, (
         select json_agg(json_build_object('classId', m.class_id, 'courseId', c.course_id,
           'from', ${ms(sql`m.from_at`)}, 'until', ${ms(sql`m.until_at`)}))
-        from memberships m join classes c on c.id = m.class_id where m.person_id = p.id) as memberships
+        from memberships m join classes c on c.id = m.class_id where m.person_id = p.id) as memberships, (
+        select json_agg(c.id) from course_teachers y join classes c on c.course_id = y.course_id
+        where y.person_id = p.id and c.removed_at is null) as teaches
       from people p where ${condition}`,
   );
-  return found.map((p) => ({ ...p, memberships: p.memberships ?? [] }));
+  return found.map((p) => ({ ...p, memberships: p.memberships ?? [], teaches: p.teaches ?? [] }));
 }

@@ -80,16 +80,18 @@ export async function previewDifference(
     handings.filter((h) => !isNew(h.audience)),
   );
   const kindOf = (audience: Audience) => {
-    if (audience.kind !== 'door') return audience.kind;
+    if (audience.kind !== 'door' && audience.kind !== 'teachers') return audience.kind;
     const door = [...before.doors, ...after.doors].find((d) => d.id === audience.id);
     return door?.kind === 'public' ? ('public' as const) : ('school-door' as const);
   };
   return {
-    audiences: result.audiences.map((line) => {
+    audiences: result.audiences.flatMap((line) => {
       const { audience } = line;
+      // What is due to those who teach a class is changed by nobody.
+      if (audience.kind === 'teachers') return [];
       const name = names.get(audience.id) ?? { kind: kindOf(audience), label: '', colour: null };
       const id = isNew(audience) ? schoolId : audience.id;
-      return { id, ...name, change: toConsequence(line, false) };
+      return [{ id, ...name, change: toConsequence(line, false) }];
     }),
     asks: asksFirst(result),
     confidential: result.audiences.some(opensWide)

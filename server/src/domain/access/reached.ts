@@ -23,16 +23,17 @@ const ANNOUNCED = sql`('person', 'class', 'course')`;
 /**
  * `ways_in`, `roots` (what was handed out to the viewer by roster), and `reached`: the folders below, once for each way in on
  * which they were handed out and that leads to them, with when they were handed out (`since`) and have been out
- * (`opened_at`); `within`, where it is given, leaves out all other folders. Recursive.
+ * (`opened_at`), and whether they are in the place of a hand-in box (`in_place`); `within`, where it is given, leaves out all other
+ * folders. Recursive.
  */
 export function reachedFolders(params: AccessParams, within: SQL) {
   return sql`${waysInTable(params)}, ${handedTable(params)},
     roots as materialized (select * from handed where kind in ${ANNOUNCED}),
     ${walkedTable(sql`roots`, params)},
     reached as materialized (
-      select folder_id, title, path, kind, way_id, reading, exempt, opened_at, min(since) as since
+      select folder_id, title, path, kind, way_id, reading, exempt, opened_at, owner_id is null as in_place, min(since) as since
       from walked where owner_id is distinct from ${params.me} and ${inFolders(sql`folder_id`, within)}
-      group by folder_id, title, path, kind, way_id, reading, exempt, opened_at)`;
+      group by folder_id, title, path, kind, way_id, reading, exempt, opened_at, owner_id)`;
 }
 
 export const inFolders = (id: SQL, within: SQL) =>
@@ -88,7 +89,7 @@ export type CountedRecord = Omit<HandedFolder, 'folders'> & {
 };
 
 /**
- * The folders handed out by roster that are out, each under the class it came by (no class: to the person), and the
+ * The folders handed out by roster that are out, those of hand-in boxes left out, each under the class it came by (no class: to the person), and the
  * folders directly in them; `topId` is the one that was handed out. Those kept on top come first, then those in which
  * something came in last.
  */
@@ -98,7 +99,7 @@ const foldersStatement = viewerStatement<CountedRecord>(
       tops as (
         select distinct k.folder_id as id, k.reading as class_id
         from reached k join roots o on o.folder_id = k.folder_id and o.kind = k.kind and o.way_id = k.way_id
-        where not exists (
+        where not k.in_place and not exists (
           select from roots a where a.folder_id = any (k.path) and a.folder_id <> k.folder_id
             and a.reading is not distinct from k.reading)),
       shown as (

@@ -3,7 +3,7 @@ import { sql } from 'drizzle-orm';
 import { rows, uuids, type Queries } from '../../db/database.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
-import { foldersFor, type SeenFolder, type SeenRight } from './folders.ts';
+import { foldersFor, requireRight, type SeenFolder, type SeenRight } from './folders.ts';
 import { accessParams, waysInTable, seesPlacement, type Viewer } from './access-sql.ts';
 import { viewerOf } from './viewer.ts';
 
@@ -46,7 +46,7 @@ export class Rights {
     return ids.map((id) => {
       const folder = this.#folders.get(id);
       if (!folder) throw new AppError('not-found');
-      if (!allows(folder.right, wanted)) throw new AppError('not-allowed');
+      requireRight(folder, wanted);
       return folder;
     });
   }
@@ -60,27 +60,27 @@ export class Rights {
   }
 
   /**
-   * The folder, when the person may change it: by managing it, or by having made it where they may add. Throws as
-   * `folder` does.
+   * The folder, when the person may change it: by managing it, or by having made it where they may add. A place of a hand-in box
+   * follows its box. Throws as `folder` does.
    */
   async changeableFolder(id: string): Promise<SeenFolder> {
     const folder = await this.folder(id, 'add');
-    if (!allows(folder.right, 'manage') && folder.createdBy !== this.person.id)
-      throw new AppError('not-allowed');
+    const may = allows(folder.right, 'manage') || folder.createdBy === this.person.id;
+    if (!may || folder.id === folder.placeId) throw new AppError('not-allowed');
     return folder;
   }
 
   /**
    * The folders, in the order asked for, when the person may take each away from where it lies: with all below it, so that
-   * whoever only may add must have added all of that. Throws as `folder` does.
+   * whoever only may add, and everybody in a place of a hand-in box, must have added all of that. Throws as `folder` does.
    */
   async removableFolders(ids: readonly string[]): Promise<SeenFolder[]> {
     await this.#load(ids);
     const found: SeenFolder[] = [];
     for (const id of ids) {
       const folder = await this.changeableFolder(id);
-      if (!allows(folder.right, 'manage') && (await this.#holdsOthers(id)))
-        throw new AppError('not-allowed');
+      const all = allows(folder.right, 'manage') && folder.placeId === null;
+      if (!all && (await this.#holdsOthers(id))) throw new AppError('not-allowed');
       found.push(folder);
     }
     return found;
@@ -99,20 +99,32 @@ export class Rights {
 
   /**
    * The folders, in the order asked for, when the person decides who sees each. What lies on a student's desk is nobody
-   * else's to see. Throws as `folder` does.
+   * else's to see, and what is in a place of a hand-in box is nobody's to hand out. Throws as `folder` does.
    */
   async decides(ids: readonly string[]): Promise<SeenFolder[]> {
     const found = await this.folders(ids, 'manage');
-    if (ids.length > 0 && this.person.kind === 'student') throw new AppError('not-allowed');
+    this.#refuseUndecidable(found);
     return found;
   }
 
   /** The same for items, by placements of them. */
   async decidesItems(placementIds: readonly string[]): Promise<OwnPlacement[]> {
     const found = await this.items(placementIds);
-    if (placementIds.length > 0 && this.person.kind === 'student')
-      throw new AppError('not-allowed');
+    this.#refuseUndecidable(found.map(({ folder }) => folder));
     return found;
+  }
+
+  /** The placements, in the order asked for, when the person decides when each is seen. Throws as `placements` does. */
+  async decidesPlacements(ids: readonly string[]): Promise<OwnPlacement[]> {
+    const found = await this.placements(ids);
+    if (found.some(({ binned }) => binned)) throw new AppError('not-found');
+    this.#refuseUndecidable(found.map(({ folder }) => folder));
+    return found;
+  }
+
+  #refuseUndecidable(folders: readonly SeenFolder[]) {
+    if (folders.length > 0 && this.person.kind === 'student') throw new AppError('not-allowed');
+    if (folders.some(({ placeId }) => placeId !== null)) throw new AppError('not-allowed');
   }
 
   /**
@@ -136,7 +148,10 @@ export class Rights {
       const folder = await this.folder(placement.folderId, 'view');
       const may =
         allows(folder.right, 'manage') ||
-        (folder.right === 'add' && placement.addedBy === this.person.id);
+        (folder.right === 'add' &&
+          (placement.addedBy === this.person.id ||
+            // What a student was given in their place is theirs to work on.
+            (folder.placeId !== null && placement.itemOwnerId === this.person.id)));
       if (!may) {
         // Who sees it learns that it may not be changed; to anybody else it is not there.
         if (!(await this.#sees(id))) throw new AppError('not-found');

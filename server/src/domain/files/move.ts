@@ -3,9 +3,10 @@ import { nameKey, positionsBetween } from '@sammlung/core';
 import { sql } from 'drizzle-orm';
 import type { z } from 'zod';
 import { rows, uuids, type Queries } from '../../db/database.ts';
+import type { SeenFolder } from '../access/folders.ts';
 import { Rights } from '../access/rights.ts';
-import { folderNamesIn, lockTrees } from '../folders.ts';
-import { itemNamesIn } from '../placements.ts';
+import { folderNamesIn, lockTrees, ownBelow } from '../folders.ts';
+import { comeNow, itemNamesIn } from '../placements.ts';
 import { applyPositions, positionsIn } from '../positions.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { Services } from '../../services.ts';
@@ -20,7 +21,7 @@ type Where = z.infer<typeof ThingPosition>;
  */
 export async function move({ db, now }: Needs, person: SignedIn, asked: Move): Promise<Moved> {
   return db.transaction(async (tx) => {
-    const mover = new Mover(tx, person, new Rights(tx, person, now()));
+    const mover = new Mover(tx, person, now());
     const from = await mover.take(asked.things);
     for (const kind of ['folder', 'placement'] as const) {
       const moved = from.filter((thing) => thing.kind === kind);
@@ -42,7 +43,7 @@ export async function move({ db, now }: Needs, person: SignedIn, asked: Move): P
 /** Puts things back where they lay: Undo of a move. */
 export async function moveBack({ db, now }: Needs, person: SignedIn, from: readonly Where[]) {
   await db.transaction(async (tx) => {
-    const mover = new Mover(tx, person, new Rights(tx, person, now()));
+    const mover = new Mover(tx, person, now());
     await mover.take(from);
     for (const kind of ['folder', 'placement'] as const)
       await mover.put(
@@ -53,11 +54,15 @@ export async function moveBack({ db, now }: Needs, person: SignedIn, from: reado
 }
 
 class Mover {
+  private readonly rights: Rights;
+
   constructor(
     private readonly tx: Queries,
     private readonly person: SignedIn,
-    private readonly rights: Rights,
-  ) {}
+    private readonly t: number,
+  ) {
+    this.rights = new Rights(tx, person, t);
+  }
 
   /** Where the things lie now, when the person may take each of them away. */
   async take(things: readonly { kind: Where['kind']; id: string }[]): Promise<Where[]> {
@@ -67,7 +72,7 @@ class Mover {
     const taken = await this.rights.removableFolders(ids('folder'));
     await lockTrees(
       this.tx,
-      taken.map(({ ownerId }) => ownerId),
+      taken.map(({ treeId }) => treeId),
     );
     const folders = await placesOfFolders(this.tx, ids('folder'));
     const placements = await this.rights.placements(ids('placement'));
@@ -112,34 +117,64 @@ class Mover {
   /** Writes the new places, each of which the person may add to. */
   async put(kind: Where['kind'], things: readonly Where[]) {
     if (things.length === 0) return;
+    const across = { in: [] as string[], out: [] as string[] };
     for (const to of new Set(things.map((thing) => thing.folderId))) {
       const here = things.filter((thing) => thing.folderId === to);
-      await this.#admit(kind, to, here);
+      const way = await this.#admit(kind, to, here);
+      if (way) across[way].push(...here.map(({ id }) => id));
     }
+    const [comes, goes] = [across.in.length > 0, across.out.length > 0];
+    if (comes && kind === 'folder') await ownBelow(this.tx, across.in, null);
     await applyPositions(this.tx, kind, things, true);
+    if (goes) await ownBelow(this.tx, across.out, this.person.id);
+    const now = { addedBy: this.person.id, addedAt: new Date(this.t) };
+    if (comes) await comeNow(this.tx, kind, across.in, now);
   }
 
+  /**
+   * Whether things that a student moves go `in`to their place of a hand-in box, or `out` of it again; null for a move within a
+   * library or place. Throws `other-library` for any other.
+   */
+  #across(from: readonly string[], target: SeenFolder | null): 'in' | 'out' | null {
+    const to = target?.treeId ?? this.person.id;
+    if (from.every((treeId) => treeId === to)) return null;
+    const mine = this.person.kind === 'student' && from.every((treeId) => treeId === from[0]);
+    if (mine && from[0] === this.person.id && target?.placeId) return 'in';
+    if (mine && from[0] !== this.person.id && to === this.person.id) return 'out';
+    throw new AppError('other-library');
+  }
+
+  /** Throws where things may not go to a folder; resolves to what `#across` says of them. */
   async #admit(kind: Where['kind'], to: string | null, things: readonly Where[]) {
     const target = to === null ? null : await this.rights.folder(to, 'add');
-    const ownerId = target?.ownerId ?? this.person.id;
+    const treeId = target?.treeId ?? this.person.id;
     const ids = things.map((thing) => thing.id);
     if (kind === 'folder') {
       // Students have one folder of their own, the desk; all else of theirs lies in it.
       if (to === null && this.person.kind === 'student') throw new AppError('not-allowed');
       const moved = await this.rights.removableFolders(ids);
-      if (moved.some((folder) => folder.ownerId !== ownerId)) throw new AppError('other-library');
+      const across = this.#across(
+        moved.map((folder) => folder.treeId),
+        target,
+      );
       this.#refuseNamesTaken(
         await foldersComing(this.tx, ids, to),
-        await folderNamesIn(this.tx, ownerId, to),
+        await folderNamesIn(this.tx, target ? target.ownerId : this.person.id, to),
       );
-      return;
+      return across;
     }
     if (to === null) throw new AppError('no-items-on-top');
-    for (const placement of await this.rights.placements(ids))
-      if (placement.itemOwnerId !== this.person.id && placement.folder.ownerId !== ownerId)
+    const moved = await this.rights.placements(ids);
+    for (const placement of moved)
+      if (placement.itemOwnerId !== this.person.id && placement.folder.treeId !== treeId)
         throw new AppError('other-library');
     const there = await itemNamesIn(this.tx, to);
     this.#refuseNamesTaken(await itemsComing(this.tx, ids, to), new Set(there.keys()));
+    const into =
+      target !== null &&
+      target.placeId !== null &&
+      moved.some(({ folder }) => folder.treeId !== treeId);
+    return into ? 'in' : null;
   }
 
   /** Throws `name-taken`, naming it, for something that comes in under the name of something that is there. */

@@ -62,7 +62,9 @@ export async function putFile(
   const { schoolId } = person;
   const folderId = folder.id;
   await lockIntake(tx, folderId);
-  const elsewhere = await existingElsewhere(tx, person, file.hash);
+  const known = await existingElsewhere(tx, person, file.hash);
+  // What is in a place of a hand-in box is nowhere else.
+  const elsewhere = folder.placeId ? [] : known;
   const here = await existingIn(tx, folderId, {
     hash: file.hash,
     keys: elsewhere.map((other) => nameKey(other.name)),
@@ -75,7 +77,7 @@ export async function putFile(
   if (decided.outcome === 'version' && !mayAddVersion(person, folder, sameNamed!))
     throw new AppError('name-taken');
   if (fresh && (decided.outcome === 'new' || decided.outcome === 'version')) {
-    if (elsewhere.length === 0) await refuseBeyondQuota(tx, fresh.settings, person, file.size);
+    if (known.length === 0) await refuseBeyondQuota(tx, fresh.settings, person, file.size);
     await fresh.keep();
     await recordContent(tx, { schoolId, ...file });
   }
@@ -206,7 +208,9 @@ function mayAddVersion(
   { addedBy, ownerId, number }: { addedBy: string; ownerId: string; number: number | null },
 ): boolean {
   if (number === null) return false;
-  return addedBy === id || (allows(folder.right, 'manage') && mayChangeItem(id, folder, ownerId));
+  // What a student was given in their place is theirs to work on.
+  if (addedBy === id || (folder.placeId !== null && ownerId === id)) return true;
+  return allows(folder.right, 'manage') && mayChangeItem(id, folder, ownerId);
 }
 
 /** Items in a folder that have this content, one of these name keys, or a name that begins with `beginning`. */
@@ -236,7 +240,7 @@ function existingIn(
   );
 }
 
-/** Files of a person with this content that lie somewhere. */
+/** Files of a person with this content that lie somewhere, places of hand-in boxes left out. */
 function existingElsewhere(
   db: Queries,
   { id, schoolId }: Pick<SignedIn, 'id' | 'schoolId'>,
@@ -249,7 +253,7 @@ function existingElsewhere(
       from versions v join items i on i.current_version_id = v.id
       where v.school_id = ${schoolId}::uuid and v.hash = ${hash} and i.owner_id = ${id}::uuid and i.kind = 'file'
         and exists (select from placements p join folders f on f.id = p.folder_id
-          where p.item_id = i.id and p.binned_at is null
+          where p.item_id = i.id and p.binned_at is null and not f.in_place
             and not exists (select from folders n where n.id = any (f.path) and n.binned_at is not null))
       order by i.created_at, i.id`,
   );

@@ -1,17 +1,21 @@
-import { ARCHIVE_SCOPED } from '@sammlung/contract';
+import { ARCHIVE_ROUTES, ARCHIVE_SCOPED } from '@sammlung/contract';
 import type { FastifyReply } from 'fastify';
 import type { Viewer } from '../../domain/access/access-sql.ts';
 import type { App } from '../../app-type.ts';
 import { disposition } from '../../platform/disposition.ts';
 import { registerScoped, SCOPES } from '../../domain/access/scopes.ts';
-import { archiveOf, streamArchive, type Taken } from './service.ts';
+import { viewerOf } from '../../domain/access/viewer.ts';
+import { registerRoutes } from '../../platform/register-routes.ts';
+import { signedIn } from '../../platform/sessions.ts';
+import { archiveOf, boxArchive, streamArchive, type Archive, type Taken } from './service.ts';
 
 /** Taking along: a folder, or several things at once, as one archive. */
 export async function archiveRoutes(app: App) {
   const { services } = app;
 
-  async function send(reply: FastifyReply, viewer: Viewer, things: readonly Taken[]) {
-    const archive = await archiveOf(services.db, viewer, things);
+  const send = async (reply: FastifyReply, viewer: Viewer, things: readonly Taken[]) =>
+    sendArchive(reply, await archiveOf(services.db, viewer, things));
+  function sendArchive(reply: FastifyReply, archive: Archive) {
     return reply
       .headers({
         'content-type': 'application/zip',
@@ -20,6 +24,13 @@ export async function archiveRoutes(app: App) {
       })
       .send(streamArchive(services.storage, archive));
   }
+  registerRoutes(app, ARCHIVE_ROUTES, {
+    'GET /api/box-archive': async (request, reply) => {
+      const viewer = viewerOf(signedIn(request), services.now());
+      const boxIds = request.query.boxes.split(',');
+      return sendArchive(reply, await boxArchive(services.db, viewer, boxIds));
+    },
+  });
   registerScoped(app, SCOPES, ARCHIVE_SCOPED, {
     'GET /folders/:folder/archive': (request, { viewer }, reply) =>
       send(reply, viewer, [{ kind: 'folder', id: request.params.folder }]),

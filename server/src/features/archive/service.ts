@@ -1,10 +1,19 @@
 import { once } from 'node:events';
 import type { Readable } from 'node:stream';
-import { freeFileTitle, freeTitle, groupBy, nameKey, withExtension } from '@sammlung/core';
+import {
+  freeFileTitle,
+  freeTitle,
+  groupBy,
+  nameKey,
+  splitName,
+  withExtension,
+} from '@sammlung/core';
 import { ZipArchive } from 'archiver';
 import mime from 'mime-types';
 import type { Queries } from '../../db/database.ts';
+import { placesTaught } from '../../domain/boxes.ts';
 import { noteOpenings } from '../../domain/openings.ts';
+import { AppError } from '../../platform/errors.ts';
 import { thingsBelow, type FolderRecord, type ItemRecord } from '../../domain/access/below.ts';
 import type { Viewer } from '../../domain/access/access-sql.ts';
 import type { OpenContent, Storage } from '../../platform/storage.ts';
@@ -55,13 +64,62 @@ export async function archiveOf(
   const name =
     things.length === 1 && first ? first.title : (items[0]?.folderTitle ?? first?.title ?? '');
   const single = new Set(things.flatMap((x) => (x.kind === 'placement' ? [x.id] : [])));
-  const pages = items.flatMap(({ kind, versionId }) => (kind === 'page' && versionId) || []);
-  const pictures = groupBy(await picturesOf(db, pages), (picture) => picture.versionId);
   return {
     name: `${name}.zip`,
-    entries: entriesOf(folders, items, single, pictures),
+    entries: await entriesWithPictures(db, folders, items, single),
     nameThings: (asked) => cardsSeen(db, viewer, asked),
   };
+}
+
+/**
+ * Everything in the places of hand-in boxes of classes that the person teaches: a folder for each class, in it one for each
+ * student by the family name. Throws `not-found` for a box that is not one of theirs.
+ */
+export async function boxArchive(
+  db: Queries,
+  viewer: Viewer,
+  boxIds: readonly string[],
+): Promise<Archive> {
+  const places = await placesTaught(db, viewer.personId ?? '', boxIds);
+  const found = groupBy(places, ({ boxId }) => boxId);
+  if (found.size < new Set(boxIds).size) throw new AppError('not-found');
+  const things = places.map(({ placeId }) => ({ kind: 'folder' as const, id: placeId }));
+  const { folders, items } = await thingsBelow(db, viewer, things);
+  await noteOpenings(db, viewer, 'downloaded', items);
+  const severalOf = (classId: string) =>
+    new Set(places.filter((place) => place.classId === classId).map(({ boxId }) => boxId)).size > 1;
+  const tops = [...found].map(([id, [first]]) => ({
+    ...{ id, parentId: null },
+    title: severalOf(first!.classId) ? `${first!.code} ${first!.title}` : first!.code,
+  }));
+  const byId = new Map(places.map((place) => [place.placeId, place]));
+  const listed = folders.map((folder) => {
+    const place = byId.get(folder.id);
+    if (!place) return folder;
+    const { family, given } = splitName(place.name);
+    return {
+      ...folder,
+      parentId: place.boxId,
+      title: given === '' ? family : `${family}, ${given}`,
+    };
+  });
+  return {
+    name: `${places[0]!.title}.zip`,
+    entries: await entriesWithPictures(db, [...tops, ...listed], items, new Set()),
+    nameThings: (asked) => cardsSeen(db, viewer, asked),
+  };
+}
+
+/** The entries of things, with the pictures of the pages among them. */
+async function entriesWithPictures(
+  db: Queries,
+  folders: readonly FolderRecord[],
+  items: readonly ItemRecord[],
+  single: ReadonlySet<string>,
+): Promise<Entry[]> {
+  const pages = items.flatMap(({ kind, versionId }) => (kind === 'page' && versionId) || []);
+  const pictures = groupBy(await picturesOf(db, pages), (picture) => picture.versionId);
+  return entriesOf(folders, items, single, pictures);
 }
 
 function entriesOf(

@@ -22,6 +22,7 @@ import { folderFor, whence } from '../../domain/access/folders.ts';
 import { toConsequence } from '../../domain/access/consequence-dto.ts';
 import { audienceNames } from '../../domain/access/tabs.ts';
 import type { Viewer } from '../../domain/access/access-sql.ts';
+import { AppError } from '../../platform/errors.ts';
 import type { Services } from '../../services.ts';
 import { contentsBelow, loadWorld } from '../../domain/access/load-world.ts';
 import type { loadLibrary } from '../../domain/access/load-library.ts';
@@ -39,6 +40,8 @@ export async function folderAudience(
 ): Promise<FolderAudience> {
   const t = viewer.at;
   const folder = await folderFor(db, viewer, folderId, 'manage');
+  // A place in a hand-in box is handed out to nobody.
+  if (folder.ownerId === null) throw new AppError('not-allowed');
   const [scope, classes, direct] = await Promise.all([
     contentsBelow(db, [folderId]),
     classesTaught(db, folder.ownerId, t),

@@ -2,7 +2,7 @@ import { sql, type SQL } from 'drizzle-orm';
 import { at, ms, rows, uuids, type Queries } from '../../db/database.ts';
 import { viewerOf } from '../../domain/access/viewer.ts';
 import { accessParams, waysInTable, rightIn } from '../../domain/access/access-sql.ts';
-import { LAST_PLACE } from '../../domain/bin.ts';
+import { binOwner, LAST_PLACE } from '../../domain/bin.ts';
 
 export interface BinnedRecord extends Record<string, unknown> {
   kind: 'folder' | 'placement';
@@ -38,7 +38,7 @@ export function binned(db: Queries, personId: string, t: number) {
           from folders n where n.id = any (f.path) and n.id <> f.id) as "where",
         ${gone(sql`array_remove(f.path, f.id)`)} as "placeGone", ${ms(sql`f.binned_at`)} as "binnedAt"
       from folders f
-      where f.owner_id = ${personId}::uuid and f.binned_at is not null
+      where ${binOwner(sql`f`)} = ${personId}::uuid and f.binned_at is not null
       union all
       select 'placement', p.id, i.title, null, i.kind::text, i.extension, v.size::float8, 0,
         (select coalesce(json_agg(n.title order by cardinality(n.path)), '[]') from folders n
@@ -64,7 +64,7 @@ export function inBin(db: Queries, personId: string, before: number | null = nul
   return rows<InBin>(
     db,
     sql`select 'folder' as kind, f.id, null::uuid as "itemId" from folders f
-      where f.owner_id = ${personId}::uuid and f.binned_at is not null and ${since(sql`f.binned_at`)}
+      where ${binOwner(sql`f`)} = ${personId}::uuid and f.binned_at is not null and ${since(sql`f.binned_at`)}
       union all
       select 'placement', p.id, p.item_id from placements p join items i on i.id = p.item_id
       where i.owner_id = ${personId}::uuid and ${LAST_PLACE} and ${since(sql`p.binned_at`)}`,
@@ -75,7 +75,7 @@ export function inBin(db: Queries, personId: string, before: number | null = nul
 export async function ownersOverdue(db: Queries, before: number): Promise<string[]> {
   const found = await rows<{ id: string }>(
     db,
-    sql`select owner_id as id from folders where binned_at < ${at(before)}
+    sql`select ${binOwner(sql`f`)} as id from folders f where binned_at < ${at(before)}
       union
       select i.owner_id from placements p join items i on i.id = p.item_id
         where p.binned_at < ${at(before)} and ${LAST_PLACE}`,
@@ -83,13 +83,13 @@ export async function ownersOverdue(db: Queries, before: number): Promise<string
   return found.map((owner) => owner.id);
 }
 
-/** Whose folders these are. */
-export async function ownersOf(db: Queries, folderIds: readonly string[]): Promise<string[]> {
-  const found = await rows<{ ownerId: string }>(
+/** What these folders are part of (`treeOf`). */
+export async function treesOf(db: Queries, folderIds: readonly string[]): Promise<string[]> {
+  const found = await rows<{ treeId: string }>(
     db,
-    sql`select distinct owner_id as "ownerId" from folders where id = any (${uuids(folderIds)})`,
+    sql`select distinct coalesce(owner_id, path[1]) as "treeId" from folders where id = any (${uuids(folderIds)})`,
   );
-  return found.map(({ ownerId }) => ownerId);
+  return found.map(({ treeId }) => treeId);
 }
 
 /** Whether a folder, or something above it, is in the Bin. */

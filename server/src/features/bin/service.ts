@@ -5,12 +5,13 @@ import type { Queries } from '../../db/database.ts';
 import type { SeenFolder } from '../../domain/access/folders.ts';
 import { mayChangeItem, Rights } from '../../domain/access/rights.ts';
 import {
+  type Folder,
   folderById,
   folderNamesIn,
   lockTree,
   lockTrees,
+  treeOf,
   unbinFolder,
-  type Folder,
 } from '../../domain/folders.ts';
 import {
   changeItem,
@@ -24,7 +25,7 @@ import { AppError } from '../../platform/errors.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import { sweep } from '../../domain/contents.ts';
-import { binned, inBin, isInBin, ownersOf, ownersOverdue, type InBin } from './queries.ts';
+import { binned, inBin, isInBin, treesOf, ownersOverdue, type InBin } from './queries.ts';
 
 type Needs = Pick<Services, 'db' | 'now' | 'storage'>;
 type Things = z.infer<typeof IntoBin>['things'];
@@ -58,7 +59,7 @@ export async function outOfBin(
   const folderIds = idsOf(things, 'folder');
   return db.transaction(async (tx) => {
     const renamed: string[] = [];
-    await lockTrees(tx, await ownersOf(tx, folderIds));
+    await lockTrees(tx, await treesOf(tx, folderIds));
     for (const id of folderIds) renamed.push(...(await folderBack(tx, person, t, id, to)));
     for (const id of idsOf(things, 'placement'))
       renamed.push(...(await itemBack(tx, person, t, id, to)));
@@ -88,7 +89,7 @@ async function folderBack(
   }
   if (to !== undefined) {
     const target = to === null ? null : await new Rights(tx, person, t).folder(to, 'add');
-    if (target && target.ownerId !== folder.ownerId) throw new AppError('other-library');
+    if (target && target.treeId !== treeOf(folder)) throw new AppError('other-library');
     title = await putBack(tx, folder, to, true);
   }
   return title === folder.title ? [] : [title];
@@ -127,7 +128,7 @@ async function itemBack(
     ? await targetOf(rights, placement.folderId, to)
     : (await rights.placements([id]))[0]!.folder;
   const target = to === undefined ? folder : await rights.folder(to, 'add');
-  if (!own && target.ownerId !== folder.ownerId) throw new AppError('other-library');
+  if (!own && target.treeId !== folder.treeId) throw new AppError('other-library');
   const siblings = await itemNamesIn(tx, target.id);
   if ([...siblings.values()].includes(item.id)) throw new AppError('already-here');
   const suffix = item.extension === '' ? '' : `.${item.extension}`;

@@ -64,7 +64,10 @@ export async function takeCopies(
   return db.transaction(async (tx) => {
     const desk = await deskFolder(tx, person);
     const folderId = to ?? desk;
-    const target = await new Rights(tx, person, t).folder(folderId, 'own');
+    const target = await new Rights(tx, person, t).folder(folderId, 'add');
+    // Onto the desk, or into one’s own place of a hand-in box.
+    if (target.right !== 'own' && (target.placeId === null || person.kind !== 'student'))
+      throw new AppError('not-allowed');
     const below = await thingsBelow(tx, viewer, things);
     if (below.items.length > AT_ONCE) throw new AppError('too-many');
     if (below.items.some((item) => item.schoolId !== person.schoolId))
@@ -77,7 +80,7 @@ export async function takeCopies(
         )
       ).map((o) => [o.id, o]),
     );
-    await lockTree(tx, person.id);
+    await lockTree(tx, target.treeId);
     await lockRoom(tx, person.id);
     await refuseTooMuch(tx, settings, person, [...originals.values()]);
 
@@ -87,7 +90,7 @@ export async function takeCopies(
     for (const folder of below.folders) {
       const within = folder.parentId === null ? undefined : placeOf.get(folder.parentId);
       const parentId = within ?? target.id;
-      const id = await copyFolder(tx, person, parentId, folder.title);
+      const id = await copyFolder(tx, person, target.ownerId, parentId, folder.title);
       placeOf.set(folder.id, id);
       if (within === undefined) made.push({ kind: 'folder', id });
     }
@@ -119,10 +122,16 @@ async function refuseTooMuch(
   if (more > 0) await refuseBeyondQuota(tx, settings, person, more);
 }
 
-async function copyFolder(tx: Queries, person: SignedIn, parentId: string, title: string) {
-  const siblings = await folderNamesIn(tx, person.id, parentId);
+async function copyFolder(
+  tx: Queries,
+  person: SignedIn,
+  ownerId: string | null,
+  parentId: string,
+  title: string,
+) {
+  const siblings = await folderNamesIn(tx, ownerId, parentId);
   return addFolder(tx, {
-    ...{ schoolId: person.schoolId, ownerId: person.id, createdBy: person.id, parentId },
+    ...{ schoolId: person.schoolId, ownerId, createdBy: person.id, parentId },
     title: freeTitle(title, siblings),
   });
 }

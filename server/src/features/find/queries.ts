@@ -80,7 +80,7 @@ function beginnings(text: string): string {
  */
 function seenFolders(params: AccessParams): SQL {
   return sql`${waysInTable(params)}, ${handedTable(params)},
-    roots as materialized (select distinct folder_id, item_id from handed where kind <> 'door'),
+    roots as materialized (select distinct folder_id, item_id from handed where kind not in ('door', 'teachers')),
     reached as materialized (
       select f.id from folders f where f.path && (select array_agg(folder_id) from roots where folder_id is not null)
       union
@@ -90,7 +90,7 @@ function seenFolders(params: AccessParams): SQL {
       from folders f where ${ownsFolder(sql`f`, params)}),
     theirs as materialized (select f.id as folder_id, f.path, false as own, k.kind, k.id, k.reading, k.exempt, k.rank, null::uuid[] as doors
       from reached r join folders f on f.id = r.id cross join lateral ${openWaysIn(sql`f.path`, params)} k
-      where f.owner_id <> ${params.me} and k.kind <> 'door'),
+      where f.owner_id is distinct from ${params.me} and k.kind not in ('door', 'teachers')),
     seen as materialized (select * from mine union all select * from theirs)`;
 }
 
@@ -160,7 +160,7 @@ export function found(
       hits as (
         select * from folder_hits union all select * from placement_hits
         order by score desc, id limit ${limit}::int)
-      select h.kind, h.id, h.item_id as "itemId", h.folder_id as "folderId", f.owner_id as "ownerId", o.name as "ownerName",
+      select h.kind, h.id, h.item_id as "itemId", h.folder_id as "folderId", coalesce(f.owner_id, l.person_id) as "ownerId", o.name as "ownerName",
         coalesce(i.title, f.title) as title, i.kind as "itemKind", coalesce(i.extension, '') as extension,
         case when h.kind = 'folder' then f.mark end as mark, case when h.kind = 'folder' then f.colour end as colour,
         i.url, i.lesson_date as "lessonDate", ${ms(sql`coalesce(greatest(p.added_at, v.created_at), f.created_at)`)} as "changedAt",
@@ -168,7 +168,8 @@ export function found(
         (select coalesce(json_agg(json_build_object('id', n.id, 'title', n.title) order by cardinality(n.path)), '[]')
           from folders n where n.id = any (f.path) and n.id in (select folder_id from seen where rank > 0)
             and (h.kind = 'placement' or n.id <> f.id)) as "where"
-      from hits h join folders f on f.id = h.folder_id join people o on o.id = f.owner_id
+      from hits h join folders f on f.id = h.folder_id left join places l on f.in_place and l.folder_id = f.path[1]
+        join people o on o.id = coalesce(f.owner_id, l.person_id)
         left join placements p on h.kind = 'placement' and p.id = h.id
         left join items i on i.id = h.item_id left join versions v on v.id = i.current_version_id
         left join previews w on w.school_id = v.school_id and w.hash = v.hash

@@ -23,7 +23,8 @@ import { otherPlaces } from './queries.ts';
 
 export async function folderView(db: Queries, viewer: Viewer, id: string): Promise<FolderView> {
   const folder = await folderFor(db, viewer, id);
-  const { title, mark, colour, order, display, keepOnTop, right, ownerName, crumbs } = folder;
+  const { title, mark, colour, order, display, keepOnTop, right, ownerName, placeId, crumbs } =
+    folder;
   return {
     id,
     title,
@@ -36,6 +37,7 @@ export async function folderView(db: Queries, viewer: Viewer, id: string): Promi
     parentId: crumbs.at(-2)?.id ?? null,
     right,
     ownerName,
+    placeId,
     crumbs: [...crumbs],
   };
 }
@@ -145,6 +147,7 @@ export async function placementView(
       folder !== null &&
       allows(folder.right, 'add') &&
       mayChangeItem(viewer.personId, folder, found.ownerId),
+    placeId: folder?.placeId ?? null,
     crumbs: folder ? [...folder.crumbs] : [],
     ...(alsoIn && {
       alsoIn: alsoIn.map(({ id: at, title, placementId }) => ({ id: at, title, placementId })),

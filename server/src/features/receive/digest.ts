@@ -1,5 +1,6 @@
 import { changePerson } from '../../domain/people.ts';
 import { viewerOf } from '../../domain/access/viewer.ts';
+import { unreadSince } from '../../domain/remarks.ts';
 import { wallTime } from '@sammlung/core';
 import type { Mail } from '../../platform/mail.ts';
 import type { Services } from '../../services.ts';
@@ -20,7 +21,7 @@ export async function chooseDigest({ db }: Needs, person: SignedIn, digest: bool
 
 /**
  * Queues the mails of the schools where it is the hour: to each who wants one, what came in the last day and has not
- * been opened. Nothing new, no mail; nobody gets two within half a day. Resolves to how many were queued.
+ * been opened, and what has been written about their work. Nothing new, no mail; nobody gets two within half a day. Resolves to how many were queued.
  */
 export async function sendDigests({ db, now, post }: Needs): Promise<number> {
   const t = now();
@@ -29,19 +30,24 @@ export async function sendDigests({ db, now, post }: Needs): Promise<number> {
   for (const { zone, school, id, language, schoolId } of due) {
     if (Number(wallTime(t, zone).slice(11, 13)) !== HOUR) continue;
     const { things: came } = await whatCame(db, viewerOf({ id }, t), { limit: 100 });
+    const words = post.words(language).digest;
     const fresh = came
       .read()
       .filter((thing) => Date.parse(thing.cameAt) > t - DAY_MS && !thing.opened);
-    if (fresh.length === 0) continue;
-    const words = post.words(language).digest;
+    const remarks = await unreadSince(db, id, t - DAY_MS);
+    const lines = [
+      ...fresh.map((thing) => thing.title),
+      ...remarks.map(({ title, box, remarks: n }) => words.remarks(n, title, box)),
+    ];
+    if (lines.length === 0) continue;
     const mail: Mail = {
       schoolId,
       kind: 'digest',
       personId: id,
-      subject: fresh.length === 1 ? words.one(fresh[0]!.title) : words.many(fresh.length, school),
+      subject: lines.length === 1 ? words.one(lines[0]!) : words.many(lines.length, school),
       body: [
-        ...fresh.slice(0, NAMED).map((thing) => `- ${thing.title}`),
-        ...(fresh.length > NAMED ? [`- ${words.more(fresh.length - NAMED)}`] : []),
+        ...lines.slice(0, NAMED).map((line) => `- ${line}`),
+        ...(lines.length > NAMED ? [`- ${words.more(lines.length - NAMED)}`] : []),
         '',
         words.end,
       ].join('\n'),

@@ -33,13 +33,14 @@ export interface Wanted {
 /**
  * What was handed out to the viewer by roster and is out, each item once. Nearly all of it is `PLAIN`: it comes by its folder and
  * when that came or later, so `sources` (the folders, with when they came, `base`, and by which classes) stand for it. The rest is
- * in `things`: where and when each came first, and all classes by which it came. Recursive.
+ * in `things`: where and when each came first, and all classes by which it came. Of what is in the viewer’s place of a hand-in box there is
+ * only what others have put there. Recursive.
  */
 function came(params: AccessParams, within: SQL) {
   return sql`${reachedFolders(params, within)}, ${openedTable(params)},
     sources as materialized (
       select folder_id, title, min(greatest(opened_at, since)) as base, array_remove(array_agg(distinct reading), null) as class_ids
-      from reached group by folder_id, title),
+      from reached where not in_place group by folder_id, title),
     alone as materialized (
       select p.id as placement_id, o.reading, o.exempt, o.since, state.opened_at, (
           select r.title from reached r where r.folder_id = f.id and r.kind = o.kind and r.way_id = o.way_id
@@ -55,12 +56,16 @@ function came(params: AccessParams, within: SQL) {
       select ${WAY}, k.title, ${cameAt(sql`k`)}, array_remove(array[k.reading], null)
       from alone k join placements p on p.id = k.placement_id ${RELEASED}
       where ${placementOut(sql`p`, sql`k`, params)}),
+    in_places as materialized (
+      select ${WAY}, k.title, ${cameAt(sql`k`)} as at, '{}'::uuid[] as class_ids
+      from reached k join placements p on p.folder_id = k.folder_id and p.plain and p.added_by is distinct from ${params.me} ${RELEASED}
+      where k.in_place),
     several_ways as materialized (
       select ${WAY}, k.title, greatest(k.base, p.added_at) as at, k.class_ids
       from sources k join placements p on p.folder_id = k.folder_id and p.plain and p.several),
     special_items as materialized (
-      select item_id from special_ways union (select item_id from several_ways group by item_id having count(*) > 1)),
-    ways as (select * from special_ways union all select * from several_ways where item_id in (select item_id from special_items)),
+      select item_id from special_ways union select item_id from in_places union (select item_id from several_ways group by item_id having count(*) > 1)),
+    ways as (select * from special_ways union all select * from in_places union all select * from several_ways where item_id in (select item_id from special_items)),
     things as materialized (
       select p.*, ${notOpenedOf(params, sql`p`, sql`p.at`)} as fresh from (
         select (array_agg(ways.id order by at, ways.id, title))[1] as id, (array_agg(folder_id order by at, ways.id, title))[1] as folder_id,
@@ -215,17 +220,22 @@ export function staffFolders(db: Queries, viewer: Viewer) {
   );
 }
 
-/** What is on the page of somebody besides what came in: whether they want a mail each day, and how many classes they are asked to join. */
+/**
+ * What is on the page of somebody besides what came in: whether they want a mail each day, how many classes they are asked to join, and how
+ * many hand-in boxes they have a place in.
+ */
 export async function ownNotes(
   db: Queries,
   personId: string | null,
-): Promise<Pick<NewThings, 'digest' | 'joinRequests'>> {
+): Promise<Pick<NewThings, 'digest' | 'joinRequests' | 'boxes'>> {
   const [found] = await notesStatement(db, { person: personId });
-  return found ?? { digest: null, joinRequests: 0 };
+  return found ?? { digest: null, joinRequests: 0, boxes: 0 };
 }
-const notesStatement = statement<Pick<NewThings, 'digest' | 'joinRequests'>>(
+const notesStatement = statement<Pick<NewThings, 'digest' | 'joinRequests' | 'boxes'>>(
   () => sql`select case when p.email is not null then p.digest end as digest, (
-      select count(*)::int from join_requests r where r.person_id = p.id and r.answer is null) as "joinRequests"
+      select count(*)::int from join_requests r where r.person_id = p.id and r.answer is null) as "joinRequests", (
+      select count(*)::int from places l join boxes b on b.id = l.box_id
+        where l.person_id = p.id and b.removed_at is null and b.closed_at is null) as boxes
     from people p where p.id = ${sql.placeholder('person')}::uuid`,
 );
 

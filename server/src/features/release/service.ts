@@ -2,7 +2,6 @@ import type { Colour, Released, Releasing, Thing, Timing } from '@sammlung/contr
 import { Rights } from '../../domain/access/rights.ts';
 import { classesTaught } from '../../domain/classes.ts';
 import { applyReleases, classReleasesOf, releaseOf, releasesNow } from '../../domain/releases.ts';
-import { AppError } from '../../platform/errors.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import { classesHandedTo } from './queries.ts';
@@ -72,7 +71,6 @@ export async function releaseBack({ db, now }: Needs, person: SignedIn, before: 
 async function mayTime(rights: Rights, things: readonly Thing[]): Promise<string[]> {
   const ids = (kind: Thing['kind']) => things.filter((x) => x.kind === kind).map((x) => x.id);
   const decided = await rights.decides(ids('folder'));
-  const placed = await rights.placements(ids('placement'));
-  if (placed.some((placement) => placement.binned)) throw new AppError('not-found');
-  return [...decided, ...placed.map(({ folder }) => folder)].map(({ ownerId }) => ownerId);
+  const placed = await rights.decidesPlacements(ids('placement'));
+  return [...decided, ...placed.map(({ folder }) => folder)].map(({ treeId }) => treeId);
 }

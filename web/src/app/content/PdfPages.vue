@@ -11,6 +11,7 @@ import {
   ZoomIn,
   ZoomOut,
 } from 'lucide-vue-next';
+import type { Point } from '@sammlung/contract';
 import { AnnotationMode, type PDFDocumentProxy } from 'pdfjs-dist';
 import {
   EventBus,
@@ -22,6 +23,7 @@ import {
 } from 'pdfjs-dist/web/pdf_viewer.mjs';
 import {
   computed,
+  defineAsyncComponent,
   nextTick,
   onBeforeUnmount,
   onMounted,
@@ -31,21 +33,35 @@ import {
   watch,
 } from 'vue';
 import { useI18n } from 'vue-i18n';
+import type { Mark } from '../remark/remarks.ts';
 import PageList from './PageList.vue';
 import { loadPdf } from './pdf.ts';
 import './pdf.css';
 import { printPages } from './printPages.ts';
 
 /** A PDF to read: all pages below each other, with search, sizes, a list of pages, and printing. */
-const { address, start = 1 } = defineProps<{
+const {
+  address,
+  start = 1,
+  marks = [],
+  pointing = false,
+} = defineProps<{
   address: string;
   /** The page to begin with. */
   start?: number;
+  /** Points that are marked. */
+  marks?: readonly Mark[];
+  /** Whether one can point at a page: `pending` is the point. */
+  pointing?: boolean;
 }>();
 const emit = defineEmits<{
   /** A part of it could not be had any more: there is another state of it. */
   lost: [];
+  /** A mark was chosen. */
+  choose: [id: string];
 }>();
+const PageMarks = defineAsyncComponent(() => import('./PageMarks.vue'));
+const pending = defineModel<Point | null>('pending', { default: null });
 const page = defineModel<number>('page', { default: 1 });
 const { t } = useI18n();
 
@@ -90,10 +106,14 @@ onMounted(async () => {
   bus.on('pagesinit', () => {
     fit();
     nameSections();
+    measure();
     if (start > 1) viewer!.currentPageNumber = Math.min(start, count.value);
   });
   bus.on('pagechanging', ({ pageNumber }: { pageNumber: number }) => (page.value = pageNumber));
-  bus.on('scalechanging', ({ scale: now }: { scale: number }) => (scale.value = now));
+  bus.on('scalechanging', ({ scale: now }: { scale: number }) => {
+    scale.value = now;
+    void nextTick(measure);
+  });
   bus.on('updatefindmatchescount', ({ matchesCount }: { matchesCount: Matches }) => {
     matches.value = matchesCount;
   });
@@ -125,6 +145,47 @@ function nameSections() {
   }
 }
 
+// Points on pages. pdf.js draws its pages anew when it likes: marks are drawn over all of them, where the pages are.
+interface PageBox {
+  left: number;
+  top: number;
+  width: number;
+  height: number;
+}
+const boxes = shallowRef<readonly PageBox[]>([]);
+function measure() {
+  const element = container.value;
+  if (!element) return;
+  const { left, top } = element.getBoundingClientRect();
+  boxes.value = [...element.querySelectorAll('.page')].map((one) => {
+    const box = one.getBoundingClientRect();
+    return {
+      left: box.left - left + element.scrollLeft,
+      top: box.top - top + element.scrollTop,
+      width: box.width,
+      height: box.height,
+    };
+  });
+}
+function onPage({ page: number, x, y }: Point) {
+  const box = boxes.value[number - 1];
+  return box
+    ? { left: `${box.left + x * box.width}px`, top: `${box.top + y * box.height}px` }
+    : null;
+}
+function pointAt(event: MouseEvent) {
+  const target = event.target as HTMLElement;
+  const element = target.closest<HTMLElement>('.page');
+  // Whoever selects words or follows a link points at nothing.
+  if (!pointing || !element || target.closest('a') || !getSelection()?.isCollapsed) return;
+  const box = element.getBoundingClientRect();
+  pending.value = {
+    page: Number(element.dataset.pageNumber),
+    x: (event.clientX - box.left) / box.width,
+    y: (event.clientY - box.top) / box.height,
+  };
+}
+
 // How large. Fitted to the width, and on a wide screen not wider than is good to read, until somebody chooses.
 const WIDEST = 900;
 const scale = ref(1);
@@ -146,6 +207,7 @@ function resize(larger: boolean) {
 }
 useResizeObserver(container, () => {
   if (fitted.value && viewer?.pagesCount) fit();
+  measure();
 });
 function onWheel(event: WheelEvent) {
   if (!event.ctrlKey) return;
@@ -356,9 +418,19 @@ const BUTTON =
             tabindex="0"
             :aria-label="t('viewer.text')"
             role="region"
+            :class="pointing ? 'cursor-crosshair' : ''"
             @wheel="onWheel"
+            @click="pointAt"
           >
             <div class="pdfViewer" />
+            <PageMarks
+              v-if="marks.length > 0 || pending"
+              :marks="marks"
+              :pending="pending"
+              :place="onPage"
+              @choose="emit('choose', $event)"
+              @move="pending = $event"
+            />
           </div>
         </div>
       </div>

@@ -113,13 +113,17 @@ const places = computed(() => {
           ...['staff-room', 'doors'],
         ],
       },
-      { name: 'class-pages', text: 'class-pages', active: ['class-pages', 'class-page'] },
+      { name: 'class-pages', text: 'class-pages', active: ['class-pages', 'class-page', 'box'] },
       { name: 'board', text: 'board', active: ['board'] },
       roster,
     ];
   return [
     { name: 'new', text: 'new', active: ['new'] },
-    { name: 'classes', text: 'classes', active: ['classes', 'class-page', 'folder', 'item'] },
+    {
+      name: 'classes',
+      text: 'classes',
+      active: ['classes', 'class-page', 'folder', 'item', 'box'],
+    },
     { name: 'kept', text: 'kept', active: ['kept'] },
     { name: 'desk', text: 'desk', active: ['desk', 'desk-folder', 'page', 'page-versions'] },
   ];

@@ -6,6 +6,7 @@ import DayList from '../../features/tray/DayList.vue';
 import TrayPart from '../../features/tray/TrayPart.vue';
 import WaitingMoves from '../../features/programs/WaitingMoves.vue';
 import TodayView from '../../features/today/TodayView.vue';
+import TaughtBoxes from '../box/TaughtBoxes.vue';
 import { useSession } from '../session/session.ts';
 import { takeShared } from '../uploads/shared-files.ts';
 import { TRAY } from '../uploads/transfer.ts';
@@ -49,6 +50,7 @@ onMounted(async () => {
         </template>
       </TrayPart>
       <WaitingMoves />
+      <TaughtBoxes class="mt-9" />
       <TimetableSheet v-if="planning" @close="planning = false" />
     </template>
     <template v-if="session.person?.kind === 'teacher'" #done><DayList /></template>

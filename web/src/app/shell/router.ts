@@ -188,6 +188,14 @@ const ROUTES: RouteRecordRaw[] = [
               ),
       },
       {
+        path: `box/:box(${ID})/:place(${ID})?`,
+        name: 'box',
+        component: async () => {
+          await Promise.all([loadTexts('viewer'), loadTexts('desk')]);
+          return import('./BoxPage.vue');
+        },
+      },
+      {
         path: 'kept',
         name: 'kept',
         component: () => import('../../features/keep/KeptView.vue'),
@@ -322,7 +330,8 @@ async function guard(to: RouteLocationNormalized) {
   const elsewhere = student ? TEACHING : STUDYING;
   if (session.person && elsewhere.test(String(to.name))) return { name: 'home' };
   if (to.name === 'pictures' && session.person?.kind !== 'teacher') return { name: 'home' };
-  if (to.name === 'programs' && session.person?.kind === 'office') return { name: 'home' };
+  if (['programs', 'box'].includes(String(to.name)) && session.person?.kind === 'office')
+    return { name: 'home' };
   if (session.person && to.name === 'sign-in') return { name: 'home' };
   // Without a connection there is nothing for a student but what is kept.
   if (to.name === 'home' && student && !connected.value) return { name: 'kept' };

@@ -6,6 +6,7 @@ import { useI18n } from 'vue-i18n';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { api } from '../../app/api/api.ts';
 import { loadTexts } from '../../app/i18n.ts';
+import TaughtBoxes from '../../app/box/TaughtBoxes.vue';
 import PageState from '../../app/PageState.vue';
 import { usePageTitle } from '../../app/shell/title.ts';
 import AppButton from '../../ui/AppButton.vue';
@@ -49,6 +50,7 @@ const open = ref<{ what: 'entry' | 'heading' | 'timing' | 'website'; id: string 
 const isOpen = (what: 'entry' | 'heading' | 'timing' | 'website', one = '') =>
   open.value?.what === what && open.value.id === one;
 const close = () => (open.value = null);
+const makingBox = ref(false);
 /** An entry that is used again. */
 const earlier = shallowRef<{ entry: EarlierEntry; to: Frame } | null>(null);
 const finding = ref(false);
@@ -191,7 +193,7 @@ const ClassBeside = defineAsyncComponent(async () => {
               :style="{ background: `var(--${data.colour})` }"
               >{{ data.code }}</span
             >
-            <h1 class="flex-1 text-[28px]">{{ data.course }}</h1>
+            <h1 class="min-w-48 flex-1 text-[28px]">{{ data.course }}</h1>
             <RouterLink
               :to="{ name: 'see-as-class-page', params: { as: `class.${id}`, class: id } }"
               class="inline-flex min-h-9 items-center font-semibold text-petrol hover:underline pointer-coarse:min-h-11"
@@ -211,6 +213,7 @@ const ClassBeside = defineAsyncComponent(async () => {
             <AppButton @click="open = { what: 'heading', id: '' }">{{
               t('entry.heading.new')
             }}</AppButton>
+            <AppButton @click="makingBox = true">{{ t('taught-box.new') }}</AppButton>
             <AppButton @click="finding = true">{{ t('entry.again.do') }}</AppButton>
             <AppButton @click="open = { what: 'website', id: '' }">{{
               t('website.open')
@@ -264,6 +267,7 @@ const ClassBeside = defineAsyncComponent(async () => {
             :act="act"
             @close="close"
           />
+          <TaughtBoxes v-model:making="makingBox" class="mt-6" :class-id="id" />
           <section v-for="part in parts" :key="part.id" class="mt-7">
             <HeadingForm
               v-if="isOpen('heading', part.id)"

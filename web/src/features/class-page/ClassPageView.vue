@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useQuery, useQueryCache } from '@pinia/colada';
 import { useEventListener } from '@vueuse/core';
-import { computed } from 'vue';
+import { computed, defineAsyncComponent, onMounted, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { address, addressAt } from '../../app/api/addresses.ts';
@@ -40,6 +40,10 @@ useEventListener('keydown', (event: KeyboardEvent) => {
   if (to) void router.push(place.classPage(to.id)!);
 });
 usePageTitle(() => data.value?.code);
+/** The server makes this page without what it would have to ask for besides. */
+const mounted = ref(false);
+onMounted(() => (mounted.value = true));
+const OwnBoxes = defineAsyncComponent(() => import('../../app/box/OwnBoxes.vue'));
 useLive(() => (place.live ? address('GET /api/new/live') : null), {
   changed: () => page.refetch(),
   counts: () => page.refetch(),
@@ -72,6 +76,7 @@ useLive(() => (place.live ? address('GET /api/new/live') : null), {
             >{{ t('class-page.next', { code: next.code }) }}</RouterLink
           >
         </div>
+        <OwnBoxes v-if="mounted && place.notes" class="mb-6" :class-id="id" />
         <ClassSheet :key="id" :page="data" />
       </template>
     </div>

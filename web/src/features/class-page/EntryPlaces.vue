@@ -2,6 +2,7 @@
 import type { EditedPage } from '@sammlung/contract';
 import { computed } from 'vue';
 import { useI18n } from 'vue-i18n';
+import ClassChoice from '../../app/ClassChoice.vue';
 import ReleaseFields from '../../app/ReleaseFields.vue';
 import type { EntryPlaces } from './entries.ts';
 
@@ -34,28 +35,7 @@ const forSome = computed({
 <template>
   <div>
     <div class="mt-4 grid gap-x-8 gap-y-4 md:grid-cols-2">
-      <fieldset>
-        <legend class="text-meta text-soft">{{ t('entry.pages') }}</legend>
-        <div class="mt-1 flex flex-wrap gap-x-4">
-          <label
-            v-for="one in page.classes"
-            :key="one.id"
-            class="flex min-h-10 items-center gap-2 font-code text-[14px] font-semibold pointer-coarse:min-h-11"
-          >
-            <input
-              v-model="classIds"
-              type="checkbox"
-              :value="one.id"
-              class="size-5 accent-(--action)"
-            />
-            <span
-              class="rounded-[4px] px-2 py-0.5 text-white"
-              :style="{ background: `var(--${one.colour})` }"
-              >{{ one.code }}</span
-            >
-          </label>
-        </div>
-      </fieldset>
+      <ClassChoice v-model="classIds" :label="t('entry.pages')" :classes="page.classes" />
       <div>
         <label class="block text-meta text-soft"
           >{{ t('entry.under') }}

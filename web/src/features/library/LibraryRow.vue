@@ -41,7 +41,7 @@ const click = (event: MouseEvent) => chooses(event) && emit('choose', event);
   >
     <label
       v-if="mayChange"
-      class="grid size-5 shrink-0 cursor-pointer place-items-center opacity-0 group-focus-within/row:opacity-100 group-hover/row:opacity-100 focus-within:opacity-100 sm:size-6 pointer-coarse:opacity-100"
+      class="grid size-5 shrink-0 cursor-pointer place-items-center opacity-0 group-focus-within/row:opacity-100 group-hover/row:opacity-100 focus-within:opacity-100 max-sm:mr-2 sm:size-6 pointer-coarse:opacity-100"
       :class="{ 'opacity-100': chosen || choosing }"
     >
       <input

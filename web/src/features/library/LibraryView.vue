@@ -8,6 +8,7 @@ import { useI18n } from 'vue-i18n';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { readDropped, readPicked, type Dropped } from '../../app/uploads/dropped.ts';
 import { archiveAddress } from '../../app/api/addresses.ts';
+import { toBox } from '../../app/box/to-box.ts';
 import { isWall, useContents, useFolder, useReadingPlace } from '../../app/place.ts';
 import { explain } from '../../app/api/problems.ts';
 import { say } from '../../app/shell/toast.ts';
@@ -60,6 +61,11 @@ onMounted(() => requestIdleCallback(() => void loadPutIn()));
 const id = computed(() => (typeof route.params.folder === 'string' ? route.params.folder : null));
 
 const folder = useFolder(place, () => id.value ?? '');
+// The place of a hand-in box has a page of its own.
+watch(
+  () => folder.data.value?.placeId,
+  (placeId) => placeId && void toBox(router, placeId),
+);
 const contents = useContents(place, () => id.value ?? '');
 const top = useTopFolders(() => id.value === null);
 const view = computed(() => (id.value === null ? null : (folder.data.value ?? null)));

@@ -52,6 +52,11 @@ watch(
   () => place.takes.value && folder.data.value?.right === 'own',
   (own) => own && void router.replace({ name: 'desk-folder', params: { folder: id.value } }),
 );
+// The place of a hand-in box has a page of its own.
+watch(
+  () => place.takes.value && folder.data.value?.placeId,
+  async (placeId) => placeId && (await import('../../app/box/to-box.ts')).toBox(router, placeId),
+);
 /** The teacher's order, until the reader chooses another one for this folder. */
 const ORDERS: FolderOrder[] = ['hand', 'a_to_z', 'lesson_date', 'newest'];
 const order = computed({

@@ -44,6 +44,12 @@ watch(
 const newer = computed(
   () => read.value !== undefined && item.value?.version !== read.value.version,
 );
+// What is in the place of a hand-in box is read there, with what is said about it.
+watch(
+  () => place.notes && item.value?.placeId,
+  async (placeId) =>
+    placeId && (await import('../../app/box/to-box.ts')).toBox(router, placeId, id.value),
+);
 const page = ref(1);
 const startPage = ref(1);
 watch(id, () => (startPage.value = 1));

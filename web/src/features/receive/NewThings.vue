@@ -46,6 +46,7 @@ const came = useQuery({
 });
 const classes = useClasses();
 const JoinRequests = defineAsyncComponent(() => import('../../app/JoinRequests.vue'));
+const OwnBoxes = defineAsyncComponent(() => import('../../app/box/OwnBoxes.vue'));
 /** The server makes this page without what it would have to ask for besides. */
 const mounted = ref(false);
 onMounted(() => (mounted.value = true));
@@ -203,6 +204,10 @@ const about = (thing: Thing) =>
             >
           </button>
         </div>
+        <OwnBoxes
+          v-if="mounted && place.notes && by === undefined && came.data.value.boxes > 0"
+          class="mt-4"
+        />
         <p v-if="days.length === 0" class="mt-6 max-w-md text-soft">
           {{ t(by === undefined ? 'receive.empty' : 'receive.empty-class') }}
         </p>

@@ -1,0 +1,1 @@
+CREATE INDEX "folders_place" ON "folders" USING btree (("path"[1])) WHERE "folders"."in_place";

@@ -7,6 +7,9 @@ import type { Folder, HandingOut, Id, Placement, ReleaseRule } from './model.ts'
 /** How many things are looked at in one piece. */
 const PIECE = 500;
 
+/** What the names of items begin with. */
+const ITEM = 'item:';
+
 /** Where a thing lies: a folder as itself, or a placement in a folder. */
 export interface Place {
   readonly folderId: Id;
@@ -18,7 +21,7 @@ export interface Place {
  * ever sees some of them and not the others, so one look stands for all.
  */
 export interface AlikeThings {
-  readonly items: number;
+  readonly itemIds: readonly Id[];
   readonly folders: number;
   /** Where one of them lies in each state; nowhere: it cannot be seen. */
   readonly before: readonly Place[];
@@ -37,19 +40,22 @@ export function* groupAlike(
   const marksBefore = yield* marksOf(before, apart);
   const marksAfter = before === after ? marksBefore : yield* marksOf(after, apart);
   const nowhere = { mark: '', places: [] };
-  const groups = new Map<string, { -readonly [K in keyof AlikeThings]: AlikeThings[K] }>();
+  const groups = new Map<
+    string,
+    Omit<AlikeThings, 'folders'> & { folders: number; itemIds: Id[] }
+  >();
   const names = new Set([...marksBefore.keys(), ...marksAfter.keys()]);
   for (const name of names) {
     const was = marksBefore.get(name) ?? nowhere;
     const is = marksAfter.get(name) ?? nowhere;
     const group = groups.get(`${was.mark}>${is.mark}`) ?? {
-      items: 0,
+      itemIds: [],
       folders: 0,
       before: was.places,
       after: is.places,
     };
     groups.set(`${was.mark}>${is.mark}`, group);
-    if (name.startsWith('item:')) group.items += 1;
+    if (name.startsWith(ITEM)) group.itemIds.push(name.slice(ITEM.length));
     else group.folders += 1;
   }
   yield;
@@ -106,7 +112,7 @@ function* marksOf(
     const marks = [...new Set(places.map((p) => p.mark))].sort();
     const handed = handingsMark(library.handingsOn(itemId));
     const mark = marks.length === 1 && handed === '' ? marks[0]! : short(`${marks}#${handed}`);
-    found.set(`item:${itemId}`, { mark, places });
+    found.set(`${ITEM}${itemId}`, { mark, places });
     if (found.size % PIECE === 0) yield;
   }
   return found;

@@ -218,7 +218,7 @@ function effects(
     const found = [...new Set(those.map((c) => c.group))].map((n) => groups[n]!);
     return {
       people: audience.kind === 'door' ? null : headcount(those),
-      items: found.reduce((n, { items }) => n + items, 0),
+      items: found.reduce((n, { itemIds }) => n + itemIds.length, 0),
       folders: found.reduce((n, { folders }) => n + folders, 0),
     };
   };

@@ -25,6 +25,7 @@ export * from './roster/compare.ts';
 export * from './roster/names.ts';
 export * from './why.ts';
 export * from './roster/oneroster.ts';
+export * from './reach.ts';
 export * from './references.ts';
 export * from './stale-dates.ts';
 export * from './timetable.ts';

@@ -94,7 +94,7 @@ describe('things that lie alike', () => {
   };
   const sizes = (...states: Parameters<typeof groups>) =>
     groups(...states)
-      .map(({ folders, items }) => [folders, items])
+      .map(({ folders, itemIds }) => [folders, itemIds.length])
       .sort();
 
   it('are one group, however deep they lie, with the places of its first', () => {
@@ -104,7 +104,7 @@ describe('things that lie alike', () => {
     });
     expect(others).toEqual([]);
     const place = { folderId: 'top', placement: null };
-    expect(only).toEqual({ folders: 3, items: 2, before: [place], after: [place] });
+    expect(only).toEqual({ folders: 3, itemIds: ['i', 'j'], before: [place], after: [place] });
     expect(only!.after).toBe(only!.before);
   });
 
@@ -247,9 +247,9 @@ describe('things that lie alike', () => {
     const found = groups({ folders, placements: [p] }, { folders, placements: [q] });
     const here = { folderId: 'f', placement: null };
     expect(found).toMatchObject([
-      { folders: 1, items: 0, before: [here], after: [here] },
-      { folders: 0, items: 1, before: [{ folderId: 'f', placement: p }], after: [] },
-      { folders: 0, items: 1, before: [], after: [{ folderId: 'f', placement: q }] },
+      { folders: 1, itemIds: [], before: [here], after: [here] },
+      { folders: 0, itemIds: ['i'], before: [{ folderId: 'f', placement: p }], after: [] },
+      { folders: 0, itemIds: ['j'], before: [], after: [{ folderId: 'f', placement: q }] },
     ]);
   });
 

@@ -54,6 +54,10 @@ export const ERRORS = {
     409,
     'What is in a hand-in box is for the student and the teachers of the class alone, and stays there.',
   ],
+  'reach-not-told': [
+    409,
+    'This school does not tell who has opened what, or there are too few people to be told of in numbers.',
+  ],
   'changed-since': [409, 'It has changed in the meantime.'],
   'layout-faults': [422, 'Some of the names cannot be used.'],
   'too-deep': [422, 'Folders can be at most 64 levels deep.'],

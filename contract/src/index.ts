@@ -2,6 +2,7 @@ export * from './errors.ts';
 export * from './class-page.ts';
 export * from './box.ts';
 export * from './remark.ts';
+export * from './reach.ts';
 export * from './route.ts';
 export * from './scope.ts';
 export * from './common.ts';

@@ -18,11 +18,13 @@ export const SentNote = z.object({
   id: Id,
   title: z.string(),
   audience: z.string(),
+  /** Whether it went to just those who had not opened it. */
+  reminder: z.boolean(),
   body: z.string(),
   sentAt: Instant,
   sent: z.number().int(),
   waiting: z.number().int(),
-  /** Whom it did not reach, with what the mail server said. */
+  /** Whom it did not reach, with what the mail server said; without a name where the school does not tell who has opened what. */
   failed: z.array(z.object({ name: z.string(), fault: z.string() })),
   /** What the mail server said last to mails that are being tried again. */
   trying: z.string().nullable(),

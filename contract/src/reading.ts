@@ -244,7 +244,15 @@ export const READING_LIVE = {
   },
 } as const satisfies RouteMap;
 
-/** Versions, and what was opened. */
+/** What was opened, by people and through a door. */
+export const READING_OPENED = {
+  'PUT /placements/:placement/opened': {
+    summary: 'Says that one has opened an item.',
+    params: PlacementParams,
+  },
+} as const satisfies RouteMap;
+
+/** Versions. */
 export const READING_ROUTES = {
   'GET /api/placements/:placement/versions': {
     summary: 'The versions of a file.',
@@ -255,9 +263,5 @@ export const READING_ROUTES = {
     summary: 'Makes an older version the newest again.',
     params: PlacementParams,
     body: BringBack,
-  },
-  'PUT /api/placements/:placement/opened': {
-    summary: 'Says that one has opened an item.',
-    params: PlacementParams,
   },
 } as const satisfies RouteMap;

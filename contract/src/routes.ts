@@ -17,7 +17,8 @@ import { OPENAPI_ROUTES } from './openapi.ts';
 import { PAGE_ROUTES, PAGE_SCOPED } from './page.ts';
 import { POST_ROUTES } from './post.ts';
 import { PREVIEW_SCOPED } from './preview.ts';
-import { READING_LIVE, READING_ROUTES, READING_SCOPED } from './reading.ts';
+import { READING_LIVE, READING_OPENED, READING_ROUTES, READING_SCOPED } from './reading.ts';
+import { REACH_ROUTES } from './reach.ts';
 import { RECEIVE_ROUTES, RECEIVE_SCOPED, SEEN_AS_SCOPED } from './receive.ts';
 import { REMARK_ROUTES } from './remark.ts';
 import { RELEASE_ROUTES } from './release.ts';
@@ -53,6 +54,7 @@ export const ROUTES = {
   ...OPENAPI_ROUTES,
   ...PAGE_ROUTES,
   ...POST_ROUTES,
+  ...REACH_ROUTES,
   ...READING_ROUTES,
   ...RECEIVE_ROUTES,
   ...RELEASE_ROUTES,
@@ -82,7 +84,9 @@ export const ROUTES = {
   ...under(DOOR_PATH, PAGE_SCOPED),
   ...under(SEEN_AS_PATH, PAGE_SCOPED),
   ...under(OWN_PATH, READING_LIVE),
+  ...under(OWN_PATH, READING_OPENED),
   ...under(DOOR_PATH, READING_LIVE),
+  ...under(DOOR_PATH, READING_OPENED),
   ...under(OWN_PATH, DESK_SCOPED),
   ...under(DOOR_PATH, DESK_SCOPED),
   ...under(OWN_PATH, RECEIVE_SCOPED),
@@ -98,6 +102,7 @@ export type ScopedRoutes = typeof READING_SCOPED &
   typeof PREVIEW_SCOPED &
   typeof PAGE_SCOPED &
   typeof READING_LIVE &
+  typeof READING_OPENED &
   typeof DESK_SCOPED &
   typeof RECEIVE_SCOPED &
   typeof SEEN_AS_SCOPED;

@@ -17,6 +17,7 @@ import { noteRoutes } from './features/note/routes.ts';
 import { pageRoutes } from './features/page/routes.ts';
 import { postRoutes } from './features/post/routes.ts';
 import { previewRoutes } from './features/preview/routes.ts';
+import { reachRoutes } from './features/reach/routes.ts';
 import { readingRoutes } from './features/reading/routes.ts';
 import { receiveRoutes } from './features/receive/routes.ts';
 import { releaseRoutes } from './features/release/routes.ts';
@@ -42,6 +43,7 @@ export const FEATURE_ROUTES = [
   findRoutes,
   spaceRoutes,
   readingRoutes,
+  reachRoutes,
   pageRoutes,
   intakeRoutes,
   classPageRoutes,

@@ -476,6 +476,38 @@ export const TABLE: Record<string, Row> = {
     ask: (s) => ({ path: `/api/placements/${s.placement}/opened` }),
     expected: readers(204),
   },
+  'PUT /api/open/:token/placements/:placement/opened': {
+    ask: (s) => ({ path: `/api/open/${s.token}/placements/${s.placement}/opened` }),
+    expected: everybody(204),
+  },
+  'GET /api/folders/:folder/reach': {
+    ask: (s) => ({ path: `/api/folders/${s.handed}/reach` }),
+    expected: managers(200),
+  },
+  'GET /api/classes/:class/reach': {
+    ask: () => ({ path: `/api/classes/${classId}/reach` }),
+    expected: only({ owner: 200 }),
+  },
+  'GET /api/placements/:placement/reach': {
+    ask: (s) => ({ path: `/api/placements/${s.placement}/reach` }),
+    expected: managers(200),
+  },
+  'POST /api/placements/:placement/reach/notes': {
+    ask: (s) => ({ path: `/api/placements/${s.placement}/reach/notes`, body: { body: 'Look' } }),
+    expected: managers(201),
+  },
+  'GET /api/recorded': {
+    ask: () => ({ path: '/api/recorded' }),
+    expected: signedIn(200),
+  },
+  'GET /api/school/reach': {
+    ask: () => ({ path: '/api/school/reach' }),
+    expected: signedIn(200),
+  },
+  'PUT /api/school/reach': {
+    ask: () => ({ path: '/api/school/reach', body: { level: 'names' } }),
+    expected: signedIn(403, { office: 200 }),
+  },
   'GET /api/open/:token': {
     ask: (s) => ({ path: `/api/open/${s.token}` }),
     expected: everybody(200),

@@ -71,6 +71,7 @@ describe('the shape of the server', () => {
       requests: ['domain/requests.ts'],
       round_steps: ['domain/tray.ts'],
       rounds: ['domain/tray.ts'],
+      schools: ['domain/schools.ts'],
       school_days: ['domain/timetable.ts'],
       sessions: ['platform/passwords.ts'],
       teacher_settings: ['domain/teacher-settings.ts'],
@@ -81,6 +82,7 @@ describe('the shape of the server', () => {
       verifications: ['platform/passwords.ts'],
       version_pictures: ['domain/pages/pages.ts'],
       versions: ['domain/versions.ts'],
+      visitor_salts: ['domain/openings.ts'],
       waiting_moves: ['domain/programs/waiting-moves.ts'],
     });
   });

@@ -8,6 +8,7 @@ import { classes, doors, schools, years } from '../db/schema/index.ts';
 import { AppError } from '../platform/errors.ts';
 import type { Services } from '../services.ts';
 import type { SignedIn } from '../platform/sessions.ts';
+import { visitorOf } from '../platform/visitors.ts';
 import type { Viewer } from './access/access-sql.ts';
 import { appearsOnWebsite } from './class-pages.ts';
 import type { Wanted } from './requests.ts';
@@ -150,14 +151,15 @@ type Needs = Pick<Services, 'db' | 'now' | 'sign'>;
 /** Who asks with a token, and the doors by which they see: the first is the one of the token. Throws `not-found` unless it is open. */
 export async function throughDoor(
   { db, now, sign }: Needs,
-  request: Pick<FastifyRequest, 'person' | 'cookies'>,
+  request: Pick<FastifyRequest, 'person' | 'cookies' | 'headers' | 'ip'>,
   token: string,
 ): Promise<{ viewer: Viewer; doors: ShownDoor[]; door: DoorRow }> {
   const t = now();
   const found = await doorOf(db, token);
   if (!found || denialReason(found, request.person, t, passwordGiven(sign, found, request, t)))
     throw new AppError('not-found');
-  return { ...(await viewerThrough(db, found, request.person, t)), door: found.door };
+  const { viewer, doors: through } = await viewerThrough(db, found, request.person, t);
+  return { viewer: { ...viewer, visitor: visitorOf(request) }, doors: through, door: found.door };
 }
 
 /** How long a word that was given at a door holds, in this browser. */

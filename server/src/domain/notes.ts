@@ -18,8 +18,9 @@ export interface CoverNote {
   readonly copyToSender: boolean;
 }
 
-type Reached = {
-  grantId: string;
+/** Somebody who gets a mail of a note. */
+type Addressee = {
+  noteId: string;
   personId: string;
   ready: boolean;
   language: Language | null;
@@ -28,6 +29,12 @@ type Reached = {
   fromAt: number | null;
   untilAt: number | null;
 };
+type Reached = Omit<Addressee, 'noteId'> & { grantId: string };
+/** What a mail says first: that something has been handed out, or that somebody is asked to look at it. */
+type Says = 'body' | 'reminder';
+
+/** Whether person `p` can sign in. */
+const READY = sql`exists (select from credentials d where d.user_id = p.id and d.password is not null)`;
 
 /**
  * Queues a note to everybody with a mail address whom these handings out reach: one mail to one person, with a link of
@@ -44,42 +51,87 @@ export async function queueNote(
 ): Promise<number> {
   const reached = await reachedBy(tx, grantIds, sender.id, t);
   const noteIds = new Map<string, string>();
-  for (const grantId of grantIds) {
-    const [made] = await tx
-      .insert(notes)
-      .values({
-        schoolId: sender.schoolId,
-        grantId,
-        body: note.body,
-        copyToSender: note.copyToSender,
-        createdBy: sender.id,
-        createdAt: new Date(t),
-      })
-      .returning({ id: notes.id });
-    noteIds.set(grantId, made!.id);
-  }
+  for (const grantId of grantIds)
+    noteIds.set(grantId, await addNote(tx, sender, { grantId }, note, t));
   // Somebody in two of the audiences gets one mail.
   const perPerson = new Map(reached.map((r) => [r.personId, r]));
+  const mails = [...perPerson.values()].map((person) => ({
+    ...person,
+    noteId: noteIds.get(person.grantId)!,
+  }));
+  return queueMails(post, tx, sender, mails, note, 'body', t);
+}
+
+/**
+ * Queues a note about an item to some of those who have it, each with a mail address led to a placement that they see. Resolves to how many
+ * get one.
+ */
+export async function queueReminder(
+  post: Post,
+  tx: Queries,
+  sender: SignedIn,
+  { itemId, title }: { readonly itemId: string; readonly title: string },
+  note: CoverNote,
+  to: readonly { readonly personId: string; readonly placementId: string }[],
+  t: number,
+): Promise<number> {
+  const found = await rows<Pick<Addressee, 'personId' | 'language' | 'ready' | 'path'>>(
+    tx,
+    sql`select p.id as "personId", p.language, ${READY} as ready, '/item/' || x.placement_id as path
+      from unnest(${uuids(to.map(({ personId }) => personId))}, ${uuids(to.map(({ placementId }) => placementId))}) x (person_id, placement_id)
+        join people p on p.id = x.person_id and p.email is not null`,
+  );
+  if (found.length === 0) return 0;
+  const noteId = await addNote(tx, sender, { itemId }, note, t);
+  const mails = found.map((one) => ({ ...one, title, noteId, fromAt: null, untilAt: null }));
+  return queueMails(post, tx, sender, mails, note, 'reminder', t);
+}
+
+async function addNote(
+  tx: Queries,
+  sender: SignedIn,
+  about: { grantId: string } | { itemId: string },
+  { body, copyToSender }: CoverNote,
+  t: number,
+): Promise<string> {
+  const [made] = await tx
+    .insert(notes)
+    .values({
+      ...{ schoolId: sender.schoolId, ...about, body, copyToSender },
+      ...{ createdBy: sender.id, createdAt: new Date(t) },
+    })
+    .returning({ id: notes.id });
+  return made!.id;
+}
+
+/** Queues a mail to each, and a copy to the sender where they want one. Resolves to how many people get one. */
+async function queueMails(
+  post: Post,
+  tx: Queries,
+  sender: SignedIn,
+  to: readonly Addressee[],
+  { copyToSender }: CoverNote,
+  says: Says,
+  t: number,
+): Promise<number> {
   const byStart = new Map<number, Mail[]>();
-  for (const person of perPerson.values()) {
+  for (const person of to) {
     const start = Math.max(t, person.fromAt ?? t);
     const path = person.ready
       ? person.path
       : `/password/${await passwordToken(tx, person.personId, 'invitation', start)}?to=${encodeURIComponent(person.path)}`;
-    const words = post.words(person.language);
-    const mail = mailOf(words, sender, person, noteIds.get(person.grantId)!, path);
+    const mail = mailOf(post.words(person.language), sender, { ...person, path }, says);
     byStart.set(start, [...(byStart.get(start) ?? []), mail]);
   }
   for (const [start, mails] of byStart) await post.queue(tx, mails, start);
-  const [first] = perPerson.values();
-  const noteId = first && noteIds.get(first.grantId);
-  if (note.copyToSender && first && noteId) {
+  const [first] = to;
+  if (copyToSender && first) {
     const words = post.words(sender.language);
-    const copy = mailOf(words, sender, first, noteId, first.path);
+    const copy = mailOf(words, sender, first, says);
     const subject = words.note.copy(copy.subject);
     await post.queue(tx, [{ ...copy, personId: sender.id, subject }], t);
   }
-  return perPerson.size;
+  return to.length;
 }
 
 /** A mail that has waited this long for its thing to go out is given up. */
@@ -96,10 +148,10 @@ export async function unseenNotes(
 ): Promise<ReadonlySet<string>> {
   const about = await rows<About>(
     db,
-    sql`select n.id as "noteId", g.folder_id as "folderId", g.item_id as "itemId", n.created_by as "senderId",
+    sql`select n.id as "noteId", g.folder_id as "folderId", coalesce(g.item_id, n.item_id) as "itemId", n.created_by as "senderId",
         coalesce(g.taken_back_at is not null or g.until_at <= ${at(t)}, false)
           or n.created_at < ${at(t - GIVEN_UP_MS)} as over
-      from notes n join grants g on g.id = n.grant_id
+      from notes n left join grants g on g.id = n.grant_id
       where n.id = any (${uuids(mails.flatMap(({ noteId }) => noteId ?? []))})`,
   );
   const waiting = new Set<string>();
@@ -167,22 +219,16 @@ export async function sendFailedAgain(
   return found.length > 0;
 }
 
-function mailOf(
-  { locale, note }: Words,
-  sender: SignedIn,
-  to: Reached,
-  noteId: string,
-  path: string,
-): Mail {
+function mailOf({ locale, note }: Words, sender: SignedIn, to: Addressee, says: Says): Mail {
   const until = to.untilAt && note.until(moment(to.untilAt, locale, sender.timeZone));
   return {
     schoolId: sender.schoolId,
     kind: 'note',
     personId: to.personId,
-    noteId,
+    noteId: to.noteId,
     subject: note.subject(to.title, sender.name),
-    body: [note.body(to.title, sender.name), until, note.here].filter(Boolean).join(' '),
-    path,
+    body: [note[says](to.title, sender.name), until, note.here].filter(Boolean).join(' '),
+    path: to.path,
   };
 }
 
@@ -202,7 +248,7 @@ async function reachedBy(tx: Queries, grantIds: readonly string[], senderId: str
   return rows<Reached>(
     tx,
     sql`select distinct on (p.id) g.id as "grantId", p.id as "personId", p.language, coalesce(f.title, i.title) as title,
-        exists (select from credentials d where d.user_id = p.id and d.password is not null) as ready,
+        ${READY} as ready,
         ${pathTo(sql`f`, sql`i`)} as path, ${ms(sql`g.from_at`)} as "fromAt", ${ms(sql`g.until_at`)} as "untilAt"
       from grants g left join folders f on f.id = g.folder_id left join items i on i.id = g.item_id
         join people p on p.school_id = g.school_id and p.email is not null and p.id <> ${senderId}::uuid and (

@@ -1,3 +1,4 @@
+import { randomBytes } from 'node:crypto';
 import { and, eq, sql, type SQL } from 'drizzle-orm';
 import { at, rows, uuids, type Queries } from '../db/database.ts';
 import { openings } from '../db/schema/index.ts';
@@ -35,26 +36,61 @@ export interface Opened {
   readonly versionId: string | null;
 }
 
-/** Notes that somebody opened or downloaded these; once an hour for the same is enough. */
+/** How many visitors of a thing are counted on one day: whoever makes up addresses fills no tables. */
+const VISITORS_A_DAY = 10_000;
+
+/**
+ * Notes that somebody opened or downloaded these: a person at most once an hour, a visitor once a day, programs and whoever looks as
+ * somebody else never. Nothing is kept of visitors where a school wants nothing recorded.
+ */
 export async function noteOpenings(
   db: Queries,
   viewer: Viewer,
   kind: 'opened' | 'downloaded',
   opened: readonly Opened[],
 ): Promise<void> {
-  // Whoever looks as somebody else leaves no trace of them.
   if (opened.length === 0 || viewer.only) return;
-  const doorId = viewer.personId ? null : (viewer.doorIds[0] ?? null);
+  const { personId, visitor, doorIds } = viewer;
+  if (personId) await notePerson(db, personId, kind, opened);
+  else if (visitor && doorIds[0]) await noteVisitor(db, visitor, doorIds[0], kind, opened);
+}
+
+const openedRows = (opened: readonly Opened[]): SQL => sql`unnest(
+  ${uuids(opened.map((x) => x.schoolId))}, ${uuids(opened.map((x) => x.placementId))},
+  ${sql.param(opened.map((x) => x.versionId))}::uuid[]) x (s, p, v)`;
+
+async function notePerson(
+  db: Queries,
+  personId: string,
+  kind: 'opened' | 'downloaded',
+  opened: readonly Opened[],
+) {
   await db.execute(sql`
-    insert into openings (school_id, placement_id, version_id, person_id, door_id, kind)
-    select x.s, x.p, x.v, ${viewer.personId}::uuid, ${doorId}::uuid, ${kind}::opening_kind
-    from unnest(${uuids(opened.map((x) => x.schoolId))}, ${uuids(opened.map((x) => x.placementId))},
-      ${sql.param(opened.map((x) => x.versionId))}::uuid[]) x (s, p, v)
+    insert into openings (school_id, placement_id, version_id, person_id, kind)
+    select x.s, x.p, x.v, ${personId}::uuid, ${kind}::opening_kind from ${openedRows(opened)}
     where not exists (
       select from openings o where o.placement_id = x.p and o.version_id is not distinct from x.v
-        and o.person_id is not distinct from ${viewer.personId}::uuid
-        and o.door_id is not distinct from ${doorId}::uuid
-        and o.kind = ${kind}::opening_kind and o.at > now() - interval '1 hour')`);
+        and o.person_id = ${personId}::uuid and o.kind = ${kind}::opening_kind and o.at > now() - interval '1 hour')`);
+}
+
+async function noteVisitor(
+  db: Queries,
+  visitor: string,
+  doorId: string,
+  kind: 'opened' | 'downloaded',
+  opened: readonly Opened[],
+) {
+  await db.execute(sql`
+    with salt as (
+      insert into visitor_salts (day, salt) values ((now() at time zone 'utc')::date, ${randomBytes(16).toString('hex')})
+      on conflict (day) do update set day = excluded.day returning salt)
+    insert into openings (school_id, placement_id, version_id, door_id, visitor, kind)
+    select x.s, x.p, x.v, ${doorId}::uuid, encode(sha256(convert_to(salt.salt || ${visitor}, 'UTF8')), 'hex'), ${kind}::opening_kind
+    from ${openedRows(opened)} cross join salt join schools on schools.id = x.s and schools.reach <> 'nothing'
+    where (select count(*) from (
+      select from openings o where o.placement_id = x.p and o.person_id is null and o.at > now() - interval '1 day'
+      limit ${VISITORS_A_DAY}) counted) < ${VISITORS_A_DAY}
+    on conflict do nothing`);
 }
 
 /** Notes that what is at these placements, in the state it has, need not be shown as new to a person any more. */
@@ -80,8 +116,17 @@ export async function unmarkOpenings(db: Queries, personId: string, markedAt: Da
     );
 }
 
-/** Makes counts of openings that are older than a year. Resolves to how many there were. */
+/**
+ * Makes counts of openings that are older than a year, and forgets what told the visitors of past days apart. Resolves to how many were
+ * older.
+ */
 export async function endOpenings(db: Queries, t: number): Promise<number> {
+  await db.execute(
+    sql`delete from visitor_salts where day < (${at(t)} at time zone 'utc')::date - 1`,
+  );
+  await db.execute(
+    sql`update openings set visitor = null where visitor is not null and at < ${at(t)} - interval '2 days'`,
+  );
   const [found] = await rows<{ ended: number }>(
     db,
     sql`with ended as (delete from openings where at <= ${at(t)} - ${KEPT} returning *),

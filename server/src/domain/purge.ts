@@ -91,6 +91,7 @@ export async function destroy(
   const places = sql`(select id from placements where folder_id = any (${folders}) or item_id = any (${items}))`;
   const grants = sql`(select id from grants where folder_id = any (${folders}) or item_id = any (${items}))`;
   const doors = sql`(select id from doors where folder_id = any (${folders}) or item_id = any (${items}))`;
+  const notes = sql`(select id from notes where grant_id in ${grants} or item_id = any (${items}))`;
   for (const statement of [
     sql`delete from remark_reads where placement_id in ${places}`,
     sql`delete from remarks where placement_id in ${places}`,
@@ -98,7 +99,8 @@ export async function destroy(
     sql`delete from opening_counts where placement_id in ${places}`,
     sql`delete from uploads where placement_id in ${places} or folder_id = any (${folders})`,
     sql`delete from class_releases where placement_id in ${places} or folder_id = any (${folders})`,
-    sql`delete from notes where grant_id in ${grants}`,
+    sql`delete from mails where note_id in ${notes}`,
+    sql`delete from notes where id in ${notes}`,
     sql`delete from kept where folder_id = any (${folders}) or item_id = any (${items}) or door_id in ${doors}`,
     sql`delete from requests where folder_id = any (${folders}) or item_id = any (${items})`,
     sql`delete from grants where id in ${grants}`,

@@ -3,7 +3,7 @@ import { setInfiniteQueryData, useInfiniteQuery, useQuery, useQueryCache } from 
 import { computed, inject, type InjectionKey, type Ref } from 'vue';
 import type { RouteLocationRaw } from 'vue-router';
 import { addressAt } from './api/addresses.ts';
-import { api, apiAt, ApiError, OfflineError } from './api/api.ts';
+import { apiAt, ApiError, OfflineError } from './api/api.ts';
 import { useInitial, takeInitial } from './api/initial-state.ts';
 import { useSession } from './session/session.ts';
 
@@ -20,7 +20,7 @@ export interface ReadingPlace {
   /** Where what is above all folders is: the reader's classes, or the website; null where there is nothing. With what that is called. */
   readonly home: RouteLocationRaw | null;
   readonly homeName: 'shell.classes' | 'reading.website';
-  /** Whether openings are noted by the page (through a door they are not). */
+  /** Whether what was opened is known of the reader, and said. Through a door it is only counted. */
   readonly notes: boolean;
   /** Whether pages are told of changes. */
   readonly live: boolean;
@@ -98,14 +98,17 @@ export async function noteOpened(
   cache: ReturnType<typeof useQueryCache>,
   { placementId, folderId }: { placementId: string; folderId?: string },
 ): Promise<void> {
-  if (!place.notes) return;
+  if (!place.notes && !place.token) return;
   try {
-    await api('PUT /api/placements/:placement/opened', { params: { placement: placementId } });
+    const params = { placement: placementId };
+    await apiAt(place.base, 'PUT /placements/:placement/opened', { params });
   } catch (error) {
     if (!(error instanceof OfflineError)) throw error;
-    // Read on the device, which tells of it later.
+    // A visitor reads on. What is read on the device is told later.
+    if (!place.notes) return;
     return (await import('./device/device.ts')).useDevice().noteOpened(placementId);
   }
+  if (!place.notes) return;
   const keys = [['new'], ['classes'], ...(folderId ? [folderKey(place, folderId)] : [])];
   for (const key of keys) void cache.invalidateQueries({ key });
 }

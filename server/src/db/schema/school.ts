@@ -27,6 +27,9 @@ export const colour = pgEnum('colour', [
   'clay',
 ]);
 
+/** What teachers are told of who has opened their things: with names, in numbers, or nothing. */
+export const reachLevel = pgEnum('reach_level', ['names', 'numbers', 'nothing']);
+
 export const schools = pgTable('schools', {
   id: id(),
   name: text().notNull(),
@@ -34,6 +37,9 @@ export const schools = pgTable('schools', {
   timeZone: text().notNull(),
   /** The made-up school that ships with the application; its sign-ins are offered to everybody. */
   sample: boolean().notNull().default(false),
+  reach: reachLevel().notNull().default('names'),
+  /** Of what was opened before that, teachers are told nothing: those who opened it had been told otherwise. */
+  reachSince: createdAt(),
   createdAt: createdAt(),
 });
 

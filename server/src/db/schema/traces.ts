@@ -3,6 +3,7 @@ import {
   bigint,
   boolean,
   check,
+  date,
   doublePrecision,
   index,
   integer,
@@ -34,6 +35,8 @@ export const openings = pgTable(
     versionId: uuid(),
     personId: uuid(),
     doorId: uuid(),
+    /** What tells a visitor from others on one day, and means nothing once that day’s salt is gone. */
+    visitor: text(),
     kind: openingKind().notNull(),
     at: createdAt(),
   },
@@ -44,7 +47,11 @@ export const openings = pgTable(
     within(t, t.doorId, doors),
     check('openings_by', sql`num_nonnulls(${t.personId}, ${t.doorId}) = 1`),
     index().on(t.personId, t.placementId),
-    index().on(t.placementId),
+    uniqueIndex('openings_visitor_once')
+      .on(t.placementId, sql`coalesce(${t.versionId}, ${t.placementId})`, t.kind, t.visitor)
+      .where(sql`${t.visitor} is not null`),
+    // With all that the reach of many things is made of.
+    index('openings_reach').on(t.placementId, t.personId, t.versionId, t.kind, t.at),
     index().on(t.versionId),
     index().on(t.at),
     index()
@@ -52,6 +59,12 @@ export const openings = pgTable(
       .where(sql`${t.doorId} is not null`),
   ],
 );
+
+/** What is mixed into the marks of a day’s visitors. It is deleted with the day, so that nobody can work out who they were. */
+export const visitorSalts = pgTable('visitor_salts', {
+  day: date().primaryKey(),
+  salt: text().notNull(),
+});
 
 /** What is left of openings after a year: how many there were, and of nobody. */
 export const openingCounts = pgTable(
@@ -186,7 +199,9 @@ export const notes = pgTable(
   {
     id: id(),
     schoolId: schoolId(),
-    grantId: uuid().notNull(),
+    /** The handing out with which it goes; else it is about an item, to some of those who have it. */
+    grantId: uuid(),
+    itemId: uuid(),
     body: text().notNull(),
     copyToSender: boolean().notNull().default(false),
     createdBy: uuid().notNull(),
@@ -196,8 +211,13 @@ export const notes = pgTable(
   (t) => [
     tenantKey(t),
     within(t, t.grantId, grants),
+    within(t, t.itemId, items),
     within(t, t.createdBy, people),
+    check('notes_about', sql`num_nonnulls(${t.grantId}, ${t.itemId}) = 1`),
     index().on(t.grantId),
+    index()
+      .on(t.itemId)
+      .where(sql`${t.itemId} is not null`),
   ],
 );
 

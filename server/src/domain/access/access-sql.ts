@@ -14,6 +14,8 @@ export interface Viewer {
   readonly personId: string | null;
   /** The doors whose tokens were shown. */
   readonly doorIds: readonly string[];
+  /** What tells somebody who is not known from others, for counting them once; null for a program, which does not count. */
+  readonly visitor?: string | null;
   /** The instant as of which it is seen, in milliseconds. */
   readonly at: number;
   /** Sees what any member of this class would, without being one. */

@@ -13,7 +13,7 @@ import { noteNames, orderKept, putKept, removeKept, type NewKept } from '../../d
 import { doorsKept, keptBy } from './queries.ts';
 
 type Needs = Pick<Services, 'db' | 'now' | 'sign'>;
-type Request = Pick<FastifyRequest, 'person' | 'cookies'>;
+type Request = Pick<FastifyRequest, 'person' | 'cookies' | 'headers' | 'ip'>;
 
 /** What somebody keeps at hand. What they cannot see now keeps the name they know, and has no way to it. */
 export async function keptThings(

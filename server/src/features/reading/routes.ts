@@ -1,9 +1,8 @@
-import { READING_LIVE, READING_ROUTES, READING_SCOPED } from '@sammlung/contract';
+import { READING_LIVE, READING_OPENED, READING_ROUTES, READING_SCOPED } from '@sammlung/contract';
 import { placementSeen } from '../../domain/access/placements.ts';
 import { cardsSeen } from '../../domain/access/cards.ts';
 import { openFile } from '../../domain/files/open.ts';
 import type { App } from '../../app-type.ts';
-import { viewerOf } from '../../domain/access/viewer.ts';
 import { signedIn } from '../../platform/sessions.ts';
 import { keepUpToDate } from '../../domain/live/watching.ts';
 import { AT_DOOR, OWN, registerScoped, SCOPES } from '../../domain/access/scopes.ts';
@@ -64,12 +63,15 @@ export async function readingRoutes(app: App) {
     },
   });
 
+  registerScoped(app, [OWN, AT_DOOR], READING_OPENED, {
+    'PUT /placements/:placement/opened': (request, { viewer }) =>
+      noteOpened(db, viewer, request.params.placement),
+  });
+
   registerRoutes(app, READING_ROUTES, {
     'GET /api/placements/:placement/versions': (request) =>
       versionsOf(services, signedIn(request), request.params.placement),
     'POST /api/placements/:placement/versions': (request) =>
       bringBack(services, signedIn(request), request.params.placement, request.body.versionId),
-    'PUT /api/placements/:placement/opened': (request) =>
-      noteOpened(db, viewerOf(signedIn(request), services.now()), request.params.placement),
   });
 }

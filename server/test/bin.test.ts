@@ -101,6 +101,9 @@ describe('the Bin', () => {
 
   it('deletes for good with everything that speaks of it, and the contents that nobody else has', async () => {
     const scene = await server.scene();
+    const note = { body: 'Read it' };
+    await ask('owner', 'POST', `/api/placements/${scene.placement}/reach/notes`, note);
+    await ask('owner', 'POST', `/api/grants/${scene.grant}/notes`, note);
     await ask('student in', 'PUT', `/api/placements/${scene.placement}/opened`);
     const kept = await make('Kept');
     const shared = await add('owner', scene.inner, 'Shared.txt', 'lies in two folders');

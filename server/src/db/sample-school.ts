@@ -205,19 +205,56 @@ class Seed {
     }
   }
 
-  /** What is older than a week has been opened by most of those who have it; by the sample sign-ins always. */
+  /**
+   * A term of openings: each student is more or less keen, and opens most things some days after they came, some again, some to download
+   * them; the sample sign-ins have opened what is older than a week. Visitors came through the public doors.
+   */
   async #readers() {
     const known = SAMPLE_SIGN_INS.map((signIn) => signIn.email);
-    const weekAgo = this.#at({ day: -6, minute: 0 });
+    const weekAgo = this.#at({ day: -6, minute: 0 }).toISOString();
+    const now = new Date(this.now).toISOString();
+    await this.tx
+      .update(s.schools)
+      .set({ reachSince: this.#at({ day: -120 }) })
+      .where(eq(s.schools.id, this.#schoolId));
     await this.tx.execute(sql`
       insert into openings (school_id, placement_id, version_id, person_id, kind, at)
       select distinct p.school_id, p.id, i.current_version_id, m.person_id, 'opened'::opening_kind, p.added_at + interval '1 day'
       from placements p join items i on i.id = p.item_id join folders f on f.id = p.folder_id
         join grants g on g.folder_id = any (f.path) join memberships m on m.class_id = g.class_id
         join people on people.id = m.person_id
-      where p.added_at < ${weekAgo.toISOString()}::timestamptz and not p.held
+      where p.added_at < ${weekAgo}::timestamptz and not p.held and people.email = any (${sql.param(known)}::text[])
         and not exists (select from versions v where v.id = i.current_version_id and v.number > 1)
-        and (people.email = any (${sql.param(known)}::text[]) or hashtext(people.name || i.title) % 10 < 5)`);
+      order by 6`);
+    await this.tx.execute(sql`
+      with readers as (
+        select distinct p.school_id, p.id, p.item_id, p.added_at, m.person_id,
+          30 + abs(hashtext(people.name)) % 70 as keen, abs(hashtext(people.name || i.title)) as dice
+        from placements p join items i on i.id = p.item_id join folders f on f.id = p.folder_id
+          join grants g on g.folder_id = any (f.path) and not g.of_place join memberships m on m.class_id = g.class_id
+          join people on people.id = m.person_id
+        where not p.held and coalesce(people.email, '') <> all (${sql.param(known)}::text[])),
+      opened as (
+        select readers.*, nth, date_trunc('day', added_at) + interval '1 day' * (nth * (dice % 11) + (dice % 3) * (dice % 4))
+          + interval '7 hours' + interval '1 minute' * (dice % 840) as at
+        from readers, generate_series(0, 1) nth
+        where dice % 100 < keen and (nth = 0 or dice % 5 = 0))
+      insert into openings (school_id, placement_id, version_id, person_id, kind, at)
+      select o.school_id, o.id, v.id, o.person_id,
+        (case when o.dice % 7 < 2 then 'downloaded' else 'opened' end)::opening_kind, greatest(o.at, o.added_at)
+      from opened o left join lateral (
+        select id from versions where item_id = o.item_id and created_at <= greatest(o.at, o.added_at)
+        order by number desc limit 1) v on true
+      where greatest(o.at, o.added_at) < ${now}::timestamptz
+      order by 6`);
+    await this.tx.execute(sql`
+      insert into openings (school_id, placement_id, version_id, door_id, kind, at)
+      select p.school_id, p.id, i.current_version_id, d.id,
+        (case when nth % 6 = 0 then 'downloaded' else 'opened' end)::opening_kind,
+        p.added_at + (${now}::timestamptz - p.added_at) * ((abs(hashtext(i.title || nth)) % 1000) / 1000.0)
+      from doors d join folders f on d.folder_id = any (f.path) join placements p on p.folder_id = f.id join items i on i.id = p.item_id
+        cross join lateral generate_series(1, 3 + abs(hashtext(i.title)) % 16) nth
+      where d.kind = 'public' and not p.held and p.added_at < ${now}::timestamptz`);
   }
 
   /** The instant of a moment around today. */

@@ -57,6 +57,9 @@ const signOut = () => attempt(session.signOut);
         @click="open = false"
         >{{ t('shell.programs') }}</RouterLink
       >
+      <RouterLink :to="{ name: 'recorded' }" class="block" :class="ROW" @click="open = false">{{
+        t('shell.recorded')
+      }}</RouterLink>
       <button :class="ROW" @click="signOut">
         {{ t('shell.sign-out') }}
       </button>

@@ -31,7 +31,7 @@ const STUDYING = /^(new|kept|desk.*)$/u;
 
 /** Places that students have no part in. */
 const TEACHING =
-  /^(today|pictures|library|read|board|class-pages|class|class-list|staff-room|doors|space|bin|lay-out|see-as.*)$/u;
+  /^(today|pictures|library|read|board|class-pages|class|class-list|staff-room|doors|space|bin|lay-out|reach-.*|see-as.*)$/u;
 
 async function itemViewer() {
   await loadTexts('viewer');
@@ -260,6 +260,26 @@ const ROUTES: RouteRecordRaw[] = [
         path: 'who-sees-what',
         name: 'board',
         component: () => import('./BoardPage.vue'),
+      },
+      {
+        path: `reach/folder/:folder(${ID})`,
+        name: 'reach-folder',
+        component: () => import('../../features/reach/ReachOfMany.vue'),
+      },
+      {
+        path: `reach/class/:class(${ID})`,
+        name: 'reach-class',
+        component: () => import('../../features/reach/ReachOfMany.vue'),
+      },
+      {
+        path: `reach/item/:placement(${ID})`,
+        name: 'reach-item',
+        component: () => import('../../features/reach/ReachOfItem.vue'),
+      },
+      {
+        path: 'recorded',
+        name: 'recorded',
+        component: () => import('../../features/reach/RecordedView.vue'),
       },
       {
         path: 'space',

@@ -168,6 +168,12 @@ async function leave(row: Row) {
         <AppButton class="flex-1" @click="emit('handOut')">{{ t('audience.to-others') }}</AppButton>
         <AppButton @click="emit('why')">{{ t('audience.why') }}</AppButton>
       </div>
+      <RouterLink
+        v-if="data.students > 0"
+        :to="{ name: 'reach-folder', params: { folder: folder.id } }"
+        class="mt-2 inline-flex min-h-9 items-center font-medium text-petrol underline underline-offset-2 pointer-coarse:min-h-11"
+        >{{ t('reach.link') }}</RouterLink
+      >
       <p v-if="asking === null" class="mt-3 min-h-[4.3em] text-meta text-soft" aria-hidden="true">
         {{ preview }}
       </p>

@@ -11,7 +11,7 @@ import AppButton from '../../ui/AppButton.vue';
 import ChoiceName from '../../app/ChoiceName.vue';
 import ModalSheet from '../../ui/ModalSheet.vue';
 import { AT_ONCE, colleagues, useHandingOut } from '../../app/handing.ts';
-import NoteFields from './NoteFields.vue';
+import NoteFields from '../../app/NoteFields.vue';
 import TermsFields from './TermsFields.vue';
 
 /** Hands things out to several audiences at once, from a day and until another one. */

@@ -9,7 +9,7 @@ import { useHandingOut, type Terms } from '../../app/handing.ts';
 import { backwards } from '../../app/span.ts';
 import { say } from '../../app/shell/toast.ts';
 import AppButton from '../../ui/AppButton.vue';
-import NoteFields from './NoteFields.vue';
+import NoteFields from '../../app/NoteFields.vue';
 import { useAudienceWords } from './rows.ts';
 import TermsFields from './TermsFields.vue';
 

@@ -195,6 +195,11 @@ const ClassBeside = defineAsyncComponent(async () => {
             >
             <h1 class="min-w-48 flex-1 text-[28px]">{{ data.course }}</h1>
             <RouterLink
+              :to="{ name: 'reach-class', params: { class: id } }"
+              class="inline-flex min-h-9 items-center font-semibold text-petrol hover:underline pointer-coarse:min-h-11"
+              >{{ t('reach.link') }}</RouterLink
+            >
+            <RouterLink
               :to="{ name: 'see-as-class-page', params: { as: `class.${id}`, class: id } }"
               class="inline-flex min-h-9 items-center font-semibold text-petrol hover:underline pointer-coarse:min-h-11"
               >{{ t('entry.see-as', { code: data.code }) }}</RouterLink

@@ -104,9 +104,14 @@ function act(name: RowAct, row: Row) {
   else if (name === 'hand-out') emit('handOut', row);
   else if (name === 'timing') emit('timing', row);
   else if (name === 'why') emit('why', row);
+  else if (name === 'reach') void router.push(reachOf(row));
   else if (name === 'top') void keepOnTop(row);
   else emit('put', name, concerned);
 }
+const reachOf = ({ kind, id }: Row) =>
+  kind === 'folder'
+    ? { name: 'reach-folder', params: { folder: id } }
+    : { name: 'reach-item', params: { placement: id } };
 const write = (placement: string) => router.push({ name: 'page', params: { placement } });
 const toPage = ({ id, title, item }: Row) =>
   changes.attempt(async () => {

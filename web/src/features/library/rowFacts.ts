@@ -19,6 +19,7 @@ export type RowAct =
   | 'hand-out'
   | 'timing'
   | 'why'
+  | 'reach'
   | 'top'
   | 'remove';
 
@@ -131,6 +132,7 @@ export function useRowFacts(row: () => Row, mayChange: () => boolean, manages: (
                   { name: 'hand-out' as const, text: t('library.hand-out') },
                   { name: 'timing' as const, text: t('library.timing') },
                   { name: 'why' as const, text: t('library.why') },
+                  { name: 'reach' as const, text: t('reach.link') },
                   {
                     name: 'top' as const,
                     text: t(onTop.value ? 'library.top-off' : 'library.top-on'),

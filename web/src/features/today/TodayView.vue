@@ -275,10 +275,14 @@ const flagTo = (flag: Flag) =>
             <li v-for="note in data.notes" :key="note.id" class="border-t border-line py-2.5">
               <b class="font-semibold">{{ note.title }}</b>
               <span class="text-meta text-soft">
-                · {{ note.audience }} · {{ t('today.sent', note.sent) }}</span
+                · {{ note.reminder ? t('today.reminder') : note.audience }} ·
+                {{ t('today.sent', note.sent) }}</span
               >
-              <p v-for="one in note.failed" :key="one.name" class="text-meta text-brick-ink">
-                {{ t('today.not-arrived', { name: one.name }) }} {{ one.fault }}
+              <p v-for="(one, n) in note.failed" :key="n" class="text-meta text-brick-ink">
+                {{
+                  one.name ? t('today.not-arrived', { name: one.name }) : t('today.not-arrived-one')
+                }}
+                {{ one.fault }}
               </p>
               <p v-if="note.trying" class="text-meta text-saffron-ink">
                 {{ t('today.trying', note.waiting) }} {{ note.trying }}

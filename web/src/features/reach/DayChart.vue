@@ -1,0 +1,114 @@
+<script setup lang="ts">
+import type { ReachItem } from '@sammlung/contract';
+import { useMediaQuery } from '@vueuse/core';
+import type { ApexOptions } from 'apexcharts';
+import { computed } from 'vue';
+import { useI18n } from 'vue-i18n';
+import VueApexCharts from 'vue3-apexcharts';
+import { useFormat } from '../../app/format.ts';
+import { lastDays, useChartLook, type NumberedItem } from './reach.ts';
+
+/** Things against days: in each square how many opened the thing first on that day. For those who hear the page, as a list. */
+const { items, firstDay } = defineProps<{ items: readonly NumberedItem[]; firstDay: string }>();
+const { t, locale } = useI18n();
+const { today, day } = useFormat();
+const look = useChartLook();
+/** Four weeks, or two where there is less room. */
+const DAYS = 28;
+const wide = useMediaQuery('(min-width: 1024px)');
+const days = computed(() => lastDays({ firstDay }, today().day, wide.value ? DAYS : DAYS / 2));
+
+const on = (item: ReachItem, place: number) => item.days.find(([when]) => when === place)?.[1] ?? 0;
+const named = (date: Date) =>
+  new Intl.DateTimeFormat(locale.value, { timeZone: 'UTC', day: 'numeric' }).format(date);
+
+const options = computed((): ApexOptions => {
+  const { colour, moves } = look.value;
+  const most = Math.max(1, ...items.flatMap((item) => item.days.map(([, people]) => people)));
+  const step = (part: number) => Math.ceil(most * part);
+  return {
+    chart: {
+      type: 'heatmap',
+      toolbar: { show: false },
+      fontFamily: 'inherit',
+      animations: { enabled: moves, speed: 140 },
+    },
+    dataLabels: {
+      enabled: true,
+      style: { fontSize: '12px', fontWeight: 600 },
+      formatter: (people) => (Number(people) > 0 ? String(people) : ''),
+    },
+    stroke: { width: 2, colors: [colour('sheet')] },
+    legend: { show: false },
+    grid: { padding: { left: 4, right: 0, top: -24, bottom: -6 } },
+    tooltip: { enabled: false },
+    states: { hover: { filter: { type: 'none' } } },
+    plotOptions: {
+      heatmap: {
+        enableShades: false,
+        radius: 2,
+        colorScale: {
+          ranges: [
+            { from: 0, to: 0, color: colour('paper'), foreColor: colour('paper') },
+            { from: 1, to: step(0.3), color: colour('reach-some'), foreColor: colour('ink') },
+            {
+              from: step(0.3) + 1,
+              to: Math.max(step(0.3) + 1, most),
+              color: colour('reach-opened'),
+              foreColor: '#ffffff',
+            },
+          ],
+        },
+      },
+    },
+    xaxis: {
+      type: 'category',
+      labels: {
+        rotate: 0,
+        hideOverlappingLabels: false,
+        style: { fontSize: '12px', colors: colour('soft') },
+      },
+      axisBorder: { show: false },
+      axisTicks: { show: false },
+      tooltip: { enabled: false },
+    },
+    yaxis: {
+      reversed: true,
+      labels: {
+        maxWidth: wide.value ? 250 : 120,
+        align: 'left',
+        offsetX: 14,
+        style: { fontSize: '14px', colors: colour('ink') },
+      },
+    },
+  };
+});
+const series = computed(() =>
+  items.map((item) => ({
+    name: `${item.number}  ${item.title}`,
+    data: days.value.map(({ place, date }) => ({ x: named(date), y: on(item, place) })),
+  })),
+);
+</script>
+
+<template>
+  <div class="relative">
+    <VueApexCharts
+      :height="items.length * 30 + 34"
+      type="heatmap"
+      :options="options"
+      :series="series"
+      aria-hidden="true"
+    />
+    <ul class="sr-only">
+      <li v-for="item in items" :key="item.itemId">
+        {{ item.title }}:
+        <template v-for="{ place, date } in days" :key="place"
+          ><template v-if="on(item, place) > 0"
+            >{{ t('reach.on-day', { day: day(date.toISOString()), n: on(item, place) }) }};
+          </template></template
+        >
+      </li>
+    </ul>
+  </div>
+</template>

@@ -1,0 +1,40 @@
+import type { Reach, ReachItem } from '@sammlung/contract';
+import { usePreferredDark, usePreferredReducedMotion } from '@vueuse/core';
+import { computed } from 'vue';
+
+/** How far a student has got with a thing, by the characters in which they come. */
+export const CELLS = [' ', '-', 'e', 'o', 'd'] as const;
+export type Cell = (typeof CELLS)[number];
+
+/** A thing with its number in the list, by which charts call it. */
+export type NumberedItem = ReachItem & { readonly number: number };
+
+/** How many things and students a chart holds and can still be read. */
+export const MOST_THINGS = 15;
+export const MOST_STUDENTS = 40;
+
+/** Colours and motion for charts, which draw on their own and need colours as they are; anew when the theme changes. */
+export function useChartLook() {
+  const dark = usePreferredDark();
+  const motion = usePreferredReducedMotion();
+  return computed(() => {
+    void dark.value;
+    const style = getComputedStyle(document.documentElement);
+    return {
+      colour: (name: string) => style.getPropertyValue(`--${name}`).trim(),
+      moves: motion.value === 'no-preference',
+    };
+  });
+}
+
+/** The days from the `most` last ones, or the first that are counted, until today: each as a place from the first on, and as a date. */
+export function lastDays({ firstDay }: Pick<Reach, 'firstDay'>, today: string, most: number) {
+  const first = Date.parse(`${firstDay}T00:00:00Z`);
+  const last = Math.round((Date.parse(`${today}T00:00:00Z`) - first) / DAY_MS);
+  const from = Math.max(0, last - most + 1);
+  return Array.from({ length: last - from + 1 }, (_, n) => ({
+    place: from + n,
+    date: new Date(first + (from + n) * DAY_MS),
+  }));
+}
+const DAY_MS = 24 * 60 * 60 * 1000;

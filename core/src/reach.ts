@@ -12,23 +12,59 @@ type Person = NonNullable<Viewer['person']>;
  */
 export const REACH_STATES = ['unseen', 'unopened', 'earlier', 'opened', 'downloaded'] as const;
 export type ReachState = (typeof REACH_STATES)[number];
+export type OpenedState = Exclude<ReachState, 'unseen' | 'unopened'>;
 
 /** Each state as one character, for lists of many. */
-const CELLS: Readonly<Record<ReachState, string>> = {
-  unseen: ' ',
-  unopened: '-',
-  earlier: 'e',
-  opened: 'o',
-  downloaded: 'd',
-};
+const CELLS = [...' -eod'].map((cell) => cell.charCodeAt(0));
 
-/** What one student has done with one item; people and items by their places in the lists. Days are numbers, whatever they count from. */
-export interface ItemOpening {
-  readonly person: number;
-  readonly item: number;
-  readonly state: Exclude<ReachState, 'unseen' | 'unopened'>;
-  readonly firstDay: number;
-  readonly lastDay: number;
+/** A place in `REACH_STATES`. */
+const UNOPENED = 1;
+
+/**
+ * What people have done with items, by the places of both in their lists; days are numbers, whatever they count from. Kept in plain numbers:
+ * it holds what thousands have opened of hundreds of things.
+ */
+export class Openings {
+  readonly #states: Uint8Array;
+  readonly #firstDays: Int16Array;
+  readonly #lastDays: Int16Array;
+
+  constructor(
+    readonly people: number,
+    readonly items: number,
+  ) {
+    this.#states = new Uint8Array(people * items);
+    this.#firstDays = new Int16Array(people * items);
+    this.#lastDays = new Int16Array(people * items);
+  }
+
+  /** Notes that a person opened an item on a day; of several the furthest counts. */
+  add(person: number, item: number, state: OpenedState, day: number): void {
+    const at = person * this.items + item;
+    const known = this.#states[at]!;
+    this.#states[at] = Math.max(known, REACH_STATES.indexOf(state));
+    this.#firstDays[at] = known === 0 ? day : Math.min(this.#firstDays[at]!, day);
+    this.#lastDays[at] = known === 0 ? day : Math.max(this.#lastDays[at]!, day);
+  }
+
+  /** What a person did with an item: a place in `REACH_STATES`, 0 for nothing; and on which days first and last. */
+  stateOf(person: number, item: number): number {
+    return this.#states[person * this.items + item]!;
+  }
+  firstDay(person: number, item: number): number {
+    return this.#firstDays[person * this.items + item]!;
+  }
+  lastDay(person: number, item: number): number {
+    return this.#lastDays[person * this.items + item]!;
+  }
+
+  /** How many have opened an item. */
+  countOf(item: number): number {
+    let count = 0;
+    for (let person = 0; person < this.people; person += 1)
+      if (this.stateOf(person, item) > 0) count += 1;
+    return count;
+  }
 }
 
 /** How many of those who see an item now have opened it. */
@@ -55,7 +91,8 @@ export interface PersonReach {
 export interface ReachSight {
   readonly people: number;
   readonly items: number;
-  sees(person: number, item: number): boolean;
+  /** For each item whether (1) the person sees it. */
+  seenBy(person: number): Uint8Array;
 }
 
 /**
@@ -75,8 +112,8 @@ export function* sightOf(
   const wanted = new Set(itemGroups);
 
   const handedTo = new Set(library.data.handingsOut.map(({ audience }) => audienceName(audience)));
-  const parties = new Map<string, readonly boolean[]>();
-  const partyOf: (readonly boolean[])[] = [];
+  const parties = new Map<string, Uint8Array>();
+  const seenBy: Uint8Array[] = [];
   for (const person of people) {
     const ways = waysIn({ person, doors: [] }, t).filter(
       (way) => BY_ROSTER.has(way.kind) && handedTo.has(audienceName(way)),
@@ -85,9 +122,9 @@ export function* sightOf(
       .map((way) => `${audienceName(way)}/${way.reading}`)
       .sort()
       .join();
-    let party = parties.get(mark);
-    if (!party) {
-      party = groups.map(
+    let seen = parties.get(mark);
+    if (!seen) {
+      const sees = groups.map(
         ({ before }, n) =>
           wanted.has(n) &&
           before.some(({ folderId, placement }) =>
@@ -98,58 +135,78 @@ export function* sightOf(
             ),
           ),
       );
-      parties.set(mark, party);
+      seen = Uint8Array.from(itemGroups, (n) => (sees[n] ? 1 : 0));
+      parties.set(mark, seen);
       yield;
     }
-    partyOf.push(party);
+    seenBy.push(seen);
   }
-  return {
-    people: people.length,
-    items: itemIds.length,
-    sees: (person, item) => partyOf[person]![itemGroups[item]!] === true,
-  };
+  return { people: people.length, items: itemIds.length, seenBy: (person) => seenBy[person]! };
 }
 
 /** Audiences whose members are expected to look: what is handed out to them shows at their place. */
 const BY_ROSTER: ReadonlySet<string> = new Set(['person', 'class', 'course']);
 
-/** Puts together who has opened what; openings of what somebody does not see now do not count. Each pair may be given once. */
+/** Puts together who has opened what; openings of what somebody does not see now do not count. */
 export function* reachOf(
   sight: ReachSight,
-  openings: readonly ItemOpening[],
+  openings: Openings,
 ): InPieces<{ items: ItemReach[]; people: PersonReach[] }> {
-  const items = Array.from({ length: sight.items }, () => ({
-    ...{ people: 0, opened: 0, newest: 0, downloaded: 0 },
-    days: new Map<number, number>(),
-  }));
-  // For each pair the place of its opening in the list, one higher.
-  const placeOf = new Int32Array(sight.people * sight.items);
-  for (const [n, { person, item }] of openings.entries())
-    placeOf[person * sight.items + item] = n + 1;
+  const counts = new Counts(sight.items);
   const people: PersonReach[] = [];
   for (let person = 0; person < sight.people; person += 1) {
-    const cells: string[] = [];
-    const counts = { items: 0, opened: 0, lastDay: null as number | null };
-    for (const [n, item] of items.entries()) {
-      if (!sight.sees(person, n)) {
-        cells.push(CELLS.unseen);
-        continue;
-      }
-      item.people += 1;
-      counts.items += 1;
-      const opening = openings[placeOf[person * sight.items + n]! - 1];
-      cells.push(CELLS[opening?.state ?? 'unopened']);
-      if (!opening) continue;
-      const { state, firstDay, lastDay } = opening;
-      counts.opened += 1;
-      counts.lastDay = Math.max(counts.lastDay ?? lastDay, lastDay);
-      item.opened += 1;
-      if (state !== 'earlier') item.newest += 1;
-      if (state === 'downloaded') item.downloaded += 1;
-      item.days.set(firstDay, (item.days.get(firstDay) ?? 0) + 1);
-    }
-    people.push({ ...counts, cells: cells.join('') });
+    people.push(counts.take(person, sight.seenBy(person), openings));
     yield;
   }
-  return { items, people };
+  return { items: Array.from({ length: sight.items }, (_, n) => counts.of(n)), people };
+}
+
+/** How many see and have opened each item, counted person by person; in plain numbers, as in `Openings`. */
+class Counts {
+  /** By how far they got, as in `REACH_STATES`. */
+  readonly #states: readonly Int32Array[];
+  /** By the day on which they first opened it, with gaps. */
+  readonly #days: readonly number[][];
+
+  constructor(readonly items: number) {
+    this.#states = REACH_STATES.map(() => new Int32Array(items));
+    this.#days = Array.from({ length: items }, () => []);
+  }
+
+  take(person: number, seen: Uint8Array, openings: Openings): PersonReach {
+    const cells = new Uint8Array(this.items);
+    let [items, opened] = [0, 0];
+    let lastDay: number | null = null;
+    for (let n = 0; n < this.items; n += 1) {
+      if (seen[n] === 0) {
+        cells[n] = CELLS[0]!;
+        continue;
+      }
+      const state = Math.max(UNOPENED, openings.stateOf(person, n));
+      cells[n] = CELLS[state]!;
+      this.#states[state]![n]! += 1;
+      items += 1;
+      if (state === UNOPENED) continue;
+      opened += 1;
+      const last = openings.lastDay(person, n);
+      lastDay = lastDay === null ? last : Math.max(lastDay, last);
+      const first = openings.firstDay(person, n);
+      this.#days[n]![first] = (this.#days[n]![first] ?? 0) + 1;
+    }
+    return { items, opened, lastDay, cells: String.fromCharCode(...cells) };
+  }
+
+  of(item: number): ItemReach {
+    const [, unopened, earlier, opened, downloaded] = this.#states.map((counts) => counts[item]!);
+    const newest = opened! + downloaded!;
+    const days = new Map<number, number>();
+    this.#days[item]!.forEach((people, day) => days.set(day, people));
+    return {
+      people: unopened! + earlier! + newest,
+      opened: earlier! + newest,
+      newest,
+      downloaded: downloaded!,
+      days,
+    };
+  }
 }

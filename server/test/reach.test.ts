@@ -19,7 +19,7 @@ describe('on random schools reach', () => {
   it('is what counting each opening of each person gives', async () => {
     const { db, close } = await scratchDatabase();
     const found = { folders: 0, classes: 0, opened: 0, earlier: 0, others: 0, unnamed: 0 };
-    await onRandomSchools(db, 60, async (tx, school) => {
+    await onRandomSchools(db, 100, async (tx, school) => {
       const openings = await plantOpenings(tx, school);
       const reader = naiveReader(school, openings);
       // What the second course has handed out to it is seen by students whom nobody here teaches.

@@ -1,5 +1,5 @@
 import type { Colour, ReachItem, RecordedOpening } from '@sammlung/contract';
-import type { ItemOpening } from '@sammlung/core';
+import { Openings } from '@sammlung/core';
 import { sql, type SQL } from 'drizzle-orm';
 import { at, iso, rows, uuids, type Queries } from '../../db/database.ts';
 import {
@@ -115,97 +115,121 @@ export function classesOfPeople(
   );
 }
 
-const STATES = ['earlier', 'opened', 'downloaded'] as const;
-/** More days than anything is told of. */
-const DAYS = 1000;
-
-/** What has been opened of one item. */
-export interface OpenedItem {
-  /** By those who were asked for, by their places in the list. */
-  readonly openings: Omit<ItemOpening, 'item'>[];
-  /** How many other students opened it. */
-  readonly others: number;
-  readonly byLink: ReachItem['byLink'];
-}
-
 /** When openings count: from `since` on; days are counted from that one, in the school’s time zone. */
 export interface Counted {
   readonly since: number;
   readonly timeZone: string;
 }
 
-/**
- * What has been opened of some items, in their order. What each of these people did is put together in the database, as numbers: of
- * thousands of people and hundreds of things it would be too many rows.
- */
+/** What has been opened of one item besides. */
+export interface OpenedBesides {
+  /** How many other students opened it. */
+  readonly others: number;
+  readonly byLink: ReachItem['byLink'];
+}
+
+/** How many parts of the items are looked up side by side, where there are many. */
+const PARTS = 2;
+const MANY = 100;
+
+/** What has been opened of some items, in their order: by these people, and besides. */
 export async function openingsOf(
   db: Queries,
   itemIds: readonly string[],
   personIds: readonly string[],
-  { since, timeZone }: Counted,
-): Promise<OpenedItem[]> {
-  const day = (t: SQL) =>
-    sql`((${t} at time zone ${timeZone})::date - (${at(since)} at time zone ${timeZone})::date)`;
-  const found = await rows<{
-    place: number;
-    pairs: string | null;
-    others: number;
-    opened: number;
-    downloaded: number;
-  }>(
+  counted: Counted,
+): Promise<{ openings: Openings; besides: OpenedBesides[] }> {
+  const openings = new Openings(personIds.length, itemIds.length);
+  const days = new Days(counted);
+  const { length } = itemIds;
+  const size = length > MANY ? Math.ceil(length / PARTS) : Math.max(1, length);
+  const parts = Array.from({ length: Math.ceil(length / size) }, (_, n) => n * size);
+  const found = await Promise.all(
+    parts.map(async (from) => {
+      const records = await openingRows(db, itemIds.slice(from, from + size), personIds, counted);
+      for (const [n, record] of records.entries())
+        addAll(openings, from + n, record.openings, days);
+      return records;
+    }),
+  );
+  const besides = found.flat().map(({ others, opened, downloaded }) => ({
+    others,
+    byLink: { opened, downloaded },
+  }));
+  return { openings, besides };
+}
+
+/** An opening as one number: who (from 1 on), how far they got, and how many minutes after `since` that was. */
+const MINUTES = 10_000_000;
+const STATES = ['earlier', 'opened', 'downloaded'] as const;
+
+/**
+ * The openings of items as lists of numbers: with thousands of people and hundreds of things, a row for each, or putting them together in the
+ * database, takes several times as long.
+ */
+function openingRows(
+  db: Queries,
+  itemIds: readonly string[],
+  personIds: readonly string[],
+  { since }: Counted,
+) {
+  return rows<{ openings: string | null; others: number; opened: number; downloaded: number }>(
     db,
     sql`with wanted as materialized (
-        select i.id, x.place, i.current_version_id, p.id as placement_id
+        select x.place, i.current_version_id, p.id as placement_id
         from unnest(${uuids(itemIds)}) with ordinality x (id, place) join items i on i.id = x.id join placements p on p.item_id = i.id),
       readers as materialized (
         select id, place from unnest(${uuids(personIds)}) with ordinality x (id, place)),
-      pairs as (
-        select w.place, o.person_id,
-          bool_or(o.version_id is not distinct from w.current_version_id) as newest,
-          bool_or(o.kind = 'downloaded' and o.version_id is not distinct from w.current_version_id) as downloaded,
-          min(o.at) as first_at, max(o.at) as last_at
-        from wanted w join openings o on o.placement_id = w.placement_id
-        where o.person_id is not null and o.kind <> 'marked' and o.at >= ${at(since)}
-        group by 1, 2),
-      by_people as (
-        select pairs.place, '[' || string_agg((readers.place - 1) || ',' || (
-            (case when downloaded then 2 when newest then 1 else 0 end * ${DAYS} + ${day(sql`first_at`)}) * ${DAYS} + ${day(sql`last_at`)})
-            , ',') filter (where readers.id is not null) || ']' as pairs,
-          count(people.id)::int as others
-        from pairs left join readers on readers.id = pairs.person_id
-          left join people on readers.id is null and people.id = pairs.person_id and people.kind = 'student'
-        group by 1),
-      by_link as (
-        select w.place, count(*) filter (where o.kind = 'opened')::int as opened, count(*) filter (where o.kind = 'downloaded')::int as downloaded
-        from wanted w join openings o on o.placement_id = w.placement_id
-        where o.person_id is null and o.at >= ${at(since)} group by 1)
-      select place::int as place, pairs, coalesce(others, 0) as others, coalesce(opened, 0) as opened, coalesce(downloaded, 0) as downloaded
-      from by_people full join by_link using (place)`,
+      found as materialized (
+        select w.place, array_agg((r.place * ${STATES.length}
+              + case when o.version_id is distinct from w.current_version_id then 0 when o.kind = 'downloaded' then 2 else 1 end) * ${MINUTES}::int8
+              + floor((date_part('epoch', o.at) - ${since / 1000}::float8) / 60)::int8) filter (where r.id is not null) as openings,
+          array_agg(o.person_id) filter (where o.person_id is not null and r.id is null) as others,
+          count(*) filter (where o.person_id is null and o.kind = 'opened') as opened,
+          count(*) filter (where o.person_id is null and o.kind = 'downloaded') as downloaded
+        from wanted w join openings o on o.placement_id = w.placement_id left join readers r on r.id = o.person_id
+        where o.kind <> 'marked' and o.at >= ${at(since)}
+        group by 1)
+      select found.openings::text, (select count(*)::int from people p where p.id = any (found.others) and p.kind = 'student') as others,
+        coalesce(opened, 0)::int as opened, coalesce(downloaded, 0)::int as downloaded
+      from (select distinct place from wanted) w left join found using (place)
+      order by w.place`,
   );
-  const byPlace = new Map(found.map((row) => [row.place, row]));
-  return itemIds.map((_, n) => {
-    const row = byPlace.get(n + 1);
-    return {
-      openings: decode(row?.pairs ?? '[]'),
-      others: row?.others ?? 0,
-      byLink: { opened: row?.opened ?? 0, downloaded: row?.downloaded ?? 0 },
-    };
-  });
 }
 
-function decode(pairs: string): Omit<ItemOpening, 'item'>[] {
-  const numbers = JSON.parse(pairs) as number[];
-  const found: Omit<ItemOpening, 'item'>[] = [];
-  for (let n = 0; n < numbers.length; n += 2) {
-    const [person, code] = [numbers[n]!, numbers[n + 1]!];
-    found.push({
-      person,
-      state: STATES[Math.floor(code / (DAYS * DAYS))]!,
-      firstDay: Math.floor(code / DAYS) % DAYS,
-      lastDay: code % DAYS,
-    });
+function addAll(openings: Openings, item: number, found: string | null, days: Days): void {
+  if (found === null) return;
+  for (const number of JSON.parse(`[${found.slice(1, -1)}]`) as number[]) {
+    const minutes = number % MINUTES;
+    const who = (number - minutes) / MINUTES;
+    const state = STATES[who % STATES.length]!;
+    openings.add(Math.floor(who / STATES.length) - 1, item, state, days.of(minutes));
   }
-  return found;
+}
+
+/** Which day it was, so many minutes after an instant, where the school is: asked of the calendar once for each hour. */
+class Days {
+  readonly #since: number;
+  readonly #format: Intl.DateTimeFormat;
+  readonly #first: number;
+  readonly #known: number[] = [];
+
+  constructor({ since, timeZone }: Counted) {
+    this.#since = since;
+    this.#format = new Intl.DateTimeFormat('sv-SE', { timeZone });
+    this.#first = this.#dayAt(since);
+  }
+
+  of(minutes: number): number {
+    // Midnights are at whole quarters of an hour everywhere.
+    const quarter = Math.floor((Math.floor(this.#since / 60_000) + minutes) / 15);
+    return (this.#known[quarter - Math.floor(this.#since / 900_000)] ??=
+      this.#dayAt(quarter * 900_000) - this.#first);
+  }
+
+  #dayAt(t: number): number {
+    return Date.parse(`${this.#format.format(t)}T00:00:00Z`) / 86_400_000;
+  }
 }
 
 /** What somebody did with one item: the newest version they have opened, when they first did, and when they downloaded the newest one there is. */

@@ -15,9 +15,9 @@ import {
 import {
   byFamilyName,
   groupBy,
+  Openings,
   reachOf,
   sightOf,
-  type ItemOpening,
   type ItemReach as Counts,
   type Library,
   type PersonReach,
@@ -47,7 +47,7 @@ import {
   openingsOf,
   recordedOf,
   type ClassOf,
-  type OpenedItem,
+  type OpenedBesides,
   type ReachedItem,
 } from './queries.ts';
 
@@ -99,7 +99,7 @@ export async function itemReach(
   ]);
   return {
     ...head(told, reached),
-    item: toItem(item, counts.items[0]!, counts.opened[0]!, told.level),
+    item: toItem(item, counts.items[0]!, counts.besides[0]!, told.level),
     firstDay: dayOf(told.since, 0, person.timeZone),
     students:
       told.level === 'names' ? await studentsOf(db, item, reached, counts.people, told.since) : [],
@@ -229,7 +229,7 @@ async function readersOf(
   const { library, people: reached } = await loadWorld(db, person.schoolId, scope);
   const students = reached.filter(({ staff }) => !staff);
   const all = await inPieces(sightOf(library, students, itemIds, t));
-  const seesAny = (n: number) => itemIds.some((_, item) => all.sees(n, item));
+  const seesAny = (n: number) => all.seenBy(n).includes(1);
   const readers = students.flatMap((student, n) => (seesAny(n) ? { student, n } : []));
 
   const handedTo = (kind: string) =>
@@ -265,7 +265,7 @@ async function readersOf(
     sight: {
       people: told.length,
       items: itemIds.length,
-      sees: (n, item) => all.sees(told[n]!.n, item),
+      seenBy: (n) => all.seenBy(told[n]!.n),
     },
     classes: [...groups.values()].flatMap(([first, ...rest]) =>
       fewest(level, rest.length + 1)
@@ -283,10 +283,12 @@ const fewest = (level: ReachLevel, people: number) =>
 interface Counted {
   readonly items: readonly Counts[];
   readonly people: readonly PersonReach[];
-  readonly opened: readonly OpenedItem[];
+  readonly besides: readonly OpenedBesides[];
+  /** How many of the readers have opened an item, whether they see it now or not. */
+  readonly openedBy: (item: number) => number;
 }
 
-/** What readers have opened of the items; the openings of items are only read once. */
+/** What readers have opened of the items, and others besides. */
 async function countsOf(
   db: Queries,
   { timeZone }: SignedIn,
@@ -294,25 +296,20 @@ async function countsOf(
   { people, sight }: Readers,
   { level, since }: ToldReach,
 ): Promise<Counted> {
-  const none = { openings: [], others: 0, byLink: { opened: 0, downloaded: 0 } };
-  const opened =
+  const itemIds = items.map(({ itemId }) => itemId);
+  const personIds = people.map(({ id }) => id);
+  const { openings, besides } =
     level === 'nothing'
-      ? items.map(() => none)
-      : await openingsOf(
-          db,
-          items.map(({ itemId }) => itemId),
-          people.map(({ id }) => id),
-          { since, timeZone },
-        );
-  const openings = opened.flatMap((one, item): ItemOpening[] =>
-    one.openings.map((opening) => ({ ...opening, item })),
-  );
-  return { ...(await inPieces(reachOf(sight, openings))), opened };
+      ? { openings: new Openings(0, items.length), besides: items.map(() => NO_OPENINGS) }
+      : await openingsOf(db, itemIds, personIds, { since, timeZone });
+  const reach = await inPieces(reachOf(sight, openings));
+  return { ...reach, besides, openedBy: (item) => openings.countOf(item) };
 }
+const NO_OPENINGS: OpenedBesides = { others: 0, byLink: { opened: 0, downloaded: 0 } };
 
 /** How many opened an item who are not expected to. */
-const othersOf = ({ items, opened }: Counted, n: number) =>
-  opened[n]!.others + opened[n]!.openings.length - items[n]!.opened;
+const othersOf = ({ items, besides, openedBy }: Counted, n: number) =>
+  besides[n]!.others + openedBy(n) - items[n]!.opened;
 
 const head = ({ level, since }: ToldReach, { classes, people, named }: Readers) => ({
   ...{ level, since: toIso(since)!, classes: [...classes] },
@@ -337,7 +334,7 @@ async function reachOfMany(
     firstDay: dayOf(told.since, 0, person.timeZone),
     people: readers.people.length,
     opened: tooFew ? null : openers,
-    items: items.map((item, n) => toItem(item, counts.items[n]!, counts.opened[n]!, told.level)),
+    items: items.map((item, n) => toItem(item, counts.items[n]!, counts.besides[n]!, told.level)),
     more: told.level === 'nothing' ? 0 : about.all - items.length,
     students:
       told.level !== 'names'
@@ -357,7 +354,7 @@ async function reachOfMany(
 function toItem(
   item: ReachedItem,
   { people, opened, newest, downloaded, days }: Counts,
-  { byLink }: OpenedItem,
+  { byLink }: OpenedBesides,
   level: ReachLevel,
 ): ReachItem {
   const few = fewest(level, people);

@@ -12,12 +12,16 @@ export const ArchiveQuery = z.object({
     .regex(new RegExp(`^${THING}(?:,${THING}){0,199}$`, 'u')),
 });
 
-/** Hand-in boxes of which everything is taken along, by their ids, with commas between them. */
+/**
+ * Hand-in boxes of which everything is taken along, by their ids, with commas between them; without any, a student takes along all that
+ * they have handed in.
+ */
 export const BoxArchiveQuery = z.object({
   boxes: z
     .string()
     .max(10_000)
-    .regex(new RegExp(`^${ID_PATTERN}(?:,${ID_PATTERN}){0,29}$`, 'u')),
+    .regex(new RegExp(`^${ID_PATTERN}(?:,${ID_PATTERN}){0,29}$`, 'u'))
+    .optional(),
 });
 
 const ZIP = media('application/zip');
@@ -25,7 +29,7 @@ const ZIP = media('application/zip');
 export const ARCHIVE_ROUTES = {
   'GET /api/box-archive': {
     summary:
-      'Everything in the places of hand-in boxes as one archive: a folder for each class, in it one for each student.',
+      'Everything in the places of hand-in boxes as one archive: for teachers with a folder for each class, in it one for each student; for a student with one for each box.',
     query: BoxArchiveQuery,
     reply: ZIP,
   },

@@ -36,6 +36,8 @@ export const Box = BoxFacts.extend({
   code: z.string(),
   colour: Colour,
   state: z.enum(['open', 'late', 'ended', 'closed']),
+  /** When what is in its places is deleted for good; null where it is kept. */
+  goesAt: Instant.nullable(),
 });
 export type Box = z.infer<typeof Box>;
 
@@ -70,6 +72,8 @@ export const TaughtBox = Box.extend({
 });
 export type TaughtBox = z.infer<typeof TaughtBox>;
 
+/** Boxes that are closed, also of years that are, in place of those of open years. */
+export const BoxesQuery = z.object({ ended: z.stringbool().optional() });
 /** The boxes in which somebody has a place, and those of the classes that they teach; of years that are open. */
 export const Boxes = z.object({ own: z.array(OwnBox), taught: z.array(TaughtBox) });
 export type Boxes = z.infer<typeof Boxes>;
@@ -141,12 +145,26 @@ export const GivenCopies = z.object({
 export type GivenCopies = z.infer<typeof GivenCopies>;
 export const CopiesParams = z.object({ copies: Id });
 
+export const ClearBoxes = z.object({
+  boxes: z.array(Id).min(1).max(500),
+  /** Whether it is cleared, or kept after all. */
+  clear: z.boolean(),
+});
+export type ClearBoxes = z.infer<typeof ClearBoxes>;
+
 /** Hand-in boxes of classes, with a private place for each student. */
 export const BOX_ROUTES = {
   'GET /api/boxes': {
     summary:
       'The hand-in boxes in which one has a place, and those of the classes that one teaches.',
+    query: BoxesQuery,
     reply: Boxes,
+  },
+  'POST /api/boxes/clear': {
+    summary:
+      'Has what is in the places of closed hand-in boxes deleted for good after 30 days, or keeps it after all.',
+    body: ClearBoxes,
+    errors: ['box-open'],
   },
   'POST /api/boxes': {
     summary:

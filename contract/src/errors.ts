@@ -50,6 +50,7 @@ export const ERRORS = {
     409,
     'Something has been handed in here. Close the box instead: then everybody keeps what is theirs.',
   ],
+  'box-open': [409, 'Close the hand-in box first: it still takes something.'],
   'place-private': [
     409,
     'What is in a hand-in box is for the student and the teachers of the class alone, and stays there.',

@@ -23,6 +23,8 @@ import {
   years,
 } from '../src/db/schema/index.ts';
 import { startServer, type Who } from './harness.ts';
+import { deleteCleared } from '../src/features/box/service.ts';
+import { unzipped } from './unzip.ts';
 import { uploader } from './upload.ts';
 
 const server = await startServer();
@@ -372,6 +374,80 @@ describe('handing in', () => {
     expect((await call('owner', 'PATCH', `/api/boxes/${id}`, { text: 'More' })).status).toBe(404);
     await close(null);
     expect((await begin('student in', placeId, 'two.txt', 3)).status).toBe(201);
+  });
+
+  it('is taken along by the student, each box a folder; and by the teacher, each student one', async () => {
+    const id = await makeBox({ title: 'Take along' });
+    const placeId = await placeOf('student in', id);
+    await add('student in', placeId, 'mine.txt', 'to take along');
+    const names = async (who: Who, query = '') => {
+      const reply = await call(who, 'GET', `/api/box-archive${query}`);
+      expect(reply.status).toBe(200);
+      return [...(await unzipped(Buffer.from(await reply.arrayBuffer()))).keys()];
+    };
+    const own = await names('student in');
+    const { box } = await rowsOf(id);
+    expect(own).toContain(`${box.code} Take along/mine.txt`);
+    expect(own.some((name) => /mate|leaver/u.test(name))).toBe(false);
+    expect(await names('owner', `?boxes=${id}`)).toContain(`${box.code}/in, student/mine.txt`);
+    for (const who of ['owner', 'colleague', 'office'] as const)
+      await refused(await call(who, 'GET', '/api/box-archive'), 404, 'not-found');
+    await refused(
+      await call('student in', 'GET', `/api/box-archive?boxes=${id}`),
+      404,
+      'not-found',
+    );
+  });
+
+  it('clears the places of closed boxes in one step: for good after 30 days, until then it can be taken along and kept after all', async () => {
+    const id = await makeBox({ title: 'Last year' });
+    const empty = await makeBox({ title: 'Never used' });
+    const placeId = await placeOf('student in', id);
+    await add('student in', placeId, 'mine.txt', 'only in this place');
+    const given = await add('owner', placeId, 'marked.txt', 'given back by the teacher');
+    const remark = { body: 'Well observed', point: null, replyTo: null };
+    await ask('owner', 'POST', `/api/placements/${given.placementId}/remarks`, remark);
+    const clearing = (boxes: string[], clear = true, who: Who = 'owner') =>
+      call(who, 'POST', '/api/boxes/clear', { boxes, clear });
+    await refused(await clearing([id, empty]), 409, 'box-open');
+    for (const box of [id, empty])
+      await ask('owner', 'PATCH', `/api/boxes/${box}`, { closed: true });
+    for (const who of ['student in', 'colleague', 'office'] as const)
+      await refused(await clearing([id], true, who), 404, 'not-found');
+    expect((await clearing([id, empty])).status).toBe(204);
+    const ended = async (who: Who) => ask<Boxes>(who, 'GET', '/api/boxes?ended=true');
+    const goesAt = new Date(clock.now + 30 * 24 * HOUR).toISOString();
+    expect((await ended('student in')).own.find((one) => one.id === id)).toMatchObject({ goesAt });
+    expect((await ended('owner')).taught.find((one) => one.id === id)).toMatchObject({ goesAt });
+    expect((await see('student in', placeId)).things).toHaveLength(2);
+    const job = () => deleteCleared(server.app.services);
+    clock.now += 29 * 24 * HOUR;
+    await job();
+    expect((await see('student in', placeId)).things).toHaveLength(2);
+    // Clearing again sets no new date; keeping after all does away with it.
+    await clearing([id]);
+    expect((await own('student in', id))!.goesAt).toBe(goesAt);
+    await clearing([id], false);
+    clock.now += 2 * 24 * HOUR;
+    await job();
+    expect((await see('student in', placeId)).things).toHaveLength(2);
+    expect(await own('student in', empty)).toBeUndefined();
+    // What takes something again is kept.
+    await clearing([id]);
+    await ask('owner', 'PATCH', `/api/boxes/${id}`, { closed: false });
+    expect((await own('student in', id))!.goesAt).toBeNull();
+    await ask('owner', 'PATCH', `/api/boxes/${id}`, { closed: true });
+    await clearing([id]);
+    clock.now += 31 * 24 * HOUR;
+    await job();
+    expect(await own('student in', id)).toBeUndefined();
+    expect((await call('student in', 'GET', `/api/places/${placeId}`)).status).toBe(404);
+    expect((await call('owner', 'GET', `/api/boxes/${id}`)).status).toBe(404);
+    expect(await db.select().from(places).where(eq(places.folderId, placeId))).toEqual([]);
+    // What the teacher had given goes to the teacher’s own Bin.
+    const bin = await ask<{ things: { title: string }[] }>('owner', 'GET', '/api/bin');
+    expect(bin.things.map(({ title }) => title)).toContain('Last year');
+    await job();
   });
 
   it('keeps a box with work from being removed, and lets an empty one come back', async () => {

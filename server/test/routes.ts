@@ -928,6 +928,14 @@ export const TABLE: Record<string, Row> = {
     ask: async () => ({ path: `/api/box-archive?boxes=${await box()}` }),
     expected: only({ owner: 200 }),
   },
+  'POST /api/boxes/clear': {
+    ask: async () => {
+      const id = await box();
+      await ask('owner', 'PATCH', `/api/boxes/${id}`, { closed: true });
+      return { path: '/api/boxes/clear', body: { boxes: [id], clear: true } };
+    },
+    expected: only({ owner: 204 }),
+  },
   'GET /api/boxes/:box': {
     ask: async () => ({ path: `/api/boxes/${await box()}` }),
     expected: only({ owner: 200 }),

@@ -1,5 +1,5 @@
 import { and, count, eq, inArray, isNotNull, isNull, sql } from 'drizzle-orm';
-import { rows, uuids, type Queries } from '../db/database.ts';
+import { at, rows, uuids, type Queries } from '../db/database.ts';
 import { boxCopies, boxes, places } from '../db/schema/index.ts';
 
 /** Hand-in boxes: nothing else writes them. The places in them follow by themselves (migration `boxes`). */
@@ -41,7 +41,10 @@ export async function changeBox(
   tx: Queries,
   id: string,
   change: Partial<
-    Pick<BoxRecord, 'title' | 'text' | 'endsAt' | 'takesLate' | 'closedAt' | 'removedAt'>
+    Pick<
+      BoxRecord,
+      'title' | 'text' | 'endsAt' | 'takesLate' | 'closedAt' | 'clearedAt' | 'removedAt'
+    >
   >,
 ): Promise<void> {
   if (Object.keys(change).length > 0) await tx.update(boxes).set(change).where(eq(boxes.id, id));
@@ -56,16 +59,18 @@ export async function countPlaces(db: Queries, boxIds: readonly string[]): Promi
   return found!.count;
 }
 
+type PlaceOfBox = {
+  placeId: string;
+  boxId: string;
+  title: string;
+  classId: string;
+  code: string;
+  name: string;
+};
+
 /** The places of boxes of classes that a teacher teaches, with whose they are. */
 export function placesTaught(db: Queries, teacherId: string, boxIds: readonly string[]) {
-  return rows<{
-    placeId: string;
-    boxId: string;
-    title: string;
-    classId: string;
-    code: string;
-    name: string;
-  }>(
+  return rows<PlaceOfBox>(
     db,
     sql`select l.folder_id as "placeId", b.id as "boxId", b.title, c.id as "classId", c.code, s.name
       from boxes b join classes c on c.id = b.class_id
@@ -74,6 +79,35 @@ export function placesTaught(db: Queries, teacherId: string, boxIds: readonly st
       where b.id = any (${uuids(boxIds)}) and b.removed_at is null and c.removed_at is null
       order by c.code collate natural_order, b.title collate natural_order, b.id`,
   );
+}
+
+/** The places of a student in all boxes. */
+export function placesOwn(db: Queries, personId: string) {
+  return rows<PlaceOfBox>(
+    db,
+    sql`select l.folder_id as "placeId", b.id as "boxId", b.title, c.id as "classId", c.code, s.name
+      from places l join boxes b on b.id = l.box_id join classes c on c.id = b.class_id join people s on s.id = l.person_id
+      where l.person_id = ${personId}::uuid and b.removed_at is null
+      order by c.code collate natural_order, b.title collate natural_order, b.id`,
+  );
+}
+
+/** Boxes that were cleared until an instant, with their places. */
+export function boxesClearedBefore(
+  db: Queries,
+  before: number,
+): Promise<{ id: string; placeIds: string[] }[]> {
+  return rows(
+    db,
+    sql`select b.id, coalesce(array_agg(l.folder_id) filter (where l.folder_id is not null), '{}')::text[] as "placeIds"
+      from boxes b left join places l on l.box_id = b.id where b.cleared_at <= ${at(before)} group by b.id`,
+  );
+}
+
+/** Deletes a box whose places are gone. */
+export async function deleteBox(tx: Queries, id: string): Promise<void> {
+  await tx.delete(boxCopies).where(eq(boxCopies.boxId, id));
+  await tx.delete(boxes).where(eq(boxes.id, id));
 }
 
 export type BoxCopies = typeof boxCopies.$inferSelect;

@@ -53,7 +53,7 @@ export async function giveBack(
     await tx.execute(
       sql`with made as (
           insert into folders (school_id, owner_id, title, mark, colour, created_by, binned_at, binned_by)
-          select school_id, ${ownerId}::uuid, title, mark, colour, ${ownerId}::uuid, ${at(t)}, coalesce(owner_id, binned_by)
+          select school_id, ${ownerId}::uuid, title, mark, colour, ${ownerId}::uuid, ${at(t)}, coalesce(owner_id, binned_by, ${ownerId}::uuid)
           from folders where id = ${folderId}::uuid returning id)
         update placements set folder_id = made.id from made where placements.id = any (${uuids(places)})`,
     );
@@ -113,6 +113,7 @@ export async function destroy(
     sql`update items set current_version_id = null where id = any (${items})`,
     sql`delete from versions where item_id = any (${items})`,
     sql`delete from items where id = any (${items})`,
+    sql`delete from places where folder_id = any (${folders})`,
     // Children first: deleting by depth would need many statements, one statement checks at its end.
     sql`delete from folders where id = any (${folders})`,
   ])

@@ -33,6 +33,8 @@ export const boxes = pgTable(
     createdBy: uuid().notNull(),
     createdAt: createdAt(),
     closedAt: instant(),
+    /** What is in its places is deleted for good 30 days after that. */
+    clearedAt: instant(),
     /** One that was removed stays, so that Undo has it. */
     removedAt: instant(),
   },

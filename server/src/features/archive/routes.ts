@@ -7,7 +7,14 @@ import { registerScoped, SCOPES } from '../../domain/access/scopes.ts';
 import { viewerOf } from '../../domain/access/viewer.ts';
 import { registerRoutes } from '../../platform/register-routes.ts';
 import { signedIn } from '../../platform/sessions.ts';
-import { archiveOf, boxArchive, streamArchive, type Archive, type Taken } from './service.ts';
+import {
+  archiveOf,
+  boxArchive,
+  ownBoxArchive,
+  streamArchive,
+  type Archive,
+  type Taken,
+} from './service.ts';
 
 /** Taking along: a folder, or several things at once, as one archive. */
 export async function archiveRoutes(app: App) {
@@ -27,8 +34,11 @@ export async function archiveRoutes(app: App) {
   registerRoutes(app, ARCHIVE_ROUTES, {
     'GET /api/box-archive': async (request, reply) => {
       const viewer = viewerOf(signedIn(request), services.now());
-      const boxIds = request.query.boxes.split(',');
-      return sendArchive(reply, await boxArchive(services.db, viewer, boxIds));
+      const { boxes } = request.query;
+      const archive = boxes
+        ? await boxArchive(services.db, viewer, boxes.split(','))
+        : await ownBoxArchive(services.db, viewer);
+      return sendArchive(reply, archive);
     },
   });
   registerScoped(app, SCOPES, ARCHIVE_SCOPED, {

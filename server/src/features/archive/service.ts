@@ -11,7 +11,7 @@ import {
 import { ZipArchive } from 'archiver';
 import mime from 'mime-types';
 import type { Queries } from '../../db/database.ts';
-import { placesTaught } from '../../domain/boxes.ts';
+import { placesOwn, placesTaught } from '../../domain/boxes.ts';
 import { noteOpenings } from '../../domain/openings.ts';
 import { AppError } from '../../platform/errors.ts';
 import { thingsBelow, type FolderRecord, type ItemRecord } from '../../domain/access/below.ts';
@@ -83,28 +83,54 @@ export async function boxArchive(
   const places = await placesTaught(db, viewer.personId ?? '', boxIds);
   const found = groupBy(places, ({ boxId }) => boxId);
   if (found.size < new Set(boxIds).size) throw new AppError('not-found');
-  const things = places.map(({ placeId }) => ({ kind: 'folder' as const, id: placeId }));
-  const { folders, items } = await thingsBelow(db, viewer, things);
-  await noteOpenings(db, viewer, 'downloaded', items);
   const severalOf = (classId: string) =>
     new Set(places.filter((place) => place.classId === classId).map(({ boxId }) => boxId)).size > 1;
   const tops = [...found].map(([id, [first]]) => ({
     ...{ id, parentId: null },
     title: severalOf(first!.classId) ? `${first!.code} ${first!.title}` : first!.code,
   }));
-  const byId = new Map(places.map((place) => [place.placeId, place]));
-  const listed = folders.map((folder) => {
-    const place = byId.get(folder.id);
-    if (!place) return folder;
-    const { family, given } = splitName(place.name);
-    return {
-      ...folder,
-      parentId: place.boxId,
-      title: given === '' ? family : `${family}, ${given}`,
-    };
-  });
-  return {
+  return archiveOfPlaces(db, viewer, {
     name: `${places[0]!.title}.zip`,
+    tops,
+    asFolder: places.map(({ placeId, boxId, name }) => {
+      const { family, given } = splitName(name);
+      const title = given === '' ? family : `${family}, ${given}`;
+      return { id: placeId, parentId: boxId, title };
+    }),
+  });
+}
+
+/** All that a student has handed in and was given: a folder for each box. Throws `not-found` for whoever has no place. */
+export async function ownBoxArchive(db: Queries, viewer: Viewer): Promise<Archive> {
+  const places = await placesOwn(db, viewer.personId ?? '');
+  const [first] = places;
+  if (!first) throw new AppError('not-found');
+  return archiveOfPlaces(db, viewer, {
+    name: `${first.name}.zip`,
+    tops: [],
+    asFolder: places.map(({ placeId, code, title }) => ({
+      ...{ id: placeId, parentId: null, title: `${code} ${title}` },
+    })),
+  });
+}
+
+/** An archive of places, each as the folder it is to be, below `tops`. */
+async function archiveOfPlaces(
+  db: Queries,
+  viewer: Viewer,
+  {
+    name,
+    tops,
+    asFolder,
+  }: { name: string; tops: readonly FolderRecord[]; asFolder: readonly FolderRecord[] },
+): Promise<Archive> {
+  const things = asFolder.map(({ id }) => ({ kind: 'folder' as const, id }));
+  const { folders, items } = await thingsBelow(db, viewer, things);
+  await noteOpenings(db, viewer, 'downloaded', items);
+  const byId = new Map(asFolder.map((folder) => [folder.id, folder]));
+  const listed = folders.map((folder) => byId.get(folder.id) ?? folder);
+  return {
+    name,
     entries: await entriesWithPictures(db, [...tops, ...listed], items, new Set()),
     nameThings: (asked) => cardsSeen(db, viewer, asked),
   };

@@ -9,17 +9,28 @@ import type {
 } from '@sammlung/contract';
 import { PLACE_SHOWS } from '@sammlung/contract';
 import { sql, type SQL } from 'drizzle-orm';
-import { at, iso, rows, type Queries } from '../../db/database.ts';
+import { at, iso, rows, uuids, type Queries } from '../../db/database.ts';
 import { columns } from '../../db/json-sql.ts';
 import { accessParams, type Viewer } from '../../domain/access/access-sql.ts';
 import { CHANGED, ITEM_FIELDS, opened, PREVIEW } from '../../domain/files/list.ts';
 import { unreadRemarks } from '../../domain/remarks.ts';
 import { inSpan } from '../../domain/spans.ts';
 
+/** How long what is in a cleared box can still be kept after all. */
+const KEPT = sql`interval '30 days'`;
+
+const YEAR_CLOSED = sql`exists (select from years o where o.id = c.year_id and o.closed_at is not null)`;
+
+/** Which boxes are listed: those that are closed, also by their year, or all of years that are open. */
+export type Listed = 'ended' | 'current';
+const listed = (which: Listed) =>
+  which === 'ended' ? sql`(b.closed_at is not null or ${YEAR_CLOSED})` : sql`not ${YEAR_CLOSED}`;
+
 /** How a box `b` of class `c` stands at `t`, as the API has it. */
 const boxColumns = (t: SQL) => sql`b.id, c.id as "classId", c.code, c.colour, b.title, b.text,
   ${iso(sql`b.ends_at`)} as "endsAt", b.takes_late as "takesLate",
-  case when b.closed_at is not null then 'closed' when b.ends_at is null or b.ends_at > ${t} then 'open'
+  ${iso(sql`(b.cleared_at + ${KEPT})`)} as "goesAt",
+  case when b.closed_at is not null or ${YEAR_CLOSED} then 'closed' when b.ends_at is null or b.ends_at > ${t} then 'open'
     when b.takes_late then 'late' else 'ended' end as state`;
 
 /** When a teacher of the course of `c` first opened version `p` where it is; null while none has. */
@@ -65,33 +76,37 @@ const mayAdd = (
 ) => sql`exists (select from grants g where g.folder_id = l.folder_id and g.of_place
   and g.level = 'add' and g.taken_back_at is null and ${inSpan(sql`g`, t)})`;
 
-/** The boxes in which a person has a place, of years that are open: what ends first comes first. */
-export function ownBoxes(db: Queries, personId: string, t: number): Promise<OwnBox[]> {
+/** The boxes in which a person has a place: what ends first comes first. */
+export function ownBoxes(
+  db: Queries,
+  personId: string,
+  t: number,
+  which: Listed,
+): Promise<OwnBox[]> {
   const me = sql`${personId}::uuid`;
   return rows(
     db,
     sql`with ${summedTable(sql`l.person_id = ${me} and b.removed_at is null`, me)}
       select ${boxColumns(at(t))}, l.folder_id as "placeId", ${mayAdd(at(t))} as "mayAdd", ${handedIn}, ${iso(sql`x.seen`)} as "seenAt",
         coalesce(x.remarks, 0) as remarks
-      from places l join boxes b on b.id = l.box_id join classes c on c.id = b.class_id join years y on y.id = c.year_id
+      from places l join boxes b on b.id = l.box_id join classes c on c.id = b.class_id
         left join summed x on x.place_id = l.folder_id
-      where l.person_id = ${me} and y.closed_at is null and b.removed_at is null
+      where l.person_id = ${me} and b.removed_at is null and ${listed(which)}
       order by b.closed_at is not null, b.ends_at nulls last, b.title collate natural_order, b.id`,
   );
 }
 
-/** The boxes of the classes that a person teaches, of years that are open, or one of them whatever its year. */
+/** The boxes of the classes that a person teaches, or only these of them. */
 export function taughtBoxes(
   db: Queries,
   personId: string,
   t: number,
-  boxId: string | null = null,
+  which: Listed | { ids: readonly string[] },
 ): Promise<TaughtBox[]> {
   const me = sql`${personId}::uuid`;
-  const taught = sql`b.removed_at is null and b.class_id in (
-    select k.id from course_teachers y join classes k on k.course_id = y.course_id join years o on o.id = k.year_id
-    where y.person_id = ${me} and k.removed_at is null and (o.closed_at is null or ${boxId}::uuid is not null))
-    and (b.id = ${boxId}::uuid or ${boxId}::uuid is null)`;
+  const wanted = typeof which === 'string' ? listed(which) : sql`b.id = any (${uuids(which.ids)})`;
+  const taught = sql`b.removed_at is null and c.removed_at is null and ${wanted}
+    and exists (select from course_teachers y where y.course_id = c.course_id and y.person_id = ${me})`;
   return rows(
     db,
     sql`with ${summedTable(taught, me)}

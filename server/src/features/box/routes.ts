@@ -3,12 +3,25 @@ import type { App } from '../../app-type.ts';
 import { registerRoutes } from '../../platform/register-routes.ts';
 import { signedIn } from '../../platform/sessions.ts';
 import { give, given, takeBack } from './copies.ts';
-import { boxesOf, changeFacts, makeBoxes, place, placesOf, remove, restore } from './service.ts';
+import {
+  boxesOf,
+  changeFacts,
+  clear,
+  deleteCleared,
+  makeBoxes,
+  place,
+  placesOf,
+  remove,
+  restore,
+} from './service.ts';
 
 export async function boxRoutes(app: App) {
   const { services } = app;
+  await services.jobs?.schedule('clear-boxes', '25 2 * * *', () => deleteCleared(services));
   registerRoutes(app, BOX_ROUTES, {
-    'GET /api/boxes': (request) => boxesOf(services, signedIn(request)),
+    'GET /api/boxes': (request) =>
+      boxesOf(services, signedIn(request), request.query.ended ? 'ended' : 'current'),
+    'POST /api/boxes/clear': (request) => clear(services, signedIn(request), request.body),
     'POST /api/boxes': (request) => makeBoxes(services, signedIn(request), request.body),
     'GET /api/boxes/:box': (request) => placesOf(services, signedIn(request), request.params.box),
     'PATCH /api/boxes/:box': (request) =>

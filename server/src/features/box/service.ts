@@ -1,24 +1,51 @@
-import type { BoxChange, Boxes, BoxPlaces, NewBoxes, Place, TaughtBox } from '@sammlung/contract';
+import type {
+  BoxChange,
+  Boxes,
+  BoxPlaces,
+  ClearBoxes,
+  NewBoxes,
+  Place,
+  TaughtBox,
+} from '@sammlung/contract';
 import { byFamilyName, splitName } from '@sammlung/core';
 import { toDate } from '../../db/database.ts';
 import { folderFor } from '../../domain/access/folders.ts';
 import { viewerOf } from '../../domain/access/viewer.ts';
-import { addBoxes, boxById, changeBox, countPlaces, type BoxRecord } from '../../domain/boxes.ts';
+import {
+  addBoxes,
+  boxById,
+  boxesClearedBefore,
+  changeBox,
+  countPlaces,
+  deleteBox,
+  type BoxRecord,
+} from '../../domain/boxes.ts';
+import { sweep } from '../../domain/contents.ts';
+import { lockTrees } from '../../domain/folders.ts';
+import { destroy, giveBack, lockForPurge } from '../../domain/purge.ts';
 import { checkedTitle } from '../../domain/files/make-folder.ts';
 import { requireTaughtClass } from '../../domain/managed.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import type { Services } from '../../services.ts';
-import { hasWork, ownBoxes, placeById, placesIn, taughtBoxes, thingsIn } from './queries.ts';
+import {
+  hasWork,
+  ownBoxes,
+  placeById,
+  placesIn,
+  taughtBoxes,
+  thingsIn,
+  type Listed,
+} from './queries.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;
 
 /** The boxes in which somebody has a place, and those of the classes that they teach. */
-export async function boxesOf({ db, now }: Needs, person: SignedIn): Promise<Boxes> {
+export async function boxesOf({ db, now }: Needs, person: SignedIn, which: Listed): Promise<Boxes> {
   const t = now();
   return {
-    own: person.kind === 'student' ? await ownBoxes(db, person.id, t) : [],
-    taught: person.kind === 'teacher' ? await taughtBoxes(db, person.id, t) : [],
+    own: person.kind === 'student' ? await ownBoxes(db, person.id, t, which) : [],
+    taught: person.kind === 'teacher' ? await taughtBoxes(db, person.id, t, which) : [],
   };
 }
 
@@ -62,9 +89,55 @@ export async function taughtBox(
   person: SignedIn,
   boxId: string,
 ): Promise<TaughtBox> {
-  const [box] = person.kind === 'teacher' ? await taughtBoxes(db, person.id, now(), boxId) : [];
-  if (!box) throw new AppError('not-found');
-  return box;
+  return (await taughtByIds({ db, now }, person, [boxId]))[0]!;
+}
+
+async function taughtByIds({ db, now }: Needs, person: SignedIn, ids: readonly string[]) {
+  if (person.kind !== 'teacher') throw new AppError('not-found');
+  const found = await taughtBoxes(db, person.id, now(), { ids });
+  if (found.length < new Set(ids).size) throw new AppError('not-found');
+  return found;
+}
+
+/**
+ * Has what is in the places of closed boxes deleted for good after 30 days, or keeps it after all; boxes of closed years, too. Until then
+ * students can read it and take it along. Throws `box-open`.
+ */
+export async function clear(
+  { db, now }: Needs,
+  person: SignedIn,
+  { boxes: ids, clear: clears }: ClearBoxes,
+): Promise<void> {
+  const t = now();
+  await db.transaction(async (tx) => {
+    for (const box of await taughtByIds({ db: tx as Needs['db'], now }, person, ids)) {
+      if (box.state !== 'closed') throw new AppError('box-open');
+      // Whoever clears again waits no longer than from the first time.
+      if (clears === (box.goesAt !== null)) continue;
+      await changeBox(tx, box.id, { clearedAt: clears ? new Date(t) : null });
+    }
+  });
+}
+
+/** How long a cleared box waits. */
+export const CLEARED_MS = 30 * 24 * 60 * 60 * 1000;
+
+/** Deletes for good the boxes that were cleared 30 days ago, with all that is in their places; a job runs it every night. */
+export async function deleteCleared({ db, now, storage }: Needs & Pick<Services, 'storage'>) {
+  const before = now() - CLEARED_MS;
+  for (const { id, placeIds } of await boxesClearedBefore(db, before)) {
+    const hashes = await db.transaction(async (tx) => {
+      await lockTrees(tx, placeIds);
+      await lockForPurge(tx, placeIds, []);
+      // It may have been kept after all in the meantime.
+      if (!(await boxesClearedBefore(tx, before)).some((box) => box.id === id)) return [];
+      await giveBack(tx, placeIds, now());
+      const gone = await destroy(tx, placeIds, []);
+      await deleteBox(tx, id);
+      return gone;
+    });
+    await sweep(db, storage, hashes);
+  }
 }
 
 /** Changes a box, closes it or opens it again. */
@@ -81,7 +154,9 @@ export async function changeFacts(
       ...(text !== undefined && { text: text.trim() }),
       ...(endsAt !== undefined && { endsAt: toDate(endsAt) }),
       ...(takesLate !== undefined && { takesLate }),
-      ...(closed !== undefined && { closedAt: closed ? new Date(now()) : null }),
+      // What takes something again is kept.
+      ...(closed !== undefined &&
+        (closed ? { closedAt: new Date(now()) } : { closedAt: null, clearedAt: null })),
     });
   });
 }

@@ -235,7 +235,7 @@ const notesStatement = statement<Pick<NewThings, 'digest' | 'joinRequests' | 'bo
   () => sql`select case when p.email is not null then p.digest end as digest, (
       select count(*)::int from join_requests r where r.person_id = p.id and r.answer is null) as "joinRequests", (
       select count(*)::int from places l join boxes b on b.id = l.box_id
-        where l.person_id = p.id and b.removed_at is null and b.closed_at is null) as boxes
+        where l.person_id = p.id and b.removed_at is null and (b.closed_at is null or b.cleared_at is not null)) as boxes
     from people p where p.id = ${sql.placeholder('person')}::uuid`,
 );
 

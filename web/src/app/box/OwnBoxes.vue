@@ -2,7 +2,8 @@
 import { computed, onMounted, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink } from 'vue-router';
-import { useBoxes, useBoxWords } from './boxes.ts';
+import { useBoxes } from './boxes.ts';
+import OwnBoxCards from './OwnBoxCards.vue';
 
 /**
  * The hand-in boxes of a student: those of one class, or of all that still take something, of which those come first with new
@@ -11,13 +12,15 @@ import { useBoxes, useBoxWords } from './boxes.ts';
 const { classId = null } = defineProps<{ classId?: string | null }>();
 const { t } = useI18n();
 const boxes = useBoxes();
-const { until, standing } = useBoxWords();
 const FEW = 4;
 const shown = computed(() =>
   (boxes.data.value?.own ?? [])
-    .filter((box) => (classId === null ? box.mayAdd : box.classId === classId))
+    .filter((box) =>
+      classId === null ? box.mayAdd || box.goesAt !== null : box.classId === classId,
+    )
     .sort(
       (a, b) =>
+        Number(b.goesAt !== null) - Number(a.goesAt !== null) ||
         Number(b.remarks > 0) - Number(a.remarks > 0) ||
         Number(a.handedInAt !== null) - Number(b.handedInAt !== null),
     ),
@@ -26,7 +29,9 @@ const shown = computed(() =>
 const all = ref(false);
 const few = computed(() =>
   classId === null
-    ? shown.value.filter((box) => box.handedInAt === null || box.remarks > 0).slice(0, FEW)
+    ? shown.value
+        .filter((box) => box.handedInAt === null || box.remarks > 0 || box.goesAt !== null)
+        .slice(0, FEW)
     : shown.value,
 );
 onMounted(() => boxes.refresh());
@@ -35,35 +40,7 @@ onMounted(() => boxes.refresh());
 <template>
   <section v-if="shown.length > 0" aria-labelledby="own-boxes">
     <h2 id="own-boxes" class="text-[19px]">{{ t('box.title') }}</h2>
-    <ul class="mt-2 grid gap-2 sm:grid-cols-2">
-      <li v-for="box in all ? shown : few" :key="box.id" class="min-w-0">
-        <RouterLink
-          :to="{ name: 'box', params: { box: box.id } }"
-          class="group flex h-full min-h-16 items-stretch overflow-hidden rounded-edge border border-line bg-raised hover:border-petrol"
-        >
-          <span
-            v-if="classId === null"
-            class="grid w-[62px] shrink-0 place-items-center px-1 font-code text-[12px] font-semibold text-white"
-            :style="{ background: `var(--${box.colour})` }"
-            >{{ box.code }}</span
-          >
-          <span class="min-w-0 flex-1 px-3.5 py-2">
-            <span class="block font-semibold wrap-anywhere group-hover:text-petrol">{{
-              box.title
-            }}</span>
-            <span
-              class="block text-meta"
-              :class="box.handedInAt ? 'text-soft' : 'text-saffron-ink'"
-              >{{ standing(box) }}</span
-            >
-            <span v-if="box.remarks > 0" class="block text-meta font-semibold text-saffron-ink">{{
-              t('remark.fresh', box.remarks)
-            }}</span>
-            <span class="block text-meta text-soft">{{ until(box) }}</span>
-          </span>
-        </RouterLink>
-      </li>
-    </ul>
+    <OwnBoxCards class="mt-2" :boxes="all ? shown : few" :codes="classId === null" />
     <button
       v-if="!all && shown.length > few.length"
       type="button"
@@ -76,5 +53,11 @@ onMounted(() => boxes.refresh());
           : t('box.handed-boxes', shown.length)
       }}
     </button>
+    <RouterLink
+      v-if="classId === null"
+      :to="{ name: 'handed-in' }"
+      class="mt-1 ml-5 inline-flex min-h-9 items-center font-semibold text-petrol first:ml-0 hover:underline pointer-coarse:min-h-11"
+      >{{ t('box.all-title') }}</RouterLink
+    >
   </section>
 </template>

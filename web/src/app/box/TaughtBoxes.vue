@@ -125,6 +125,11 @@ function act(name: string, box: TaughtBox) {
         </div>
       </li>
     </ul>
+    <RouterLink
+      :to="{ name: 'handed-in' }"
+      class="mt-1 inline-flex min-h-9 items-center text-meta text-petrol underline underline-offset-2 pointer-coarse:min-h-11"
+      >{{ t('taught-box.closed-title') }}</RouterLink
+    >
     <CopiesSheet v-if="giving" :box="giving" @close="giving = null" />
   </section>
 </template>

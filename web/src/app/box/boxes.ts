@@ -9,6 +9,14 @@ export const BOXES_KEY = ['boxes'];
 /** The boxes in which one has a place, and those of the classes that one teaches. */
 export const useBoxes = () => useQuery({ key: BOXES_KEY, query: () => api('GET /api/boxes') });
 
+/** The same of those that are closed, also by their year. */
+export const useEndedBoxes = (wanted: () => boolean = () => true) =>
+  useQuery({
+    key: [...BOXES_KEY, 'ended'],
+    query: () => api('GET /api/boxes', { query: { ended: 'true' } }),
+    enabled: wanted,
+  });
+
 /** How long a box takes something, and how one’s work in it stands, in words. */
 export function useBoxWords() {
   const { t } = useI18n();

@@ -196,6 +196,14 @@ const ROUTES: RouteRecordRaw[] = [
         },
       },
       {
+        path: 'handed-in',
+        name: 'handed-in',
+        component: () =>
+          useSession().person?.kind === 'student'
+            ? import('../../features/box/HandedIn.vue')
+            : import('../../features/box/ClosedBoxes.vue'),
+      },
+      {
         path: 'kept',
         name: 'kept',
         component: () => import('../../features/keep/KeptView.vue'),

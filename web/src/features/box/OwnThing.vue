@@ -17,7 +17,7 @@ const { t } = useI18n();
 const { moment } = useFormat();
 const meta = useMeta();
 const place = useReadingPlace();
-const { boxes, box, query } = useOwnPlace(() => boxId);
+const { box, error, query } = useOwnPlace(() => boxId);
 const thing = computed(() =>
   query.data.value?.things.find((one) => one.placementId === placementId),
 );
@@ -28,7 +28,7 @@ usePageTitle(() => thing.value?.title);
   <div class="flex w-full flex-1 flex-col items-center bg-paper px-4 py-4 sm:px-10">
     <PageState
       v-if="!query.data.value"
-      :error="boxes.error.value ?? query.error.value"
+      :error="error ?? query.error.value"
       @again="query.refetch()"
     />
     <p v-else-if="!thing" class="py-8 text-soft">{{ t('box.thing-gone') }}</p>

@@ -7,7 +7,7 @@ import { computed, defineAsyncComponent, ref, useTemplateRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n';
 import { RouterLink } from 'vue-router';
 import { useAction } from '../../app/action.ts';
-import { address, contentAddress } from '../../app/api/addresses.ts';
+import { address, contentAddress, folderArchiveAddress } from '../../app/api/addresses.ts';
 import { api, connected } from '../../app/api/api.ts';
 import { BOXES_KEY, useBoxWords } from '../../app/box/boxes.ts';
 import { useFormat } from '../../app/format.ts';
@@ -31,7 +31,7 @@ import { useOwnPlace } from './own-place.ts';
 const { boxId } = defineProps<{ boxId: string }>();
 defineSlots<{ arriving(props: { folder: string }): unknown }>();
 const { t } = useI18n();
-const { moment } = useFormat();
+const { day, moment } = useFormat();
 const meta = useMeta();
 const place = useReadingPlace();
 const cache = useQueryCache();
@@ -39,7 +39,7 @@ const uploads = useUploads();
 const { until, standing } = useBoxWords();
 const HandInSheet = defineAsyncComponent(() => import('./HandInSheet.vue'));
 
-const { boxes, box, placeId: id, query } = useOwnPlace(() => boxId);
+const { box, loading, error, again, placeId: id, query } = useOwnPlace(() => boxId);
 const data = computed(() => query.data.value);
 usePageTitle(() => box.value?.title);
 const refresh = () =>
@@ -154,11 +154,7 @@ const list = useTemplateRef('list');
     class="mx-auto w-full max-w-4xl flex-1 px-5 py-7 sm:px-10"
     :class="isOverDropZone && box?.mayAdd ? 'bg-petrol-pale' : ''"
   >
-    <PageState
-      v-if="!box && (boxes.error.value || !boxes.data.value)"
-      :error="boxes.error.value"
-      @again="boxes.refetch()"
-    />
+    <PageState v-if="!box && loading" :error="error" @again="again" />
     <p v-else-if="!box" class="text-soft">{{ t('box.gone') }}</p>
     <template v-else>
       <div class="flex flex-wrap items-center gap-x-4 gap-y-1">
@@ -171,6 +167,9 @@ const list = useTemplateRef('list');
         <h1 class="min-w-40 flex-1 text-[28px] wrap-anywhere">{{ box.title }}</h1>
       </div>
       <p class="mt-1 text-meta text-soft">{{ until(box) }}</p>
+      <p v-if="box.goesAt" class="mt-1 font-semibold text-brick-ink">
+        {{ t('box.goes', { day: day(box.goesAt) }) }}
+      </p>
       <p v-if="box.text" class="mt-3 max-w-prose whitespace-pre-wrap">{{ box.text }}</p>
       <p class="mt-3 font-semibold" :class="box.handedInAt ? '' : 'text-saffron-ink'" role="status">
         {{ standing(box) }}
@@ -208,6 +207,13 @@ const list = useTemplateRef('list');
       <p class="mt-3 max-w-prose text-meta text-soft">
         {{ t(box.mayAdd ? 'box.private' : 'box.private-ended') }}
       </p>
+      <a
+        v-if="data && data.things.length > 0"
+        :href="folderArchiveAddress(place, id)"
+        download
+        class="mt-1 inline-flex min-h-9 items-center font-semibold text-petrol hover:underline pointer-coarse:min-h-11"
+        >{{ t('box.take-all') }}</a
+      >
       <slot name="arriving" :folder="id" />
       <PageState v-if="!data" :error="query.error.value" @again="query.refetch()" />
       <ul

@@ -40,7 +40,7 @@ const partOf = ({ state }: ItemReachStudent): Part =>
 const parts = computed(() => {
   const { students = [] } = data.value ?? {};
   const { people = 0, opened, newest } = item.value ?? {};
-  if (opened == null || newest == null) return [];
+  if (opened === undefined || opened === null || newest === undefined || newest === null) return [];
   const counts = { unopened: people - opened, earlier: opened - newest, newest };
   return (['unopened', 'earlier', 'newest'] as const)
     .filter((part) => counts[part] > 0 || part === 'unopened')

@@ -1,6 +1,15 @@
 import { expect, test, type Page } from '@playwright/test';
 import { DEVICES } from './devices.ts';
-import { addFiles, api, expectAccessible, goTo, openAs, textFile, visit } from './steps.ts';
+import {
+  addFiles,
+  api,
+  download,
+  expectAccessible,
+  goTo,
+  openAs,
+  textFile,
+  visit,
+} from './steps.ts';
 
 /** Makes a box for SO1A; resolves to its id. */
 async function makeBox(page: Page, title: string, more: object = {}): Promise<string> {
@@ -261,5 +270,50 @@ test('a worksheet is given to each as their own copy, worked on and handed in; t
       });
   }
   await api(teacher, 'DELETE /api/boxes/:box', { params: { box: id } });
+  await teacher.context().close();
+});
+
+test('at the end of the year boxes are closed, taken along, cleared in one step and kept after all', async ({
+  browser,
+}) => {
+  const teacher = await openAs(browser, 'teacher');
+  const ids = [
+    await makeBox(teacher, 'Rain gauge, log'),
+    await makeBox(teacher, 'Frost, observations'),
+  ];
+  const student = await openAs(browser, 'studentA');
+  await visit(student, `/box/${ids[0]}`);
+  await addFiles(student, [textFile('Gauge.txt', 'Four millimetres on Tuesday.')]);
+  await expect(student.getByText(/^1 handed in, /u)).toBeVisible();
+  for (const box of ids)
+    await api(teacher, 'PATCH /api/boxes/:box', { params: { box }, body: { closed: true } });
+
+  await visit(teacher, '/today');
+  await teacher.getByRole('link', { name: 'Closed hand-in boxes' }).click();
+  const closed = (title: string) => teacher.getByRole('listitem').filter({ hasText: title });
+  await expect(closed('Rain gauge, log')).toContainText('1 of 24 are in');
+  await closed('Rain gauge, log').getByRole('button', { name: 'Clear', exact: true }).click();
+  await expect(closed('Rain gauge, log')).toContainText('Deleted for good on ');
+  await expectAccessible(teacher);
+
+  await visit(student, '/new');
+  await expect(student.getByRole('link', { name: 'Rain gauge, log' })).toContainText(
+    'Will be deleted on ',
+  );
+  await student.getByRole('link', { name: 'All you have handed in' }).click();
+  await expect(student.getByRole('link', { name: 'Rain gauge, log' })).toBeVisible();
+  await expectAccessible(student);
+  const taken = await download(student, () =>
+    student.getByRole('link', { name: 'Take all along' }).click(),
+  );
+  expect(taken.name).toBe('Mina Kovarik.zip');
+  expect(taken.bytes.toString('latin1')).toContain('SO1A Rain gauge, log/Gauge.txt');
+
+  await closed('Rain gauge, log').getByRole('button', { name: 'Keep' }).click();
+  await expect(closed('Rain gauge, log')).toContainText('1 of 24 are in');
+  await visit(student, '/handed-in');
+  await expect(student.getByRole('link', { name: 'Rain gauge, log' })).toContainText('Closed');
+  await student.context().close();
+  for (const box of ids) await clear(teacher, box);
   await teacher.context().close();
 });

@@ -13,7 +13,7 @@ const PICTURES = [
   { name: 'board', who: TEACHER, path: '/who-sees-what', steps: square },
   { name: 'classes', who: TEACHER, path: '/classes' },
   { name: 'door', who: TEACHER, folder: 'Field guides', steps: door, wait: 800 },
-  { name: 'see-as', who: TEACHER, folder: 'Soil Science I', steps: seeAs, wait: 800 },
+  { name: 'reach', who: TEACHER, folder: 'Soil Science I', steps: reach, wait: 1500 },
   { name: 'find', who: TEACHER, path: '/library', steps: find, wait: 800 },
   { name: 'new', who: STUDENT, path: '/new' },
   { name: 'capture', who: TEACHER, path: '/pictures', phone: true, steps: capture, wait: 800 },
@@ -81,9 +81,12 @@ async function door(page) {
   await page.getByRole('button', { name: 'Remove short address' }).waitFor();
   await page.getByText('has a short address').waitFor({ state: 'hidden' });
 }
-async function seeAs(page) {
-  await page.getByRole('link', { name: /See it as SO1A/u }).click();
-  await page.getByText('You are seeing your library as SO1A does').waitFor();
+async function reach(page) {
+  await page.getByRole('link', { name: 'Who has opened it' }).click();
+  await page.locator('.apexcharts-heatmap').nth(1).waitFor();
+  await page
+    .getByRole('heading', { name: 'By day' })
+    .evaluate((heading) => heading.scrollIntoView());
 }
 async function write(page) {
   await page.getByRole('link', { name: 'What we saw in the pit' }).click();

@@ -197,7 +197,7 @@ const ClassBeside = defineAsyncComponent(async () => {
             <RouterLink
               :to="{ name: 'reach-class', params: { class: id } }"
               class="inline-flex min-h-9 items-center font-semibold text-petrol hover:underline pointer-coarse:min-h-11"
-              >{{ t('reach.link') }}</RouterLink
+              >{{ t('reach.link-class') }}</RouterLink
             >
             <RouterLink
               :to="{ name: 'see-as-class-page', params: { as: `class.${id}`, class: id } }"

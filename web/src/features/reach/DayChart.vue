@@ -18,13 +18,17 @@ const DAYS = 28;
 const wide = useMediaQuery('(min-width: 1024px)');
 const days = computed(() => lastDays({ firstDay }, today().day, wide.value ? DAYS : DAYS / 2));
 
+/** What nobody has opened first on one of these days would be an empty line. */
+const shown = computed(() =>
+  items.filter((item) => days.value.some(({ place }) => on(item, place) > 0)),
+);
 const on = (item: ReachItem, place: number) => item.days.find(([when]) => when === place)?.[1] ?? 0;
 const named = (date: Date) =>
   new Intl.DateTimeFormat(locale.value, { timeZone: 'UTC', day: 'numeric' }).format(date);
 
 const options = computed((): ApexOptions => {
   const { colour, moves } = look.value;
-  const most = Math.max(1, ...items.flatMap((item) => item.days.map(([, people]) => people)));
+  const most = Math.max(1, ...shown.value.flatMap((item) => item.days.map(([, n]) => n)));
   const step = (part: number) => Math.ceil(most * part);
   return {
     chart: {
@@ -84,7 +88,7 @@ const options = computed((): ApexOptions => {
   };
 });
 const series = computed(() =>
-  items.map((item) => ({
+  shown.value.map((item) => ({
     name: `${item.number}  ${item.title}`,
     data: days.value.map(({ place, date }) => ({ x: named(date), y: on(item, place) })),
   })),
@@ -92,16 +96,17 @@ const series = computed(() =>
 </script>
 
 <template>
-  <div class="relative">
+  <p v-if="shown.length === 0" class="text-soft">{{ t('reach.no-day') }}</p>
+  <div v-else class="relative">
     <VueApexCharts
-      :height="items.length * 30 + 34"
+      :height="shown.length * 30 + 34"
       type="heatmap"
       :options="options"
       :series="series"
       aria-hidden="true"
     />
     <ul class="sr-only">
-      <li v-for="item in items" :key="item.itemId">
+      <li v-for="item in shown" :key="item.itemId">
         {{ item.title }}:
         <template v-for="{ place, date } in days" :key="place"
           ><template v-if="on(item, place) > 0"

@@ -7,6 +7,7 @@ import {
   expectAccessible,
   goTo,
   openAs,
+  share,
   textFile,
   visit,
 } from './steps.ts';
@@ -315,5 +316,47 @@ test('at the end of the year boxes are closed, taken along, cleared in one step 
   await expect(student.getByRole('link', { name: 'Rain gauge, log' })).toContainText('Closed');
   await student.context().close();
   for (const box of ids) await clear(teacher, box);
+  await teacher.context().close();
+});
+
+test('a box is made from a folder; what another program shares goes into it', async ({
+  browser,
+}) => {
+  const teacher = await openAs(browser, 'teacher');
+  await goTo(teacher, 'Library');
+  await teacher.getByRole('link', { name: '2 Texture & pH' }).first().click();
+  await teacher.getByRole('button', { name: 'New hand-in box' }).click();
+  const form = teacher.getByRole('form', { name: 'New hand-in box' });
+  await expect(form.getByLabel('What is to be handed in')).toHaveValue('2 Texture & pH');
+  for (const code of ['SO1A', 'SO1B'])
+    await expect(form.getByRole('checkbox', { name: code })).toBeChecked();
+  await form.getByLabel('What is to be handed in').fill('Texture, my samples');
+  await expectAccessible(teacher);
+  await form.getByRole('button', { name: 'Make the box' }).click();
+  await expect(teacher.getByText('Texture, my samples made for 46 students')).toBeVisible();
+  const { taught } = await api(teacher, 'GET /api/boxes');
+  const ids = taught.filter(({ title }) => title === 'Texture, my samples').map(({ id }) => id);
+  expect(ids).toHaveLength(2);
+
+  const student = await openAs(browser, 'studentA', DEVICES.phone);
+  // Before the application is on the device it can take nothing, and says so.
+  await share(student, ['Too early.txt']);
+  await expect(student.getByText('The file did not arrive.')).toBeVisible();
+  await goTo(student, 'Kept');
+  await student.getByRole('switch', { name: 'Readable without a connection' }).click();
+  await student.evaluate(() => navigator.serviceWorker.ready.then(() => undefined));
+  await student.waitForFunction(() => navigator.serviceWorker.controller !== null);
+  await share(student, ['Sample one.txt', 'Sample two.txt']);
+  await expect(
+    student.getByRole('heading', { name: '2 files have been shared: where should they go?' }),
+  ).toBeVisible();
+  await expectAccessible(student);
+  await student.getByRole('button', { name: 'SO1A Texture, my samples' }).click();
+  await expect(student.getByText(/^2 handed in, /u)).toBeVisible();
+  await expect(student.getByText(/You have room for .* more\./u)).toBeVisible();
+  await goTo(student, 'Kept');
+  await student.getByRole('switch', { name: 'Readable without a connection' }).click();
+  await student.context().close();
+  for (const id of ids) await clear(teacher, id);
   await teacher.context().close();
 });

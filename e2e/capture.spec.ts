@@ -4,7 +4,7 @@ import { makePicture } from '../demo/src/files/picture.ts';
 import { cameraOnBoard } from './camera.ts';
 import { DEVICES } from './devices.ts';
 import config from './playwright.config.ts';
-import { addFiles, api, expectAccessible, openAs, textFile, visit } from './steps.ts';
+import { addFiles, api, expectAccessible, openAs, share, textFile, visit } from './steps.ts';
 
 const { launchOptions } = config.use!;
 test.use({
@@ -173,27 +173,13 @@ test('without a connection pictures wait on the device, and go on when there is 
 
 test('what another program shares is in the tray', async ({ browser }) => {
   const page = await openAs(browser, 'teacher', PHONE);
-  /** What the system does when something is shared with the application. */
-  const share = (names: string[]) =>
-    page.evaluate((given) => {
-      const form = document.createElement('form');
-      Object.assign(form, { method: 'post', action: '/shared', enctype: 'multipart/form-data' });
-      const field = document.createElement('input');
-      Object.assign(field, { type: 'file', name: 'files', multiple: true });
-      const data = new DataTransfer();
-      for (const name of given) data.items.add(new File([`Shared ${name}`], name));
-      field.files = data.files;
-      form.append(field);
-      document.body.append(form);
-      form.submit();
-    }, names);
   // Before the application is on the device it can take nothing, and says so.
-  await share(['Too early.txt']);
+  await share(page, ['Too early.txt']);
   await expect(page.getByText('The shared files could not be added')).toBeVisible();
   await visit(page, '/pictures');
   await page.evaluate(() => navigator.serviceWorker.ready.then(() => undefined));
   await page.waitForFunction(() => navigator.serviceWorker.controller !== null);
-  await share(['Shared one.txt', 'Shared two.txt']);
+  await share(page, ['Shared one.txt', 'Shared two.txt']);
   for (const title of ['Shared one', 'Shared two'])
     await expect(page.getByRole('listitem', { name: `${title}, in the tray` })).toBeVisible();
   const { files } = await api(page, 'GET /api/tray');

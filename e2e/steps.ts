@@ -234,3 +234,18 @@ export async function newFirstPassword(browser: Browser, code: string, student: 
   await office.context().close();
   return { ...slips[0]!, classId };
 }
+
+/** What the system does when something is shared with the application. */
+export const share = (page: Page, names: string[]) =>
+  page.evaluate((given) => {
+    const form = document.createElement('form');
+    Object.assign(form, { method: 'post', action: '/shared', enctype: 'multipart/form-data' });
+    const field = document.createElement('input');
+    Object.assign(field, { type: 'file', name: 'files', multiple: true });
+    const data = new DataTransfer();
+    for (const name of given) data.items.add(new File([`Shared ${name}`], name));
+    field.files = data.files;
+    form.append(field);
+    document.body.append(form);
+    form.submit();
+  }, names);

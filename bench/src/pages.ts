@@ -1,10 +1,10 @@
 import { statSync } from 'node:fs';
 import type { Courses, Door, MyClasses, NewThings } from '@sammlung/contract';
 import type { Browser, BrowserContext, Page } from '@playwright/test';
-import { and, eq, isNotNull } from 'drizzle-orm';
+import { and, eq, isNotNull, sql } from 'drizzle-orm';
 import { launchBrowser } from './browser.ts';
 import type { ScratchPostgres, ServerProcess } from '../../scripts/lib/scratch-server.mjs';
-import { openDatabase } from '../../server/src/db/database.ts';
+import { openDatabase, rows } from '../../server/src/db/database.ts';
 import { doors } from '../../server/src/db/schema/index.ts';
 import { held } from './measure.ts';
 import { atMost, median, ratioAtLeast, report, type Bar } from './report.ts';
@@ -14,7 +14,7 @@ import { sampleCookie, TEACHER } from './sample.ts';
 /**
  * server_memory: what the server holds once it has filled in the sample school. student_js and visitor_js: what the first
  * page of each loads of JavaScript, packed with gzip. Then a student's first page, a folder, a sheet in the viewer and a
- * public folder as they are first seen; then the page of a class with 300 entries, and its website with the same. first_pages: New and
+ * public folder as they are first seen, and a hand-in box of 300 students as it is gone through; then the page of a class with 300 entries, and its website with the same. first_pages: New and
  * a folder made by the server, against a bare route that reads one row; class_pages: that page and that website, the same.
  */
 export async function benchPages(postgres: ScratchPostgres, { address, web, pid }: ServerProcess) {
@@ -64,6 +64,15 @@ export async function benchPages(postgres: ScratchPostgres, { address, web, pid 
     { name: 'visitor', path: `/open/${door!.token}`, contents: list, context: visitor },
   ];
   for (const view of views) await benchView(browser, address, view);
+  const teacher = await browser.newContext();
+  const [theirs, ...said] = (await sampleCookie(address, TEACHER)).split('=');
+  await teacher.addCookies([{ name: theirs!, value: said.join('='), url: address }]);
+  await benchView(browser, address, {
+    name: 'going_through',
+    path: await fillBox(postgres, address),
+    contents: `#app nav a:nth-child(${IN_BOX})`,
+    context: teacher,
+  });
   const { page, website } = await fillClassPage(address);
   const entries = '#app main article';
   for (const view of [
@@ -88,14 +97,35 @@ export async function benchPages(postgres: ScratchPostgres, { address, web, pid 
   bare.stop();
 }
 
-/** How many entries the page of a class gets, and of how many of them visitors may open the thing. */
-const ENTRIES = 300;
-const OPEN = 200;
+/** How many students have a place in the box that is gone through. */
+const IN_BOX = 300;
 
-/** Puts entries with a link each on the page of a class, and all of them on its website; resolves to where both are. */
-async function fillClassPage(address: string) {
+/** Makes a class with these students and a box for it; resolves to where it is gone through. */
+async function fillBox(postgres: ScratchPostgres, address: string): Promise<string> {
+  const { db, close } = openDatabase(postgres.url('postgres'));
+  const [made] = await rows<{ id: string }>(
+    db,
+    sql`with made as (insert into classes (school_id, year_id, course_id, code, colour)
+        select school_id, year_id, course_id, 'BENCH', 'leaf' from classes where code = 'SO1A' and removed_at is null limit 1 returning *),
+      people as (insert into people (school_id, kind, name, sign_in_name)
+        select school_id, 'student', 'Given ' || n || ' Family' || n, 'bench' || n from made, generate_series(1, ${IN_BOX}::int) n returning id, school_id),
+      joined as (insert into memberships (school_id, class_id, person_id) select people.school_id, made.id, people.id from people, made)
+    select id from made`,
+  );
+  await db.execute(sql`analyze`);
+  await close();
+  const { ids } = await (
+    await asTeacher(address)
+  )<{ ids: [string] }>('POST', '/api/boxes', {
+    ...{ title: 'Bench, log', classIds: [made!.id] },
+  });
+  return `/box/${ids[0]}`;
+}
+
+/** What sends a request as the teacher. */
+async function asTeacher(address: string) {
   const cookie = await sampleCookie(address, TEACHER);
-  const send = async <T>(method: string, path: string, body?: object) => {
+  return async <T>(method: string, path: string, body?: object) => {
     const reply = await fetch(`${address}${path}`, {
       method,
       headers: { cookie, origin: address, ...(body && { 'content-type': 'application/json' }) },
@@ -104,6 +134,15 @@ async function fillClassPage(address: string) {
     if (!reply.ok) throw new Error(`${method} ${path}: ${reply.status} ${await reply.text()}`);
     return (await reply.json()) as T;
   };
+}
+
+/** How many entries the page of a class gets, and of how many of them visitors may open the thing. */
+const ENTRIES = 300;
+const OPEN = 200;
+
+/** Puts entries with a link each on the page of a class, and all of them on its website; resolves to where both are. */
+async function fillClassPage(address: string) {
+  const send = await asTeacher(address);
   const { courses } = await send<Courses>('GET', '/api/courses');
   const classId = courses.flatMap(({ classes }) => classes).find(({ code }) => code === 'SO1A')!.id;
   const at = `/api/class-pages/${classId}`;
@@ -190,9 +229,9 @@ async function benchView(
   }
   const PAINT: Record<string, Bar> = {
     ...{ first: atMost(1.5), viewer: atMost(2.5) },
-    ...{ class_page: atMost(1.5), class_website: atMost(1.5) },
+    ...{ class_page: atMost(1.5), class_website: atMost(1.5), going_through: atMost(1.5) },
   };
-  const withoutBar = ['viewer', 'class_page'].includes(name);
+  const withoutBar = ['viewer', 'class_page', 'going_through'].includes(name);
   report(`${name}_paint`, median(figures.paint), 's', null, PAINT[name] ?? null);
   report(`${name}_use`, median(figures.use), 's', null, withoutBar ? null : atMost(1.5));
   report(`${name}_shift`, median(figures.shift), 'of the screen', null, atMost(0.1));

@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm';
 import type { ScratchPostgres } from '../../scripts/lib/scratch-server.mjs';
 import { migrateDatabase, openDatabase, rows } from '../../server/src/db/database.ts';
+import { packOpenings } from '../../server/src/domain/openings.ts';
 import { folderReach, itemReach } from '../../server/src/features/reach/service.ts';
 import { atMost, median, report } from './report.ts';
 import { makeTeacher, plantSchool } from './school.ts';
@@ -59,6 +60,8 @@ export async function benchReach(postgres: ScratchPostgres) {
         where dice % 3 = 0 and (nth = 0 or dice % 15 = 0) returning 1)
       select count(*)::int as count from made`,
   );
+  // As every night.
+  await packOpenings(db, Date.now());
   await db.execute(sql`vacuum analyze`);
   const needs = { db, now: () => Date.now() };
   const [many, one]: [number[], number[]] = [[], []];

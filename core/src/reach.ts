@@ -47,22 +47,21 @@ export class Openings {
     this.#lastDays[at] = known === 0 ? day : Math.max(this.#lastDays[at]!, day);
   }
 
-  /** What a person did with an item: a place in `REACH_STATES`, 0 for nothing; and on which days first and last. */
-  stateOf(person: number, item: number): number {
-    return this.#states[person * this.items + item]!;
-  }
-  firstDay(person: number, item: number): number {
-    return this.#firstDays[person * this.items + item]!;
-  }
-  lastDay(person: number, item: number): number {
-    return this.#lastDays[person * this.items + item]!;
+  /** What a person did with each item: places in `REACH_STATES`, 0 for nothing; and on which days first and last. */
+  of(person: number): { states: Uint8Array; firstDays: Int16Array; lastDays: Int16Array } {
+    const [from, to] = [person * this.items, (person + 1) * this.items];
+    return {
+      states: this.#states.subarray(from, to),
+      firstDays: this.#firstDays.subarray(from, to),
+      lastDays: this.#lastDays.subarray(from, to),
+    };
   }
 
   /** How many have opened an item. */
   countOf(item: number): number {
     let count = 0;
     for (let person = 0; person < this.people; person += 1)
-      if (this.stateOf(person, item) > 0) count += 1;
+      if (this.#states[person * this.items + item]! > 0) count += 1;
     return count;
   }
 }
@@ -177,20 +176,20 @@ class Counts {
     const cells = new Uint8Array(this.items);
     let [items, opened] = [0, 0];
     let lastDay: number | null = null;
+    const { states, firstDays, lastDays } = openings.of(person);
     for (let n = 0; n < this.items; n += 1) {
       if (seen[n] === 0) {
         cells[n] = CELLS[0]!;
         continue;
       }
-      const state = Math.max(UNOPENED, openings.stateOf(person, n));
+      const state = Math.max(UNOPENED, states[n]!);
       cells[n] = CELLS[state]!;
       this.#states[state]![n]! += 1;
       items += 1;
       if (state === UNOPENED) continue;
       opened += 1;
-      const last = openings.lastDay(person, n);
+      const [first, last] = [firstDays[n]!, lastDays[n]!];
       lastDay = lastDay === null ? last : Math.max(lastDay, last);
-      const first = openings.firstDay(person, n);
       this.#days[n]![first] = (this.#days[n]![first] ?? 0) + 1;
     }
     return { items, opened, lastDay, cells: String.fromCharCode(...cells) };

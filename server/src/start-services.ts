@@ -5,7 +5,7 @@ import type { Database } from './db/database.ts';
 import { examine } from './domain/doctor.ts';
 import { startLive } from './domain/live/live.ts';
 import { unseenNotes } from './domain/notes.ts';
-import { endOpenings } from './domain/openings.ts';
+import { endOpenings, packOpenings } from './domain/openings.ts';
 import { accounts } from './platform/accounts.ts';
 import { hashingQueue } from './platform/hashing.ts';
 import type { Jobs } from './platform/jobs.ts';
@@ -72,6 +72,7 @@ async function scheduleNightly({ services, log }: App, jobs: Jobs) {
     '35 2 * * *',
     async () => void (await endOpenings(db, now())),
   );
+  await jobs.schedule('pack-openings', '5 * * * *', () => packOpenings(db, now()));
   await jobs.schedule('doctor', '50 2 * * *', async () => {
     const { damaged } = await examine(services, now());
     if (damaged.length > 0)

@@ -57,6 +57,7 @@ describe('the shape of the server', () => {
       mails: ['domain/notes.ts', 'platform/mail.ts'],
       memberships: ['domain/memberships.ts'],
       notes: ['domain/notes.ts'],
+      opening_days: ['domain/openings.ts'],
       // A version that is withdrawn takes its traces along.
       opening_counts: ['domain/openings.ts', 'domain/versions.ts'],
       openings: ['domain/openings.ts', 'domain/versions.ts'],

@@ -59,7 +59,7 @@ registerRoute(
     const form = await request.formData();
     const files = form.getAll('files').filter((file) => file instanceof File);
     const kept = await keepShared(await ownerOf(), files);
-    return Response.redirect(kept ? '/today' : '/today?shared=no', 303);
+    return Response.redirect(`/today?shared=${kept ? 'yes' : 'no'}`, 303);
   },
   'POST',
 );

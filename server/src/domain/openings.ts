@@ -1,8 +1,9 @@
 import { randomBytes } from 'node:crypto';
 import { and, eq, sql, type SQL } from 'drizzle-orm';
-import { at, rows, uuids, type Queries } from '../db/database.ts';
+import { at, rows, uuids, type Database, type Queries } from '../db/database.ts';
 import { openings } from '../db/schema/index.ts';
 import type { AccessParams, Viewer } from './access/access-sql.ts';
+import { notePacked, schoolsToPack } from './schools.ts';
 
 /**
  * How long is kept who has opened what; after that only counts stay. What came in before that is not shown as new any
@@ -124,6 +125,7 @@ export async function endOpenings(db: Queries, t: number): Promise<number> {
   await db.execute(
     sql`delete from visitor_salts where day < (${at(t)} at time zone 'utc')::date - 1`,
   );
+  await db.execute(sql`delete from opening_days where day < (${at(t)} - ${KEPT})::date`);
   await db.execute(
     sql`update openings set visitor = null where visitor is not null and at < ${at(t)} - interval '2 days'`,
   );
@@ -138,4 +140,19 @@ export async function endOpenings(db: Queries, t: number): Promise<number> {
       select count(*)::int as ended from ended`,
   );
   return found!.ended;
+}
+
+/** Puts together by day what people have opened until today, where that has not been done. */
+export async function packOpenings(db: Database, t: number): Promise<void> {
+  for (const { id, timeZone, from, until } of await schoolsToPack(db, t))
+    await db.transaction(async (tx) => {
+      await tx.execute(sql`
+        insert into opening_days (school_id, placement_id, version_id, kind, day, people)
+        select o.school_id, o.placement_id, o.version_id, o.kind, (o.at at time zone ${timeZone})::date, array_agg(distinct p.number)
+        from openings o join people p on p.id = o.person_id
+        where o.school_id = ${id}::uuid and o.kind <> 'marked' and o.at < ${at(until)}
+          and o.at >= ${from === null ? sql`'-infinity'::timestamptz` : at(from)}
+        group by 1, 2, 3, 4, 5`);
+      await notePacked(tx, id, until);
+    });
 }

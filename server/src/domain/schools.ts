@@ -1,6 +1,6 @@
 import type { ReachLevel } from '@sammlung/contract';
 import { eq, sql } from 'drizzle-orm';
-import { at, ms, type Queries } from '../db/database.ts';
+import { at, ms, rows, type Queries } from '../db/database.ts';
 import { schools } from '../db/schema/index.ts';
 
 /** How much is told, from little to much. */
@@ -34,5 +34,22 @@ export async function setToldReach(
       reach: level,
       reachSince: sql`case when ${schools.reach}::text = any (${sql.param([...less])}::text[]) then ${at(t)} else ${schools.reachSince} end`,
     })
+    .where(eq(schools.id, schoolId));
+}
+
+/** The schools whose openings have not been put together by day until today, each with until when they have been, and its time zone. */
+export async function schoolsToPack(db: Queries, t: number) {
+  return rows<{ id: string; timeZone: string; from: number | null; until: number }>(
+    db,
+    sql`select id, time_zone as "timeZone", ${ms(schools.openingsPackedUntil)} as "from", ${ms(sql`today`)} as until
+      from schools cross join lateral (select date_trunc('day', ${at(t)} at time zone time_zone) at time zone time_zone as today) x
+      where openings_packed_until is null or openings_packed_until < today`,
+  );
+}
+
+export async function notePacked(tx: Queries, schoolId: string, until: number): Promise<void> {
+  await tx
+    .update(schools)
+    .set({ openingsPackedUntil: new Date(until) })
     .where(eq(schools.id, schoolId));
 }

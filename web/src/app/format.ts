@@ -103,5 +103,5 @@ export function useFormat() {
       ...{ weekday: form, timeZone: 'UTC' },
     }).format(new Date(Date.UTC(2026, 5, n)));
 
-  return { size, day, weekday, weekdayName, moment, time, today, dayHeading };
+  return { size, day, weekday, weekdayName, moment, time, today, calendarDay, dayHeading };
 }

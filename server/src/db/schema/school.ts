@@ -4,6 +4,7 @@ import {
   check,
   date,
   index,
+  integer,
   jsonb,
   pgEnum,
   pgTable,
@@ -40,6 +41,8 @@ export const schools = pgTable('schools', {
   reach: reachLevel().notNull().default('names'),
   /** Of what was opened before that, teachers are told nothing: those who opened it had been told otherwise. */
   reachSince: createdAt(),
+  /** Until when openings have been put together by day (`opening_days`). */
+  openingsPackedUntil: instant(),
   createdAt: createdAt(),
 });
 
@@ -49,6 +52,8 @@ export const people = pgTable(
   {
     id: id(),
     schoolId: schoolId().references(() => schools.id),
+    /** A short name for lists of many (`opening_days`). */
+    number: integer().generatedAlwaysAsIdentity().unique(),
     kind: personKind().notNull(),
     name: text().notNull(),
     email: text(),

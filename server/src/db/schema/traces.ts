@@ -60,6 +60,30 @@ export const openings = pgTable(
   ],
 );
 
+/**
+ * Who opened or downloaded which version of what on one day where the school is, put together from `openings`: what thousands have opened of
+ * hundreds of things is read from here.
+ */
+export const openingDays = pgTable(
+  'opening_days',
+  {
+    schoolId: schoolId(),
+    placementId: uuid().notNull(),
+    versionId: uuid(),
+    kind: openingKind().notNull(),
+    day: date().notNull(),
+    /** By their numbers. */
+    people: integer().array().notNull(),
+  },
+  (t) => [
+    within(t, t.placementId, placements).onDelete('cascade'),
+    within(t, t.versionId, versions).onDelete('cascade'),
+    index().on(t.placementId, t.day),
+    index().on(t.versionId),
+    index().on(t.day),
+  ],
+);
+
 /** What is mixed into the marks of a day’s visitors. It is deleted with the day, so that nobody can work out who they were. */
 export const visitorSalts = pgTable('visitor_salts', {
   day: date().primaryKey(),

@@ -86,16 +86,16 @@ export type ClassOf = {
   colour: Colour;
 };
 
-/** The names of these people. */
+/** The names of these people, and the numbers by which openings know them. */
 export async function namesOf(
   db: Queries,
   personIds: readonly string[],
-): Promise<ReadonlyMap<string, string>> {
-  const found = await rows<{ id: string; name: string }>(
+): Promise<ReadonlyMap<string, { name: string; number: number }>> {
+  const found = await rows<{ id: string; name: string; number: number }>(
     db,
-    sql`select id, name from people where id = any (${uuids(personIds)})`,
+    sql`select id, name, number from people where id = any (${uuids(personIds)})`,
   );
-  return new Map(found.map(({ id, name }) => [id, name]));
+  return new Map(found.map((person) => [person.id, person]));
 }
 
 /** Those of the classes to which these people belong at `t`, in the order of their codes. */
@@ -121,115 +121,87 @@ export interface Counted {
   readonly timeZone: string;
 }
 
-/** What has been opened of one item besides. */
-export interface OpenedBesides {
-  /** How many other students opened it. */
-  readonly others: number;
+/** What has been opened of one item. */
+export interface OpenedItem {
+  /** Lists of how far (a place in `STATES`), on which day, and by whom: by any number of people, by their numbers. */
+  readonly days: readonly (readonly number[])[];
   readonly byLink: ReachItem['byLink'];
 }
 
-/** How many parts of the items are looked up side by side, where there are many. */
-const PARTS = 2;
-const MANY = 100;
-
-/** What has been opened of some items, in their order: by these people, and besides. */
-export async function openingsOf(
-  db: Queries,
-  itemIds: readonly string[],
-  personIds: readonly string[],
-  counted: Counted,
-): Promise<{ openings: Openings; besides: OpenedBesides[] }> {
-  const openings = new Openings(personIds.length, itemIds.length);
-  const days = new Days(counted);
-  const { length } = itemIds;
-  const size = length > MANY ? Math.ceil(length / PARTS) : Math.max(1, length);
-  const parts = Array.from({ length: Math.ceil(length / size) }, (_, n) => n * size);
-  const found = await Promise.all(
-    parts.map(async (from) => {
-      const records = await openingRows(db, itemIds.slice(from, from + size), personIds, counted);
-      for (const [n, record] of records.entries())
-        addAll(openings, from + n, record.openings, days);
-      return records;
-    }),
-  );
-  const besides = found.flat().map(({ others, opened, downloaded }) => ({
-    others,
-    byLink: { opened, downloaded },
-  }));
-  return { openings, besides };
-}
-
-/** An opening as one number: who (from 1 on), how far they got, and how many minutes after `since` that was. */
-const MINUTES = 10_000_000;
 const STATES = ['earlier', 'opened', 'downloaded'] as const;
 
 /**
- * The openings of items as lists of numbers: with thousands of people and hundreds of things, a row for each, or putting them together in the
- * database, takes several times as long.
+ * What has been opened of some items, in their order. Most of it has been put together by day; the day on which counting began is looked at
+ * opening by opening, and so is what came since then.
  */
-function openingRows(
+export async function openingsOf(
   db: Queries,
   itemIds: readonly string[],
-  personIds: readonly string[],
-  { since }: Counted,
-) {
-  return rows<{ openings: string | null; others: number; opened: number; downloaded: number }>(
+  { since, timeZone }: Counted,
+): Promise<OpenedItem[]> {
+  const dayOf = (t: SQL) => sql`(${t} at time zone ${timeZone})::date`;
+  const found = await rows<{ days: string | null; opened: number; downloaded: number }>(
     db,
     sql`with wanted as materialized (
         select x.place, i.current_version_id, p.id as placement_id
         from unnest(${uuids(itemIds)}) with ordinality x (id, place) join items i on i.id = x.id join placements p on p.item_id = i.id),
-      readers as materialized (
-        select id, place from unnest(${uuids(personIds)}) with ordinality x (id, place)),
-      found as materialized (
-        select w.place, array_agg((r.place * ${STATES.length}
-              + case when o.version_id is distinct from w.current_version_id then 0 when o.kind = 'downloaded' then 2 else 1 end) * ${MINUTES}::int8
-              + floor((date_part('epoch', o.at) - ${since / 1000}::float8) / 60)::int8) filter (where r.id is not null) as openings,
-          array_agg(o.person_id) filter (where o.person_id is not null and r.id is null) as others,
-          count(*) filter (where o.person_id is null and o.kind = 'opened') as opened,
-          count(*) filter (where o.person_id is null and o.kind = 'downloaded') as downloaded
-        from wanted w join openings o on o.placement_id = w.placement_id left join readers r on r.id = o.person_id
-        where o.kind <> 'marked' and o.at >= ${at(since)}
-        group by 1)
-      select found.openings::text, (select count(*)::int from people p where p.id = any (found.others) and p.kind = 'student') as others,
-        coalesce(opened, 0)::int as opened, coalesce(downloaded, 0)::int as downloaded
-      from (select distinct place from wanted) w left join found using (place)
+      bounds as materialized (
+        select ${dayOf(at(since))} as first_day, full_day, greatest(full_day, openings_packed_until) as packed_until
+        from schools cross join lateral (select (${dayOf(at(since))} + 1)::timestamp at time zone ${timeZone} as full_day) x
+        where schools.id = (select school_id from placements where id = (select placement_id from wanted limit 1))),
+      days as (
+        select w.place, d.version_id is distinct from w.current_version_id as earlier, d.kind, d.day, d.people
+        from bounds cross join wanted w join opening_days d on d.placement_id = w.placement_id
+        where d.day > bounds.first_day and bounds.packed_until > bounds.full_day
+        union all
+        select w.place, o.version_id is distinct from w.current_version_id, o.kind, ${dayOf(sql`o.at`)}, array_agg(q.number)
+        from bounds cross join wanted w join openings o on o.placement_id = w.placement_id join people q on q.id = o.person_id
+        where o.kind <> 'marked' and o.at >= ${at(since)} and (o.at < bounds.full_day or o.at >= bounds.packed_until)
+        group by 1, 2, 3, 4),
+      by_people as (
+        select place, '[' || string_agg('[' || (case when earlier then 0 when kind = 'downloaded' then 2 else 1 end) || ','
+            || (day - (select first_day from bounds)) || ',' || array_to_string(people, ',') || ']', ',') || ']' as days
+        from days group by 1),
+      by_link as (
+        select w.place, (count(*) filter (where o.kind = 'opened'))::int as opened, (count(*) filter (where o.kind = 'downloaded'))::int as downloaded
+        from wanted w join openings o on o.placement_id = w.placement_id
+        where o.person_id is null and o.at >= ${at(since)} group by 1)
+      select days, coalesce(opened, 0) as opened, coalesce(downloaded, 0) as downloaded
+      from (select distinct place from wanted) w left join by_people using (place) left join by_link using (place)
       order by w.place`,
   );
+  return found.map(({ days, ...byLink }) => ({
+    days: days === null ? [] : (JSON.parse(days) as number[][]),
+    byLink,
+  }));
 }
 
-function addAll(openings: Openings, item: number, found: string | null, days: Days): void {
-  if (found === null) return;
-  for (const number of JSON.parse(`[${found.slice(1, -1)}]`) as number[]) {
-    const minutes = number % MINUTES;
-    const who = (number - minutes) / MINUTES;
-    const state = STATES[who % STATES.length]!;
-    openings.add(Math.floor(who / STATES.length) - 1, item, state, days.of(minutes));
-  }
+/** Notes what these people, given by their numbers, have opened of the items; what others have, comes back: their numbers, by item. */
+export function addAll(
+  openings: Openings,
+  found: readonly OpenedItem[],
+  numbers: readonly number[],
+): ReadonlySet<number>[] {
+  const places = new Map(numbers.map((number, place) => [number, place]));
+  return found.map(({ days }, item) => {
+    const others = new Set<number>();
+    for (const [state, day, ...people] of days)
+      for (const number of people) {
+        const place = places.get(number);
+        if (place === undefined) others.add(number);
+        else openings.add(place, item, STATES[state!]!, day!);
+      }
+    return others;
+  });
 }
 
-/** Which day it was, so many minutes after an instant, where the school is: asked of the calendar once for each hour. */
-class Days {
-  readonly #since: number;
-  readonly #format: Intl.DateTimeFormat;
-  readonly #first: number;
-  readonly #known: number[] = [];
-
-  constructor({ since, timeZone }: Counted) {
-    this.#since = since;
-    this.#format = new Intl.DateTimeFormat('sv-SE', { timeZone });
-    this.#first = this.#dayAt(since);
-  }
-
-  of(minutes: number): number {
-    // Midnights are at whole quarters of an hour everywhere.
-    const quarter = Math.floor((Math.floor(this.#since / 60_000) + minutes) / 15);
-    return (this.#known[quarter - Math.floor(this.#since / 900_000)] ??=
-      this.#dayAt(quarter * 900_000) - this.#first);
-  }
-
-  #dayAt(t: number): number {
-    return Date.parse(`${this.#format.format(t)}T00:00:00Z`) / 86_400_000;
-  }
+/** How many of these people are students. */
+export async function countStudents(db: Queries, numbers: ReadonlySet<number>): Promise<number> {
+  const [found] = await rows<{ count: number }>(
+    db,
+    sql`select count(*)::int as count from people where kind = 'student' and number = any (${sql.param([...numbers])}::int[])`,
+  );
+  return found!.count;
 }
 
 /** What somebody did with one item: the newest version they have opened, when they first did, and when they downloaded the newest one there is. */

@@ -45,9 +45,11 @@ import {
   namesOf,
   openedBy,
   openingsOf,
+  addAll,
+  countStudents,
   recordedOf,
   type ClassOf,
-  type OpenedBesides,
+  type OpenedItem,
   type ReachedItem,
 } from './queries.ts';
 
@@ -92,18 +94,18 @@ export async function itemReach(
   const t = now();
   const item = await reachedItem(db, person, t, placementId, classId);
   const told = await countedFor(db, person, t);
-  const reached = await readersOf(db, person, t, [item], told, classId);
-  const [counts, earlier] = await Promise.all([
-    countsOf(db, person, [item], reached, told),
-    told.level === 'nothing' ? { people: 0, visitors: 0 } : countedEarlier(db, item.itemId),
-  ]);
+  const { readers: reached, counts } = await reachedBy(db, person, t, [item], told, classId);
+  const earlier =
+    told.level === 'nothing' ? { people: 0, visitors: 0 } : await countedEarlier(db, item.itemId);
+  // Of a class, others are none of its teacher's business.
+  const tellsOthers = told.level === 'names' && classId === undefined;
   return {
     ...head(told, reached),
-    item: toItem(item, counts.items[0]!, counts.besides[0]!, told.level),
+    item: toItem(item, counts.items[0]!, counts.byLink[0]!, told.level),
     firstDay: dayOf(told.since, 0, person.timeZone),
     students:
       told.level === 'names' ? await studentsOf(db, item, reached, counts.people, told.since) : [],
-    others: told.level === 'names' && classId === undefined ? othersOf(counts, 0) : null,
+    others: tellsOthers ? counts.unseen(0) + (await countStudents(db, counts.others[0]!)) : null,
     earlier,
   };
 }
@@ -123,10 +125,10 @@ export async function remind(
   const people = await db.transaction(async (tx) => {
     const item = await reachedItem(tx, person, t, placementId, classId);
     const told = await countedFor(tx, person, t);
-    const reached = await readersOf(tx, person, t, [item], told, classId);
+    const { readers: reached, counts } = await reachedBy(tx, person, t, [item], told, classId);
     if (told.level === 'nothing' || fewest(told.level, reached.people.length))
       throw new AppError('reach-not-told');
-    const { people: found } = await countsOf(tx, person, [item], reached, told);
+    const { people: found } = counts;
     const wanted = to === 'unopened' ? '-' : '-e';
     const ids = reached.people.flatMap(({ id }, n) => (wanted.includes(found[n]!.cells) ? id : []));
     return queueReminder(post, tx, person, item, note, placesOf(reached, item.itemId, ids, t), t);
@@ -202,6 +204,7 @@ interface Readers {
   /** Whose openings are told. */
   readonly people: readonly {
     readonly id: string;
+    readonly number: number;
     readonly name: string;
     readonly classes: readonly ClassOf[];
   }[];
@@ -226,41 +229,44 @@ async function readersOf(
 ): Promise<Readers> {
   const itemIds = items.map(({ itemId }) => itemId);
   const scope = { folderIds: [], itemIds: level === 'nothing' ? [] : itemIds };
-  const { library, people: reached } = await loadWorld(db, person.schoolId, scope);
+  const [{ library, people: reached }, ownClasses] = await Promise.all([
+    loadWorld(db, person.schoolId, scope),
+    classesTaught(db, person.id, t),
+  ]);
+  const taught = new Set(ownClasses.map(({ id }) => id));
   const students = reached.filter(({ staff }) => !staff);
-  const all = await inPieces(sightOf(library, students, itemIds, t));
-  const seesAny = (n: number) => all.seenBy(n).includes(1);
-  const readers = students.flatMap((student, n) => (seesAny(n) ? { student, n } : []));
-
   const handedTo = (kind: string) =>
     library.data.handingsOut.flatMap(({ audience }) => (audience.kind === kind ? audience.id : []));
-  const ids = readers.map(({ student }) => student.id);
-  const taught = new Set((await classesTaught(db, person.id, t)).map(({ id }) => id));
   const [classIds, courseIds] = [handedTo('class'), handedTo('course')];
-  const [names, found] = await Promise.all([
+  const ids = students.map(({ id }) => id);
+  const [names, classesFound, all] = await Promise.all([
     namesOf(db, ids),
     classesOfPeople(db, ids, { classIds: [...classIds, ...taught], courseIds }, t),
+    inPieces(sightOf(library, students, itemIds, t)),
   ]);
+  const readers = students.flatMap((student, n) =>
+    all.seenBy(n).includes(1) ? { student, n, name: names.get(student.id)!.name } : [],
+  );
+  const reading = new Set(readers.map(({ student }) => student.id));
+  const found = classesFound.filter(({ personId }) => reading.has(personId));
   const byRoster = found.filter((c) => classIds.includes(c.id) || courseIds.includes(c.courseId));
   const classesOf = groupBy(byRoster, ({ personId }) => personId);
   const groups = groupBy(byRoster, ({ id }) => id);
-  const alone = ids.filter((id) => !classesOf.has(id)).length;
+  const alone = reading.size - classesOf.size;
   const told = readers.filter(({ student: { id } }) => {
     const own = classesOf.get(id) ?? [];
     if (classId !== undefined && !own.some((c) => c.id === classId)) return false;
     const sizes = own.length > 0 ? own.map((c) => groups.get(c.id)!.length) : [alone];
     return !fewest(level, Math.max(...sizes));
   });
-  told.sort((a, b) => byFamilyName(names.get(a.student.id) ?? '', names.get(b.student.id) ?? ''));
+  told.sort((a, b) => byFamilyName(a.name, b.name));
   const named = new Set(handedTo('person'));
   for (const { id, personId } of found) if (taught.has(id)) named.add(personId);
   return {
     library,
     persons: new Map(students.map((student) => [student.id, student])),
-    people: told.map(({ student: { id } }) => ({
-      id,
-      name: names.get(id) ?? '',
-      classes: classesOf.get(id) ?? [],
+    people: told.map(({ student: { id }, name }) => ({
+      ...{ id, name, number: names.get(id)!.number, classes: classesOf.get(id) ?? [] },
     })),
     sight: {
       people: told.length,
@@ -280,36 +286,47 @@ async function readersOf(
 const fewest = (level: ReachLevel, people: number) =>
   level === 'numbers' && people < FEWEST_COUNTED;
 
+/** What readers have opened of the items, and others besides. */
 interface Counted {
   readonly items: readonly Counts[];
   readonly people: readonly PersonReach[];
-  readonly besides: readonly OpenedBesides[];
-  /** How many of the readers have opened an item, whether they see it now or not. */
-  readonly openedBy: (item: number) => number;
+  readonly byLink: readonly ReachItem['byLink'][];
+  /** The numbers of others who have opened an item. */
+  readonly others: readonly ReadonlySet<number>[];
+  /** How many of the readers have opened an item that they do not see now. */
+  readonly unseen: (item: number) => number;
 }
 
-/** What readers have opened of the items, and others besides. */
-async function countsOf(
+/** Who is expected to look at some items, and what they have opened. Both are looked up side by side. */
+async function reachedBy(
   db: Queries,
-  { timeZone }: SignedIn,
+  person: SignedIn,
+  t: number,
   items: readonly ReachedItem[],
-  { people, sight }: Readers,
-  { level, since }: ToldReach,
-): Promise<Counted> {
+  told: ToldReach,
+  classId: string | undefined,
+): Promise<{ readers: Readers; counts: Counted }> {
+  const { level, since } = told;
+  const { timeZone } = person;
   const itemIds = items.map(({ itemId }) => itemId);
-  const personIds = people.map(({ id }) => id);
-  const { openings, besides } =
+  const [readers, found] = await Promise.all([
+    readersOf(db, person, t, items, told, classId),
     level === 'nothing'
-      ? { openings: new Openings(0, items.length), besides: items.map(() => NO_OPENINGS) }
-      : await openingsOf(db, itemIds, personIds, { since, timeZone });
+      ? items.map((): OpenedItem => ({ days: [], byLink: { opened: 0, downloaded: 0 } }))
+      : openingsOf(db, itemIds, { since, timeZone }),
+  ]);
+  const { people, sight } = readers;
+  const openings = new Openings(people.length, items.length);
+  const others = addAll(
+    openings,
+    found,
+    people.map(({ number }) => number),
+  );
   const reach = await inPieces(reachOf(sight, openings));
-  return { ...reach, besides, openedBy: (item) => openings.countOf(item) };
+  const unseen = (item: number) => openings.countOf(item) - reach.items[item]!.opened;
+  const byLink = found.map((one) => one.byLink);
+  return { readers, counts: { ...reach, others, unseen, byLink } };
 }
-const NO_OPENINGS: OpenedBesides = { others: 0, byLink: { opened: 0, downloaded: 0 } };
-
-/** How many opened an item who are not expected to. */
-const othersOf = ({ items, besides, openedBy }: Counted, n: number) =>
-  besides[n]!.others + openedBy(n) - items[n]!.opened;
 
 const head = ({ level, since }: ToldReach, { classes, people, named }: Readers) => ({
   ...{ level, since: toIso(since)!, classes: [...classes] },
@@ -324,8 +341,7 @@ async function reachOfMany(
 ): Promise<Reach> {
   const told = await countedFor(db, person, t);
   const items = told.level === 'nothing' ? [] : about.items;
-  const readers = await readersOf(db, person, t, items, told, about.classId);
-  const counts = await countsOf(db, person, items, readers, told);
+  const { readers, counts } = await reachedBy(db, person, t, items, told, about.classId);
   const openers = counts.people.filter(({ opened }) => opened > 0).length;
   const tooFew = fewest(told.level, readers.people.length);
   return {
@@ -334,7 +350,7 @@ async function reachOfMany(
     firstDay: dayOf(told.since, 0, person.timeZone),
     people: readers.people.length,
     opened: tooFew ? null : openers,
-    items: items.map((item, n) => toItem(item, counts.items[n]!, counts.besides[n]!, told.level)),
+    items: items.map((item, n) => toItem(item, counts.items[n]!, counts.byLink[n]!, told.level)),
     more: told.level === 'nothing' ? 0 : about.all - items.length,
     students:
       told.level !== 'names'
@@ -354,7 +370,7 @@ async function reachOfMany(
 function toItem(
   item: ReachedItem,
   { people, opened, newest, downloaded, days }: Counts,
-  { byLink }: OpenedBesides,
+  byLink: ReachItem['byLink'],
   level: ReachLevel,
 ): ReachItem {
   const few = fewest(level, people);

@@ -11,19 +11,27 @@ import { say } from '../shell/toast.ts';
 import { useSubmit } from '../submit.ts';
 
 /** A hand-in box: its words, for which classes a new one is, and until when it takes something. */
-const { box = null, classId = null } = defineProps<{
+const {
+  box = null,
+  classes: forClasses = [],
+  name = '',
+  bare = false,
+} = defineProps<{
   /** The one that is changed; none for a new one. */
   box?: TaughtBox | null;
-  /** The class for which a new one is to begin with. */
-  classId?: string | null;
+  /** The classes for which a new one is to begin with, and how it is called. */
+  classes?: readonly string[];
+  name?: string;
+  /** Whether it is on a sheet of its own. */
+  bare?: boolean;
 }>();
 const emit = defineEmits<{ done: []; close: [] }>();
 const { t } = useI18n();
-const title = ref(box?.title ?? '');
+const title = ref(box?.title ?? name);
 const text = ref(box?.text ?? '');
 const endsAt = ref(box?.endsAt ?? null);
 const takesLate = ref(box?.takesLate ?? true);
-const classIds = ref<string[]>(classId === null ? [] : [classId]);
+const classIds = ref<string[]>([...forClasses]);
 const classes = useQuery({
   key: ['timetable'],
   query: () => api('GET /api/timetable'),
@@ -73,7 +81,7 @@ const FIELD = 'w-full rounded-edge border border-line bg-raised px-3';
 
 <template>
   <form
-    class="border border-line bg-raised px-5 py-5 shadow-md sm:px-7"
+    :class="bare ? 'mt-4' : 'border border-line bg-raised px-5 py-5 shadow-md sm:px-7'"
     :aria-label="t(box ? 'taught-box.change' : 'taught-box.new')"
     @submit.prevent="save"
     @keydown.esc="emit('close')"

@@ -80,7 +80,7 @@ function act(name: string, box: TaughtBox) {
     <BoxForm
       v-if="making"
       class="mt-2"
-      :class-id="classId"
+      :classes="classId === null ? [] : [classId]"
       @done="refresh"
       @close="making = false"
     />

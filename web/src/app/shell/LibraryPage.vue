@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { Door, FolderView, Thing } from '@sammlung/contract';
+import { useQueryCache } from '@pinia/colada';
 import { useMediaQuery } from '@vueuse/core';
 import { defineAsyncComponent, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
@@ -11,6 +12,7 @@ import LibraryView from '../../features/library/LibraryView.vue';
 import LessonsHere from '../../features/tray/LessonsHere.vue';
 import ReleaseNext from '../../features/release/ReleaseNext.vue';
 import ModalSheet from '../../ui/ModalSheet.vue';
+import { BOXES_KEY } from '../box/boxes.ts';
 
 /**
  * The Library with what belongs around it: who sees a folder (beside it, or where there is no room in a line that opens the
@@ -19,6 +21,7 @@ import ModalSheet from '../../ui/ModalSheet.vue';
 const HandOutSheet = defineAsyncComponent(() => import('../../features/audience/HandOutSheet.vue'));
 const TimingSheet = defineAsyncComponent(() => import('../../features/release/TimingSheet.vue'));
 const WhySheet = defineAsyncComponent(() => import('../../features/why/WhySheet.vue'));
+const BoxForm = defineAsyncComponent(() => import('../box/BoxForm.vue'));
 const DoorSheet = defineAsyncComponent(() => import('../door/DoorSheet.vue'));
 const { t } = useI18n();
 /** Whether there is room beside the list; tailwind's `lg`. */
@@ -29,7 +32,10 @@ type Over =
   | { sheet: 'audience' }
   | { sheet: 'hand-out'; things: readonly Thing[]; title: string }
   | { sheet: 'timing' | 'why'; thing: Thing; title: string }
-  | { sheet: 'door'; door: Door; title: string };
+  | { sheet: 'door'; door: Door; title: string }
+  | { sheet: 'box'; classIds: string[]; title: string };
+const cache = useQueryCache();
+const boxesChanged = () => cache.invalidateQueries({ key: BOXES_KEY });
 const over = ref<Over | null>(null);
 const close = () => (over.value = null);
 const asThing = ({ id }: { id: string }): Thing => ({ kind: 'folder', id });
@@ -39,6 +45,7 @@ const panelOf = (folder: FolderView) => ({
     (over.value = { sheet: 'hand-out', things: [asThing(folder)], title: folder.title }),
   onWhy: () => (over.value = { sheet: 'why', thing: asThing(folder), title: folder.title }),
   onDoor: (door: Door) => (over.value = { sheet: 'door', door, title: folder.title }),
+  onBox: (classIds: string[]) => (over.value = { sheet: 'box', classIds, title: folder.title }),
   onTiming: () => (over.value = { sheet: 'timing', thing: asThing(folder), title: folder.title }),
 });
 </script>
@@ -85,6 +92,9 @@ const panelOf = (folder: FolderView) => ({
   />
   <WhySheet v-if="over?.sheet === 'why'" :thing="over.thing" :title="over.title" @close="close" />
   <DoorSheet v-if="over?.sheet === 'door'" :door="over.door" :title="over.title" @close="close" />
+  <ModalSheet v-if="over?.sheet === 'box'" :title="t('taught-box.new')" @close="close">
+    <BoxForm :classes="over.classIds" :name="over.title" bare @done="boxesChanged" @close="close" />
+  </ModalSheet>
   <TimingSheet
     v-if="over?.sheet === 'timing'"
     :thing="over.thing"

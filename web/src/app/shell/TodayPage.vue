@@ -29,8 +29,8 @@ onMounted(async () => {
   const files = await takeShared(session.person.id);
   const folder = { id: TRAY, title: t('tray.name') };
   if (files.length > 0) uploads.add(files.map((file) => ({ file, folder })));
-  if (route.query['shared'] !== 'no') return;
-  say({ text: t('tray.not-shared'), tone: 'bad' });
+  if (route.query['shared'] === undefined) return;
+  if (route.query['shared'] === 'no') say({ text: t('tray.not-shared'), tone: 'bad' });
   await router.replace({ name: 'today' });
 });
 </script>

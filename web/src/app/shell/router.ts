@@ -355,6 +355,9 @@ async function guard(to: RouteLocationNormalized) {
   if (!session.person && !to.meta.open)
     return { name: 'sign-in', query: to.fullPath === '/' ? {} : { to: to.fullPath } };
   if (session.person && !student) await Promise.all([loadTexts('desk'), loadTexts('teaching')]);
+  // What another program has shared waits for a student there.
+  if (student && to.name === 'today' && to.query['shared'])
+    return { name: 'handed-in', query: to.query };
   const elsewhere = student ? TEACHING : STUDYING;
   if (session.person && elsewhere.test(String(to.name))) return { name: 'home' };
   if (to.name === 'pictures' && session.person?.kind !== 'teacher') return { name: 'home' };

@@ -17,6 +17,11 @@ export async function keepShared(personId: string, files: readonly File[]): Prom
   return kept.every(Boolean);
 }
 
+/** The files that were shared by a person and wait to be taken. */
+export async function waitingFiles(personId: string): Promise<File[]> {
+  return (await store.all()).flatMap(([, one]) => (one.personId === personId ? one.file : []));
+}
+
 /** The files that were shared by a person and have not been taken yet; those of others are removed. */
 export async function takeShared(personId: string): Promise<File[]> {
   const all = await store.all();

@@ -21,7 +21,13 @@ import { isDoor, keyOf, useAudienceWords } from './rows.ts';
  * wants one. What is to be released next has its row here, too (`next`).
  */
 const { folder } = defineProps<{ folder: FolderView }>();
-const emit = defineEmits<{ handOut: []; timing: []; why: []; door: [door: Door] }>();
+const emit = defineEmits<{
+  handOut: [];
+  timing: [];
+  why: [];
+  door: [door: Door];
+  box: [classIds: string[]];
+}>();
 defineSlots<{ title(): unknown; next(): unknown }>();
 const { t } = useI18n();
 const audience = useAudience(() => folder.id);
@@ -31,6 +37,13 @@ const { sentence, warning } = useSentences();
 const { headline, nameOf, timingOf } = useAudienceWords();
 const data = computed(() => audience.data.value);
 const timing = computed(() => data.value && timingOf(data.value, new Date(now()).toISOString()));
+
+/** The classes that have the folder now. */
+const classesHere = computed(() =>
+  (data.value?.rows ?? []).flatMap(({ kind, state, id }) =>
+    kind === 'class' && state === 'out' ? id : [],
+  ),
+);
 
 // By their keys: rows come anew with each look.
 const asking = ref<string | null>(null);
@@ -168,12 +181,22 @@ async function leave(row: Row) {
         <AppButton class="flex-1" @click="emit('handOut')">{{ t('audience.to-others') }}</AppButton>
         <AppButton @click="emit('why')">{{ t('audience.why') }}</AppButton>
       </div>
-      <RouterLink
-        v-if="data.students > 0"
-        :to="{ name: 'reach-folder', params: { folder: folder.id } }"
-        class="mt-2 inline-flex min-h-9 items-center font-medium text-petrol underline underline-offset-2 pointer-coarse:min-h-11"
-        >{{ t('reach.link') }}</RouterLink
-      >
+      <p class="mt-2 flex flex-wrap gap-x-5">
+        <RouterLink
+          v-if="data.students > 0"
+          :to="{ name: 'reach-folder', params: { folder: folder.id } }"
+          class="inline-flex min-h-9 items-center font-medium text-petrol underline underline-offset-2 pointer-coarse:min-h-11"
+          >{{ t('reach.link') }}</RouterLink
+        >
+        <button
+          v-if="classesHere.length > 0"
+          type="button"
+          class="min-h-9 font-medium text-petrol underline underline-offset-2 pointer-coarse:min-h-11"
+          @click="emit('box', classesHere)"
+        >
+          {{ t('taught-box.new') }}
+        </button>
+      </p>
       <p v-if="asking === null" class="mt-3 min-h-[4.3em] text-meta text-soft" aria-hidden="true">
         {{ preview }}
       </p>

@@ -13,7 +13,9 @@ import { useLive } from '../../app/live/live.ts';
 import PageState from '../../app/PageState.vue';
 import { useReadingPlace } from '../../app/place.ts';
 import { usePageTitle } from '../../app/shell/title.ts';
+import AppButton from '../../ui/AppButton.vue';
 import KindMark from '../../ui/KindMark.vue';
+import ModalSheet from '../../ui/ModalSheet.vue';
 import PhraseBar from './PhraseBar.vue';
 import ThingSheet from './ThingSheet.vue';
 
@@ -99,7 +101,10 @@ watch(
 );
 const sheet = useTemplateRef('sheet');
 const CopiesSheet = defineAsyncComponent(() => import('../../app/box/CopiesSheet.vue'));
+const HandInChart = defineAsyncComponent(() => import('./HandInChart.vue'));
 const giving = ref(false);
+/** Whether it is shown who had handed in by when. */
+const charting = ref(false);
 const reload = () => Promise.all([query.refetch(), theirs.refetch()]);
 function closeCopies() {
   giving.value = false;
@@ -175,8 +180,16 @@ const PLAIN = 'border-line bg-raised hover:border-petrol hover:text-petrol';
         >
         <h1 class="text-[22px] wrap-anywhere">{{ box.title }}</h1>
         <p class="min-w-48 flex-1 text-meta text-soft max-sm:basis-full">
-          {{ t('taught-box.in', { n: box.handedIn, of: box.students })
-          }}<template v-if="row"> · {{ standing(row) }}</template
+          <button
+            type="button"
+            class="underline underline-offset-2 hover:text-petrol"
+            :title="t('going-through.by-when')"
+            @click="charting = true"
+          >
+            {{ t('taught-box.in', { n: box.handedIn, of: box.students }) }}</button><template
+            v-if="row"
+          >
+            · {{ standing(row) }}</template
           ><span v-if="row?.late" class="font-semibold text-brick-ink"> · {{ t('box.late') }}</span>
           <span class="block">{{ until(box) }}</span>
         </p>
@@ -300,6 +313,10 @@ const PLAIN = 'border-line bg-raised hover:border-petrol hover:text-petrol';
         @write="sheet?.remarks.write($event)"
         @copies="giving = true"
       />
+      <ModalSheet v-if="charting" :title="t('going-through.by-when')" @close="charting = false">
+        <HandInChart class="mt-3" :places="query.data.value.places" />
+        <AppButton class="mt-2" @click="charting = false">{{ t('common.close') }}</AppButton>
+      </ModalSheet>
       <CopiesSheet v-if="giving" :box="box" @close="closeCopies" />
     </template>
   </div>

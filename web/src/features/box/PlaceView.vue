@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { PlaceThing } from '@sammlung/contract';
-import { useQueryCache } from '@pinia/colada';
+import { useQuery, useQueryCache } from '@pinia/colada';
 import { useDropZone } from '@vueuse/core';
 import { Camera, FolderInput, Upload } from 'lucide-vue-next';
 import { computed, defineAsyncComponent, ref, useTemplateRef, watch } from 'vue';
@@ -31,7 +31,7 @@ import { useOwnPlace } from './own-place.ts';
 const { boxId } = defineProps<{ boxId: string }>();
 defineSlots<{ arriving(props: { folder: string }): unknown }>();
 const { t } = useI18n();
-const { day, moment } = useFormat();
+const { day, moment, size } = useFormat();
 const meta = useMeta();
 const place = useReadingPlace();
 const cache = useQueryCache();
@@ -55,6 +55,17 @@ watch(
   () => uploads.running.length,
   (now, before) => now < before && void refresh(),
 );
+
+/** How much more can be handed in, said before it is. */
+const desk = useQuery({
+  key: ['desk', 'room'],
+  query: () => api('POST /api/desk'),
+  enabled: () => box.value?.mayAdd === true && connected.value,
+});
+const room = computed(() => {
+  const data = desk.data.value;
+  return data ? size(Math.max(0, data.quota - data.used)) : null;
+});
 
 const here = computed(() => ({ id: id.value, title: box.value?.title ?? '' }));
 const add = (files: readonly File[]) =>
@@ -206,6 +217,7 @@ const list = useTemplateRef('list');
       </div>
       <p class="mt-3 max-w-prose text-meta text-soft">
         {{ t(box.mayAdd ? 'box.private' : 'box.private-ended') }}
+        <template v-if="room !== null">{{ t('box.room', { size: room }) }}</template>
       </p>
       <a
         v-if="data && data.things.length > 0"

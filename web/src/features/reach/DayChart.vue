@@ -5,8 +5,9 @@ import type { ApexOptions } from 'apexcharts';
 import { computed } from 'vue';
 import { useI18n } from 'vue-i18n';
 import VueApexCharts from 'vue3-apexcharts';
+import { useChartLook } from '../../app/chart-look.ts';
 import { useFormat } from '../../app/format.ts';
-import { lastDays, useChartLook, type NumberedItem } from './reach.ts';
+import { lastDays, type NumberedItem } from './reach.ts';
 
 /** Things against days: in each square how many opened the thing first on that day. For those who hear the page, as a list. */
 const { items, firstDay } = defineProps<{ items: readonly NumberedItem[]; firstDay: string }>();

@@ -4,7 +4,8 @@ import type { ApexOptions } from 'apexcharts';
 import { computed } from 'vue';
 import { useI18n } from 'vue-i18n';
 import VueApexCharts from 'vue3-apexcharts';
-import { CELLS, useChartLook, type Cell, type NumberedItem } from './reach.ts';
+import { useChartLook } from '../../app/chart-look.ts';
+import { CELLS, type Cell, type NumberedItem } from './reach.ts';
 
 /** Students against things: in each square how far the student has got with it. For those who hear the page, as a table. */
 const { items, students } = defineProps<{

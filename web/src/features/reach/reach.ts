@@ -1,6 +1,4 @@
 import type { Reach, ReachItem } from '@sammlung/contract';
-import { usePreferredDark, usePreferredReducedMotion } from '@vueuse/core';
-import { computed } from 'vue';
 
 /** How far a student has got with a thing, by the characters in which they come. */
 export const CELLS = [' ', '-', 'e', 'o', 'd'] as const;
@@ -12,20 +10,6 @@ export type NumberedItem = ReachItem & { readonly number: number };
 /** How many things and students a chart holds and can still be read. */
 export const MOST_THINGS = 15;
 export const MOST_STUDENTS = 40;
-
-/** Colours and motion for charts, which draw on their own and need colours as they are; anew when the theme changes. */
-export function useChartLook() {
-  const dark = usePreferredDark();
-  const motion = usePreferredReducedMotion();
-  return computed(() => {
-    void dark.value;
-    const style = getComputedStyle(document.documentElement);
-    return {
-      colour: (name: string) => style.getPropertyValue(`--${name}`).trim(),
-      moves: motion.value === 'no-preference',
-    };
-  });
-}
 
 /** The days from the `most` last ones, or the first that are counted, until today: each as a place from the first on, and as a date. */
 export function lastDays({ firstDay }: Pick<Reach, 'firstDay'>, today: string, most: number) {

@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import { usePreferredDark, usePreferredReducedMotion } from '@vueuse/core';
 import type { ApexOptions } from 'apexcharts';
 import { computed } from 'vue';
 import { useI18n } from 'vue-i18n';
 import VueApexCharts from 'vue3-apexcharts';
+import { useChartLook } from '../../app/chart-look.ts';
 import { useFormat } from '../../app/format.ts';
 
 /** Sizes as bars below each other, the largest on top; for those who hear the page, as a list. */
@@ -13,20 +13,16 @@ const { rows, label } = defineProps<{
 }>();
 const { t } = useI18n();
 const { size } = useFormat();
-const dark = usePreferredDark();
-const motion = usePreferredReducedMotion();
+const look = useChartLook();
 
-/** The chart draws on its own and needs colours as they are, not as variables; anew when the theme changes. */
-const colour = (name: string) =>
-  getComputedStyle(document.documentElement).getPropertyValue(`--${name}`).trim();
 const options = computed((): ApexOptions => {
-  void dark.value;
+  const { colour, moves } = look.value;
   return {
     chart: {
       type: 'bar',
       toolbar: { show: false },
       fontFamily: 'inherit',
-      animations: { enabled: motion.value === 'no-preference', speed: 140 },
+      animations: { enabled: moves, speed: 140 },
     },
     plotOptions: {
       bar: { horizontal: true, distributed: true, borderRadius: 3, barHeight: '62%' },

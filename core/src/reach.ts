@@ -1,8 +1,9 @@
 import type { Library } from './access.ts';
 import { groupAlike } from './alike.ts';
 import { audienceName, waysIn } from './audience.ts';
-import type { Id, Instant, Viewer } from './model.ts';
+import type { Audience, Id, Instant, Viewer } from './model.ts';
 import type { InPieces } from './pieces.ts';
+import { within } from './release.ts';
 
 type Person = NonNullable<Viewer['person']>;
 
@@ -113,16 +114,18 @@ export function* sightOf(
   const handedTo = new Set(library.data.handingsOut.map(({ audience }) => audienceName(audience)));
   const parties = new Map<string, Uint8Array>();
   const seenBy: Uint8Array[] = [];
+  const isHanded = (kind: Audience['kind'], id: Id) => handedTo.has(audienceName({ kind, id }));
   for (const person of people) {
-    const ways = waysIn({ person, doors: [] }, t).filter(
-      (way) => BY_ROSTER.has(way.kind) && handedTo.has(audienceName(way)),
+    const classIds = person.memberships.flatMap((m) =>
+      within(m, t) && (isHanded('class', m.classId) || isHanded('course', m.courseId))
+        ? m.classId
+        : [],
     );
-    const mark = ways
-      .map((way) => `${audienceName(way)}/${way.reading}`)
-      .sort()
-      .join();
+    const byName = isHanded('person', person.id) ? person.id : '';
+    const mark = `${byName}|${person.staff}|${classIds.sort().join()}`;
     let seen = parties.get(mark);
     if (!seen) {
+      const ways = waysIn({ person, doors: [] }, t).filter((way) => BY_ROSTER.has(way.kind));
       const sees = groups.map(
         ({ before }, n) =>
           wanted.has(n) &&

@@ -133,6 +133,7 @@ export async function startServer(more: Partial<Settings> = {}) {
     const reply = await fetch(`${base}${path}`, {
       method,
       headers: {
+        'user-agent': 'Mozilla/5.0 (X11; Linux x86_64; rv:130.0) Gecko/20100101 Firefox/130.0',
         ...(cookie && { cookie }),
         ...(body !== undefined && !raw && { 'content-type': 'application/json' }),
         ...headers,

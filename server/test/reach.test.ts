@@ -19,19 +19,18 @@ describe('on random schools reach', () => {
   it('is what counting each opening of each person gives', async () => {
     const { db, close } = await scratchDatabase();
     const found = { folders: 0, classes: 0, opened: 0, earlier: 0, others: 0, unnamed: 0 };
-    await onRandomSchools(db, 50, async (tx, school) => {
+    await onRandomSchools(db, 30, async (tx, school) => {
       const openings = await plantOpenings(tx, school);
       const reader = naiveReader(school, openings);
-      // What the second course has handed out to it is seen by students whom nobody here teaches.
-      const [, untaught] = school.courses;
-      await tx.delete(s.courseTeachers).where(eq(s.courseTeachers.courseId, untaught!));
-      const taught = school.classes.filter(({ courseId }) => courseId !== untaught);
+      // In every second school nobody teaches: what students open there is only counted, but for those reached by name.
+      const teaching = openings.length % 2 === 0;
+      if (!teaching) await tx.delete(s.courseTeachers);
       // The same once what was opened until today has been put together by day; a second night adds nothing.
       for (const nights of [0, 2]) {
         for (let n = 0; n < nights; n += 1) await packOpenings(tx, school.now);
         for (const teacher of school.people.filter(({ kind }) => kind === 'teacher')) {
           const person = signedIn(school, teacher.id);
-          const teaches = teacher.teaches.filter((id) => taught.some((c) => c.id === id));
+          const teaches = teaching ? teacher.teaches : [];
           const needs = { db: tx, now: () => school.now };
           for (const { id } of school.data.folders) {
             const reach = await orRefused(folderReach(needs, person, id, undefined));

@@ -76,7 +76,7 @@ describe('reach', () => {
     fc.assert(
       fc.property(seen, found, (matrix, list) => {
         const openings = new Openings(PEOPLE, ITEMS);
-        for (const { person, item, state, day } of list) openings.add(person, item, state, day);
+        for (const { person, item, state, day } of list) openings.add([person], item, state, day);
         const reach = atOnce(reachOf(sightFrom(matrix), openings));
         const sees = (person: number, item: number) => matrix[person * ITEMS + item]!;
         const people = Array.from({ length: PEOPLE }, (_, person) => person);

@@ -98,7 +98,7 @@ export async function namesOf(
   return new Map(found.map((person) => [person.id, person]));
 }
 
-/** Those of the classes to which these people belong at `t`, in the order of their codes. */
+/** Those of the classes to which these people belong at `t`, in no order. */
 export function classesOfPeople(
   db: Queries,
   personIds: readonly string[],
@@ -107,17 +107,17 @@ export function classesOfPeople(
 ): Promise<ClassOf[]> {
   return rows<ClassOf>(
     db,
-    sql`select distinct m.person_id as "personId", c.id, c.course_id as "courseId", c.code, c.colour, c.code collate natural_order as sorted
+    sql`select distinct m.person_id as "personId", c.id, c.course_id as "courseId", c.code, c.colour
       from memberships m join classes c on c.id = m.class_id
       where m.person_id = any (${uuids(personIds)}) and ${inSpan(sql`m`, at(t))}
-        and (c.id = any (${uuids(among.classIds)}) or c.course_id = any (${uuids(among.courseIds)}))
-      order by sorted, c.id`,
+        and (c.id = any (${uuids(among.classIds)}) or c.course_id = any (${uuids(among.courseIds)}))`,
   );
 }
 
-/** When openings count: from `since` on; days are counted from that one, in the school’s time zone. */
+/** When openings count: from `since` on, before `until`; days are counted from the first, in the school’s time zone. */
 export interface Counted {
   readonly since: number;
+  readonly until: number;
   readonly timeZone: string;
 }
 
@@ -130,6 +130,11 @@ export interface OpenedItem {
 
 const STATES = ['earlier', 'opened', 'downloaded'] as const;
 
+/** What people opened from one instant to another: with both, so that PostgreSQL expects few and looks them up by the time. */
+const openedBetween = (from: SQL, until: SQL) => sql`
+  select o.placement_id, o.version_id, o.person_id, o.kind, o.at from openings o
+  where o.at >= ${from} and o.at < ${until} and o.kind <> 'marked' and o.person_id is not null`;
+
 /**
  * What has been opened of some items, in their order. Most of it has been put together by day; the day on which counting began is looked at
  * opening by opening, and so is what came since then.
@@ -137,7 +142,7 @@ const STATES = ['earlier', 'opened', 'downloaded'] as const;
 export async function openingsOf(
   db: Queries,
   itemIds: readonly string[],
-  { since, timeZone }: Counted,
+  { since, until, timeZone }: Counted,
 ): Promise<OpenedItem[]> {
   const dayOf = (t: SQL) => sql`(${t} at time zone ${timeZone})::date`;
   const found = await rows<{ days: string | null; opened: number; downloaded: number }>(
@@ -149,14 +154,17 @@ export async function openingsOf(
         select ${dayOf(at(since))} as first_day, full_day, greatest(full_day, openings_packed_until) as packed_until
         from schools cross join lateral (select (${dayOf(at(since))} + 1)::timestamp at time zone ${timeZone} as full_day) x
         where schools.id = (select school_id from placements where id = (select placement_id from wanted limit 1))),
+      singly as materialized (
+        ${openedBetween(at(since), sql`(select full_day from bounds)`)}
+        union all
+        ${openedBetween(sql`(select packed_until from bounds)`, at(until))}),
       days as (
         select w.place, d.version_id is distinct from w.current_version_id as earlier, d.kind, d.day, d.people
         from bounds cross join wanted w join opening_days d on d.placement_id = w.placement_id
         where d.day > bounds.first_day and bounds.packed_until > bounds.full_day
         union all
         select w.place, o.version_id is distinct from w.current_version_id, o.kind, ${dayOf(sql`o.at`)}, array_agg(q.number)
-        from bounds cross join wanted w join openings o on o.placement_id = w.placement_id join people q on q.id = o.person_id
-        where o.kind <> 'marked' and o.at >= ${at(since)} and (o.at < bounds.full_day or o.at >= bounds.packed_until)
+        from wanted w join singly o on o.placement_id = w.placement_id join people q on q.id = o.person_id
         group by 1, 2, 3, 4),
       by_people as (
         select place, '[' || string_agg('[' || (case when earlier then 0 when kind = 'downloaded' then 2 else 1 end) || ','
@@ -182,18 +190,23 @@ export function addAll(
   found: readonly OpenedItem[],
   numbers: readonly number[],
 ): ReadonlySet<number>[] {
-  const places = new Map(numbers.map((number, place) => [number, place]));
+  const places = new Int32Array(Math.max(0, ...numbers) + 1).fill(NOBODY);
+  numbers.forEach((number, place) => (places[number] = place));
   return found.map(({ days }, item) => {
     const others = new Set<number>();
-    for (const [state, day, ...people] of days)
-      for (const number of people) {
-        const place = places.get(number);
-        if (place === undefined) others.add(number);
-        else openings.add(place, item, STATES[state!]!, day!);
+    for (const [state, day, ...people] of days) {
+      const known: number[] = [];
+      for (let n = 0; n < people.length; n += 1) {
+        const place = places[people[n]!];
+        if (place === undefined || place === NOBODY) others.add(people[n]!);
+        else known.push(place);
       }
+      openings.add(known, item, STATES[state!]!, day!);
+    }
     return others;
   });
 }
+const NOBODY = -1;
 
 /** How many of these people are students. */
 export async function countStudents(db: Queries, numbers: ReadonlySet<number>): Promise<number> {

@@ -55,6 +55,9 @@ import {
 
 type Needs = Pick<Services, 'db' | 'now'>;
 
+/** What was opened while this is looked up counts, too. */
+const HOUR_MS = 60 * 60 * 1000;
+
 /** The longest that is told who opened something; what is older is only counted (`endOpenings`). */
 const YEAR_MS = 365 * 24 * 60 * 60 * 1000;
 
@@ -102,7 +105,7 @@ export async function itemReach(
   return {
     ...head(told, reached),
     item: toItem(item, counts.items[0]!, counts.byLink[0]!, told.level),
-    firstDay: dayOf(told.since, 0, person.timeZone),
+    firstDay: dayOf(told.since, person.timeZone),
     students:
       told.level === 'names' ? await studentsOf(db, item, reached, counts.people, told.since) : [],
     others: tellsOthers ? counts.unseen(0) + (await countStudents(db, counts.others[0]!)) : null,
@@ -252,6 +255,7 @@ async function readersOf(
   const byRoster = found.filter((c) => classIds.includes(c.id) || courseIds.includes(c.courseId));
   const classesOf = groupBy(byRoster, ({ personId }) => personId);
   const groups = groupBy(byRoster, ({ id }) => id);
+  const sorted = [...groups.values()].sort(([a], [b]) => BY_CODE.compare(a!.code, b!.code));
   const alone = reading.size - classesOf.size;
   const told = readers.filter(({ student: { id } }) => {
     const own = classesOf.get(id) ?? [];
@@ -273,7 +277,7 @@ async function readersOf(
       items: itemIds.length,
       seenBy: (n) => all.seenBy(told[n]!.n),
     },
-    classes: [...groups.values()].flatMap(([first, ...rest]) =>
+    classes: sorted.flatMap(([first, ...rest]) =>
       fewest(level, rest.length + 1)
         ? []
         : { id: first!.id, code: first!.code, colour: first!.colour, people: rest.length + 1 },
@@ -281,6 +285,8 @@ async function readersOf(
     named: new Set(told.flatMap(({ student: { id } }) => (named.has(id) ? id : []))),
   };
 }
+
+const BY_CODE = new Intl.Collator('und', { numeric: true });
 
 /** Whether so few people are not told of in numbers. */
 const fewest = (level: ReachLevel, people: number) =>
@@ -313,7 +319,7 @@ async function reachedBy(
     readersOf(db, person, t, items, told, classId),
     level === 'nothing'
       ? items.map((): OpenedItem => ({ days: [], byLink: { opened: 0, downloaded: 0 } }))
-      : openingsOf(db, itemIds, { since, timeZone }),
+      : openingsOf(db, itemIds, { since, until: t + HOUR_MS, timeZone }),
   ]);
   const { people, sight } = readers;
   const openings = new Openings(people.length, items.length);
@@ -342,12 +348,13 @@ async function reachOfMany(
   const told = await countedFor(db, person, t);
   const items = told.level === 'nothing' ? [] : about.items;
   const { readers, counts } = await reachedBy(db, person, t, items, told, about.classId);
+  const firstDay = dayOf(told.since, person.timeZone);
   const openers = counts.people.filter(({ opened }) => opened > 0).length;
   const tooFew = fewest(told.level, readers.people.length);
   return {
     ...head(told, readers),
     title: about.title,
-    firstDay: dayOf(told.since, 0, person.timeZone),
+    firstDay,
     people: readers.people.length,
     opened: tooFew ? null : openers,
     items: items.map((item, n) => toItem(item, counts.items[n]!, counts.byLink[n]!, told.level)),
@@ -358,7 +365,7 @@ async function reachOfMany(
         : readers.people.flatMap(({ id, name, classes }, n) => {
             const { items: seen, opened, lastDay, cells } = counts.people[n]!;
             if (!readers.named.has(id)) return [];
-            const last = lastDay === null ? null : dayOf(told.since, lastDay, person.timeZone);
+            const last = lastDay === null ? null : addDays(firstDay, lastDay);
             return {
               ...{ personId: id, name, classes: classes.map(({ code }) => code) },
               ...{ items: seen, opened, lastDay: last, cells },
@@ -423,10 +430,13 @@ function placesOf(
   });
 }
 
-/** The day that is so many days after that of an instant, where the school is. */
-function dayOf(t: number, days: number, timeZone: string): string {
-  const first = new Intl.DateTimeFormat('en-CA', { timeZone, dateStyle: 'short' }).format(t);
-  const day = new Date(`${first}T00:00:00Z`);
-  day.setUTCDate(day.getUTCDate() + days);
-  return day.toISOString().slice(0, 10);
+/** The day of an instant, where the school is. */
+const dayOf = (t: number, timeZone: string) =>
+  new Intl.DateTimeFormat('sv-SE', { timeZone }).format(t);
+
+/** The day that is so many days after another. */
+function addDays(day: string, days: number): string {
+  const date = new Date(`${day}T00:00:00Z`);
+  date.setUTCDate(date.getUTCDate() + days);
+  return date.toISOString().slice(0, 10);
 }

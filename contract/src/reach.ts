@@ -35,7 +35,7 @@ const ReachedItem = z.object({
   extension: z.string(),
   /** The number of the newest version; null for links. */
   version: z.number().int().nullable(),
-  /** The folder in which it is. */
+  /** The folder in which it is, where that is for the viewer to know. */
   folder: z.string(),
 });
 

@@ -43,7 +43,7 @@ describe('on random schools reach', () => {
             if (!first) continue;
             const one = await orRefused(itemReach(needs, person, first.placementId, undefined));
             if (!one) continue;
-            expect(one.item).toEqual({ ...first, days: one.item.days });
+            expect(one.item).toEqual({ ...first, folder: '', days: one.item.days });
             for (const { personId, state, version } of one.students) {
               expect(state).toBe(reader.state(personId, first.itemId));
               expect(version).toBe(reader.newestVersion(personId, first.itemId));
@@ -150,7 +150,8 @@ function naiveReader(school: RandomSchool, openings: readonly Planted[]) {
         data.placements
           .filter(({ folderId: at, binned }) => {
             const folder = data.folders.find(({ id }) => id === at)!;
-            return !binned && !folder.binned && folder.path.includes(folderId);
+            const path = folder.path.map((id) => data.folders.find((f) => f.id === id)!);
+            return !binned && folder.path.includes(folderId) && path.every((f) => !f.binned);
           })
           .map(({ itemId }) => itemId),
       ),
@@ -376,6 +377,22 @@ describe('the reach of a thing', () => {
       `/api/placements/${placement}/reach?class=${classA}`,
     );
     expect(seen.item.people).toBe(5);
+    // Of what is handed out by itself the name of its folder stays unknown, and visitors are the owner's to count.
+    const key = await server.scene();
+    await db.delete(s.grants).where(eq(s.grants.id, key.grant));
+    await ask('owner', 'POST', '/api/grants', {
+      things: [{ kind: 'placement', id: key.placement }],
+      audiences: [{ kind: 'class', id: classA }],
+    });
+    await call(
+      'visitor with door',
+      'PUT',
+      `/api/open/${key.token}/placements/${key.placement}/opened`,
+    );
+    const ofClass = await ask<Reach>('colleague', 'GET', `/api/classes/${classA}/reach`);
+    const alone = ofClass.items.find((one) => one.placementId === key.placement)!;
+    expect(alone).toMatchObject({ folder: '', byLink: { opened: 0 } });
+    expect((await told(key.placement)).item.byLink.opened).toBe(1);
     const { inner } = await server.scene();
     const [hidden] = await db.select().from(s.placements).where(eq(s.placements.folderId, inner));
     await db.update(s.placements).set({ held: true }).where(eq(s.placements.id, hidden!.id));

@@ -122,12 +122,11 @@ export async function unmarkOpenings(db: Queries, personId: string, markedAt: Da
  * older.
  */
 export async function endOpenings(db: Queries, t: number): Promise<number> {
-  await db.execute(
-    sql`delete from visitor_salts where day < (${at(t)} at time zone 'utc')::date - 1`,
-  );
+  const today = sql`(${at(t)} at time zone 'utc')::date`;
+  await db.execute(sql`delete from visitor_salts where day < ${today}`);
   await db.execute(sql`delete from opening_days where day < (${at(t)} - ${KEPT})::date`);
   await db.execute(
-    sql`update openings set visitor = null where visitor is not null and at < ${at(t)} - interval '2 days'`,
+    sql`update openings set visitor = null where visitor is not null and at < ${today}::timestamp at time zone 'utc'`,
   );
   const [found] = await rows<{ ended: number }>(
     db,

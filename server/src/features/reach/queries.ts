@@ -18,12 +18,12 @@ export type ReachedItem = Pick<
   'placementId' | 'itemId' | 'kind' | 'title' | 'extension' | 'version' | 'folder'
 >;
 
-/** The newest items of those at the `placed` placements, and how many there are. */
-const newestItems = (placed: SQL, limit: number) => sql`
+/** The newest items of those at the `placed` placements, and how many there are; `folder` is what the folder `f` of one is called. */
+const newestItems = (placed: SQL, folder: SQL, limit: number) => sql`
   at_placements as materialized (
     select distinct on (p.item_id) p.id, p.item_id, p.folder_id, p.added_at from placements p
     where p.id in ${placed} order by p.item_id, p.added_at desc)
-  select p.id as "placementId", i.id as "itemId", i.kind, i.title, i.extension, v.number as version, f.title as folder,
+  select p.id as "placementId", i.id as "itemId", i.kind, i.title, i.extension, v.number as version, ${folder} as folder,
       (count(*) over ())::int as all
     from at_placements p join items i on i.id = p.item_id join folders f on f.id = p.folder_id
       left join versions v on v.id = i.current_version_id
@@ -42,7 +42,9 @@ export async function itemsBelow(db: Queries, folderId: string, limit: number) {
       db,
       sql`with ${newestItems(
         sql`(select q.id from folders f join placements q on q.folder_id = f.id
-          where f.path @> array[${folderId}::uuid] and f.binned_at is null and q.binned_at is null)`,
+          where f.path @> array[${folderId}::uuid] and q.binned_at is null
+            and not exists (select from folders n where n.id = any (f.path) and n.binned_at is not null))`,
+        sql`f.title`,
         limit,
       )}`,
     ),
@@ -62,17 +64,19 @@ export async function itemsOfClass(db: Queries, viewer: Viewer, limit: number) {
             union
             select p.id from roots k join placements p on p.item_id = k.item_id join folders f on f.id = p.folder_id
               where ${seesPlacement(sql`p`, sql`f`, params)})`,
+          // Where an item is handed out by itself, its folder is not for the class to know.
+          sql`case when f.id in (select folder_id from reached) then f.title else '' end`,
           limit,
         )}`,
     ),
   );
 }
 
-/** The item at a placement. */
+/** The item at a placement, without the name of its folder. */
 export async function itemAt(db: Queries, placementId: string): Promise<ReachedItem | undefined> {
   const found = await rows<Newest>(
     db,
-    sql`with ${newestItems(sql`(select ${placementId}::uuid)`, 1)}`,
+    sql`with ${newestItems(sql`(select ${placementId}::uuid)`, sql`''`, 1)}`,
   );
   return split(found).items[0];
 }

@@ -37,16 +37,16 @@ import { inPieces } from '../../platform/pieces.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import type { Services } from '../../services.ts';
 import {
+  addAll,
   classesOfPeople,
   countedEarlier,
+  countStudents,
   itemAt,
   itemsBelow,
   itemsOfClass,
   namesOf,
   openedBy,
   openingsOf,
-  addAll,
-  countStudents,
   recordedOf,
   type ClassOf,
   type OpenedItem,
@@ -98,10 +98,10 @@ export async function itemReach(
   const item = await reachedItem(db, person, t, placementId, classId);
   const told = await countedFor(db, person, t);
   const { readers: reached, counts } = await reachedBy(db, person, t, [item], told, classId);
-  const earlier =
-    told.level === 'nothing' ? { people: 0, visitors: 0 } : await countedEarlier(db, item.itemId);
-  // Of a class, others are none of its teacher's business.
-  const tellsOthers = told.level === 'names' && classId === undefined;
+  // Of what is told to the teacher of a class, others are no part.
+  const ofAll = told.level !== 'nothing' && classId === undefined;
+  const earlier = ofAll ? await countedEarlier(db, item.itemId) : { people: 0, visitors: 0 };
+  const tellsOthers = ofAll && told.level === 'names';
   return {
     ...head(told, reached),
     item: toItem(item, counts.items[0]!, counts.byLink[0]!, told.level),
@@ -318,7 +318,7 @@ async function reachedBy(
   const [readers, found] = await Promise.all([
     readersOf(db, person, t, items, told, classId),
     level === 'nothing'
-      ? items.map((): OpenedItem => ({ days: [], byLink: { opened: 0, downloaded: 0 } }))
+      ? items.map((): OpenedItem => ({ days: [], byLink: NO_VISITORS }))
       : openingsOf(db, itemIds, { since, until: t + HOUR_MS, timeZone }),
   ]);
   const { people, sight } = readers;
@@ -330,9 +330,11 @@ async function reachedBy(
   );
   const reach = await inPieces(reachOf(sight, openings));
   const unseen = (item: number) => openings.countOf(item) - reach.items[item]!.opened;
-  const byLink = found.map((one) => one.byLink);
+  const byLink = found.map((one) => (classId === undefined ? one.byLink : NO_VISITORS));
   return { readers, counts: { ...reach, others, unseen, byLink } };
 }
+
+const NO_VISITORS = { opened: 0, downloaded: 0 };
 
 const head = ({ level, since }: ToldReach, { classes, people, named }: Readers) => ({
   ...{ level, since: toIso(since)!, classes: [...classes] },

@@ -31,14 +31,9 @@ const byDay = computed(() => {
 });
 
 const options = computed((): ApexOptions => {
-  const { colour, moves } = look.value;
+  const { colour, plain } = look.value;
   return {
-    chart: {
-      type: 'bar',
-      toolbar: { show: false },
-      fontFamily: 'inherit',
-      animations: { enabled: moves, speed: 140 },
-    },
+    ...plain('bar'),
     colors: [colour('reach-opened')],
     plotOptions: {
       bar: { columnWidth: '72%', borderRadius: 2, dataLabels: { position: 'top' } },
@@ -49,9 +44,6 @@ const options = computed((): ApexOptions => {
       style: { fontSize: '12px', fontWeight: 600, colors: [colour('ink')] },
     },
     grid: { show: false, padding: { left: 0, right: 0, top: 0, bottom: 0 } },
-    legend: { show: false },
-    tooltip: { enabled: false },
-    states: { hover: { filter: { type: 'none' } } },
     xaxis: {
       categories: byDay.value.map(({ label }) => label.split(' ')),
       labels: {

@@ -7,7 +7,7 @@ import { useI18n } from 'vue-i18n';
 import VueApexCharts from 'vue3-apexcharts';
 import { useChartLook } from '../../app/chart-look.ts';
 import { useFormat } from '../../app/format.ts';
-import { lastDays, type NumberedItem } from './reach.ts';
+import { lastDays, squares, type NumberedItem } from './reach.ts';
 
 /** Things against days: in each square how many opened the thing first on that day. For those who hear the page, as a list. */
 const { items, firstDay } = defineProps<{ items: readonly NumberedItem[]; firstDay: string }>();
@@ -28,44 +28,27 @@ const named = (date: Date) =>
   new Intl.DateTimeFormat(locale.value, { timeZone: 'UTC', day: 'numeric' }).format(date);
 
 const options = computed((): ApexOptions => {
-  const { colour, moves } = look.value;
+  const { colour } = look.value;
   const most = Math.max(1, ...shown.value.flatMap((item) => item.days.map(([, n]) => n)));
-  const step = (part: number) => Math.ceil(most * part);
-  return {
-    chart: {
-      type: 'heatmap',
-      toolbar: { show: false },
-      fontFamily: 'inherit',
-      animations: { enabled: moves, speed: 140 },
+  const some = Math.ceil(most * 0.3);
+  const ranges = [
+    { from: 0, to: 0, color: colour('paper'), foreColor: colour('paper') },
+    { from: 1, to: some, color: colour('reach-some'), foreColor: colour('ink') },
+    {
+      from: some + 1,
+      to: Math.max(some + 1, most),
+      color: colour('reach-opened'),
+      foreColor: '#ffffff',
     },
+  ];
+  return {
+    ...squares(look.value, ranges, wide.value ? 250 : 120),
     dataLabels: {
       enabled: true,
       style: { fontSize: '12px', fontWeight: 600 },
       formatter: (people) => (Number(people) > 0 ? String(people) : ''),
     },
-    stroke: { width: 2, colors: [colour('sheet')] },
-    legend: { show: false },
     grid: { padding: { left: 4, right: 0, top: -24, bottom: -6 } },
-    tooltip: { enabled: false },
-    states: { hover: { filter: { type: 'none' } } },
-    plotOptions: {
-      heatmap: {
-        enableShades: false,
-        radius: 2,
-        colorScale: {
-          ranges: [
-            { from: 0, to: 0, color: colour('paper'), foreColor: colour('paper') },
-            { from: 1, to: step(0.3), color: colour('reach-some'), foreColor: colour('ink') },
-            {
-              from: step(0.3) + 1,
-              to: Math.max(step(0.3) + 1, most),
-              color: colour('reach-opened'),
-              foreColor: '#ffffff',
-            },
-          ],
-        },
-      },
-    },
     xaxis: {
       type: 'category',
       labels: {
@@ -76,15 +59,6 @@ const options = computed((): ApexOptions => {
       axisBorder: { show: false },
       axisTicks: { show: false },
       tooltip: { enabled: false },
-    },
-    yaxis: {
-      reversed: true,
-      labels: {
-        maxWidth: wide.value ? 250 : 120,
-        align: 'left',
-        offsetX: 14,
-        style: { fontSize: '14px', colors: colour('ink') },
-      },
     },
   };
 });

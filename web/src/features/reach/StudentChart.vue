@@ -5,7 +5,7 @@ import { computed } from 'vue';
 import { useI18n } from 'vue-i18n';
 import VueApexCharts from 'vue3-apexcharts';
 import { useChartLook } from '../../app/chart-look.ts';
-import { CELLS, type Cell, type NumberedItem } from './reach.ts';
+import { CELLS, squares, type Cell, type NumberedItem } from './reach.ts';
 
 /** Students against things: in each square how far the student has got with it. For those who hear the page, as a table. */
 const { items, students } = defineProps<{
@@ -23,36 +23,19 @@ const cellOf = (student: ReachStudent, { number }: NumberedItem) =>
 const legend = ['-', 'e', 'o', 'd'] as const;
 
 const options = computed((): ApexOptions => {
-  const { colour, moves } = look.value;
+  const { colour } = look.value;
+  const ranges = COLOURS.map((name, n) => ({
+    ...{ from: n, to: n, color: colour(name) },
+    foreColor: n >= 3 ? '#ffffff' : colour('ink'),
+  }));
   return {
-    chart: {
-      type: 'heatmap',
-      toolbar: { show: false },
-      fontFamily: 'inherit',
-      animations: { enabled: moves, speed: 140 },
-    },
+    ...squares(look.value, ranges, 220),
     dataLabels: {
       enabled: true,
       style: { fontSize: '13px', fontWeight: 600 },
       formatter: (state) => SIGNS[CELLS[Number(state)]!],
     },
-    stroke: { width: 2, colors: [colour('sheet')] },
-    legend: { show: false },
     grid: { padding: { left: 4, right: 0, top: -4, bottom: -6 } },
-    tooltip: { enabled: false },
-    states: { hover: { filter: { type: 'none' } } },
-    plotOptions: {
-      heatmap: {
-        enableShades: false,
-        radius: 2,
-        colorScale: {
-          ranges: COLOURS.map((name, n) => ({
-            ...{ from: n, to: n, color: colour(name) },
-            foreColor: n >= 3 ? '#ffffff' : colour('ink'),
-          })),
-        },
-      },
-    },
     xaxis: {
       type: 'category',
       position: 'top',
@@ -60,15 +43,6 @@ const options = computed((): ApexOptions => {
       axisBorder: { show: false },
       axisTicks: { show: false },
       tooltip: { enabled: false },
-    },
-    yaxis: {
-      reversed: true,
-      labels: {
-        maxWidth: 220,
-        align: 'left',
-        offsetX: 14,
-        style: { fontSize: '14px', colors: colour('ink') },
-      },
     },
   };
 });

@@ -16,23 +16,15 @@ const { size } = useFormat();
 const look = useChartLook();
 
 const options = computed((): ApexOptions => {
-  const { colour, moves } = look.value;
+  const { colour, plain } = look.value;
   return {
-    chart: {
-      type: 'bar',
-      toolbar: { show: false },
-      fontFamily: 'inherit',
-      animations: { enabled: moves, speed: 140 },
-    },
+    ...plain('bar'),
     plotOptions: {
       bar: { horizontal: true, distributed: true, borderRadius: 3, barHeight: '62%' },
     },
     colors: rows.map((row) => colour(row.colour)),
     dataLabels: { enabled: false },
-    legend: { show: false },
     grid: { show: false, padding: { left: 2, right: 8, top: -20, bottom: -14 } },
-    states: { hover: { filter: { type: 'none' } } },
-    tooltip: { enabled: false },
     xaxis: {
       categories: rows.map((row) => [
         row.label,

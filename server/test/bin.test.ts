@@ -4,7 +4,8 @@ import { join } from 'node:path';
 import { afterAll, describe, expect, it } from 'vitest';
 import { eq } from 'drizzle-orm';
 import { blobs, grants } from '../src/db/schema/index.ts';
-import { emptyOverdue, KEPT_MS } from '../src/features/bin/service.ts';
+import { KEPT_MS } from '../src/domain/bin.ts';
+import { emptyOverdue } from '../src/features/bin/service.ts';
 import { startServer, type Who } from './harness.ts';
 import { uploader } from './upload.ts';
 

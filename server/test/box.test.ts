@@ -390,6 +390,9 @@ describe('handing in', () => {
     expect(own).toContain(`${box.code} Take along/mine.txt`);
     expect(own.some((name) => /mate|leaver/u.test(name))).toBe(false);
     expect(await names('owner', `?boxes=${id}`)).toContain(`${box.code}/in, student/mine.txt`);
+    const { classY } = await server.scene();
+    const empty = await makeBox({ title: 'Nobody yet', classIds: [classY] });
+    expect((await names('owner', `?boxes=${id},${empty}`)).length).toBeGreaterThan(1);
     for (const who of ['owner', 'colleague', 'office'] as const)
       await refused(await call(who, 'GET', '/api/box-archive'), 404, 'not-found');
     await refused(

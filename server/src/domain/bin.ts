@@ -1,5 +1,8 @@
 import { sql, type SQL } from 'drizzle-orm';
 
+/** How long what was removed or cleared waits before it is deleted for good. */
+export const KEPT_MS = 30 * 24 * 60 * 60 * 1000;
+
 /** Placement `p` is in the Bin when its item lies nowhere else and none was taken out later. */
 export const LAST_PLACE = sql`p.binned_at is not null
   and not exists (select from placements q where q.item_id = p.item_id and q.id <> p.id

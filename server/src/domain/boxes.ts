@@ -1,4 +1,4 @@
-import { and, count, eq, inArray, isNotNull, isNull, sql } from 'drizzle-orm';
+import { and, count, eq, inArray, isNotNull, isNull, sql, type SQL } from 'drizzle-orm';
 import { at, rows, uuids, type Queries } from '../db/database.ts';
 import { boxCopies, boxes, places } from '../db/schema/index.ts';
 
@@ -60,7 +60,8 @@ export async function countPlaces(db: Queries, boxIds: readonly string[]): Promi
 }
 
 type PlaceOfBox = {
-  placeId: string;
+  /** Null for a box that has none. */
+  placeId: string | null;
   boxId: string;
   title: string;
   classId: string;
@@ -68,40 +69,49 @@ type PlaceOfBox = {
   name: string;
 };
 
-/** The places of boxes of classes that a teacher teaches, with whose they are. */
-export function placesTaught(db: Queries, teacherId: string, boxIds: readonly string[]) {
-  return rows<PlaceOfBox>(
+/** The boxes that `which` names of `b`, class `c` and place `l`, with the places in them and whose they are. */
+const placesWhere = (db: Queries, which: SQL) =>
+  rows<PlaceOfBox>(
     db,
-    sql`select l.folder_id as "placeId", b.id as "boxId", b.title, c.id as "classId", c.code, s.name
-      from boxes b join classes c on c.id = b.class_id
-        join course_teachers y on y.course_id = c.course_id and y.person_id = ${teacherId}::uuid
-        join places l on l.box_id = b.id join people s on s.id = l.person_id
-      where b.id = any (${uuids(boxIds)}) and b.removed_at is null and c.removed_at is null
+    sql`select l.folder_id as "placeId", b.id as "boxId", b.title, c.id as "classId", c.code, coalesce(s.name, '') as name
+      from boxes b join classes c on c.id = b.class_id left join places l on l.box_id = b.id left join people s on s.id = l.person_id
+      where b.removed_at is null and ${which}
       order by c.code collate natural_order, b.title collate natural_order, b.id`,
   );
-}
+
+/** The places of boxes of classes that a teacher teaches. */
+export const placesTaught = (db: Queries, teacherId: string, boxIds: readonly string[]) =>
+  placesWhere(
+    db,
+    sql`b.id = any (${uuids(boxIds)}) and c.removed_at is null and exists (
+      select from course_teachers y where y.course_id = c.course_id and y.person_id = ${teacherId}::uuid)`,
+  );
 
 /** The places of a student in all boxes. */
-export function placesOwn(db: Queries, personId: string) {
-  return rows<PlaceOfBox>(
-    db,
-    sql`select l.folder_id as "placeId", b.id as "boxId", b.title, c.id as "classId", c.code, s.name
-      from places l join boxes b on b.id = l.box_id join classes c on c.id = b.class_id join people s on s.id = l.person_id
-      where l.person_id = ${personId}::uuid and b.removed_at is null
-      order by c.code collate natural_order, b.title collate natural_order, b.id`,
-  );
+export const placesOwn = (db: Queries, personId: string) =>
+  placesWhere(db, sql`l.person_id = ${personId}::uuid`);
+
+/** The boxes that were cleared until an instant. */
+export function boxesClearedBefore(db: Queries, before: number): Promise<{ id: string }[]> {
+  return rows(db, sql`select id from boxes where cleared_at <= ${at(before)}`);
 }
 
-/** Boxes that were cleared until an instant, with their places. */
-export function boxesClearedBefore(
-  db: Queries,
+/**
+ * Holds a box that was cleared until an instant, so that nobody keeps it after all until the transaction ends; resolves to its places, or to null
+ * where somebody has.
+ */
+export async function lockCleared(
+  tx: Queries,
+  id: string,
   before: number,
-): Promise<{ id: string; placeIds: string[] }[]> {
-  return rows(
-    db,
-    sql`select b.id, coalesce(array_agg(l.folder_id) filter (where l.folder_id is not null), '{}')::text[] as "placeIds"
-      from boxes b left join places l on l.box_id = b.id where b.cleared_at <= ${at(before)} group by b.id`,
+): Promise<string[] | null> {
+  const held = await rows(
+    tx,
+    sql`select id from boxes where id = ${id}::uuid and cleared_at <= ${at(before)} for update`,
   );
+  if (held.length === 0) return null;
+  const found = await tx.select({ id: places.folderId }).from(places).where(eq(places.boxId, id));
+  return found.map((place) => place.id);
 }
 
 /** Deletes a box whose places are gone. */

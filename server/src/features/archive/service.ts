@@ -92,7 +92,8 @@ export async function boxArchive(
   return archiveOfPlaces(db, viewer, {
     name: `${places[0]!.title}.zip`,
     tops,
-    asFolder: places.map(({ placeId, boxId, name }) => {
+    asFolder: places.flatMap(({ placeId, boxId, name }) => {
+      if (placeId === null) return [];
       const { family, given } = splitName(name);
       const title = given === '' ? family : `${family}, ${given}`;
       return { id: placeId, parentId: boxId, title };
@@ -108,9 +109,9 @@ export async function ownBoxArchive(db: Queries, viewer: Viewer): Promise<Archiv
   return archiveOfPlaces(db, viewer, {
     name: `${first.name}.zip`,
     tops: [],
-    asFolder: places.map(({ placeId, code, title }) => ({
-      ...{ id: placeId, parentId: null, title: `${code} ${title}` },
-    })),
+    asFolder: places.flatMap(({ placeId, code, title }) =>
+      placeId === null ? [] : { id: placeId, parentId: null, title: `${code} ${title}` },
+    ),
   });
 }
 

@@ -3,6 +3,7 @@ import { FILE_NAME_LIMIT, freeTitle, nameKey } from '@sammlung/core';
 import type { z } from 'zod';
 import type { Queries } from '../../db/database.ts';
 import type { SeenFolder } from '../../domain/access/folders.ts';
+import { KEPT_MS } from '../../domain/bin.ts';
 import { mayChangeItem, Rights } from '../../domain/access/rights.ts';
 import {
   type Folder,
@@ -29,9 +30,6 @@ import { binned, inBin, isInBin, treesOf, ownersOverdue, type InBin } from './qu
 
 type Needs = Pick<Services, 'db' | 'now' | 'storage'>;
 type Things = z.infer<typeof IntoBin>['things'];
-
-/** Things stay in the Bin this long. */
-export const KEPT_MS = 30 * 24 * 60 * 60 * 1000;
 
 export async function bin({ db, now }: Pick<Needs, 'db' | 'now'>, person: SignedIn): Promise<Bin> {
   const found = await binned(db, person.id, now());

@@ -12,12 +12,10 @@ import { sql, type SQL } from 'drizzle-orm';
 import { at, iso, rows, uuids, type Queries } from '../../db/database.ts';
 import { columns } from '../../db/json-sql.ts';
 import { accessParams, type Viewer } from '../../domain/access/access-sql.ts';
+import { KEPT_MS } from '../../domain/bin.ts';
 import { CHANGED, ITEM_FIELDS, opened, PREVIEW } from '../../domain/files/list.ts';
 import { unreadRemarks } from '../../domain/remarks.ts';
 import { inSpan } from '../../domain/spans.ts';
-
-/** How long what is in a cleared box can still be kept after all. */
-const KEPT = sql`interval '30 days'`;
 
 const YEAR_CLOSED = sql`exists (select from years o where o.id = c.year_id and o.closed_at is not null)`;
 
@@ -29,7 +27,7 @@ const listed = (which: Listed) =>
 /** How a box `b` of class `c` stands at `t`, as the API has it. */
 const boxColumns = (t: SQL) => sql`b.id, c.id as "classId", c.code, c.colour, b.title, b.text,
   ${iso(sql`b.ends_at`)} as "endsAt", b.takes_late as "takesLate",
-  ${iso(sql`(b.cleared_at + ${KEPT})`)} as "goesAt",
+  ${iso(sql`(b.cleared_at + make_interval(secs => ${KEPT_MS / 1000}))`)} as "goesAt",
   case when b.closed_at is not null or ${YEAR_CLOSED} then 'closed' when b.ends_at is null or b.ends_at > ${t} then 'open'
     when b.takes_late then 'late' else 'ended' end as state`;
 

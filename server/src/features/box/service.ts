@@ -8,9 +8,10 @@ import type {
   TaughtBox,
 } from '@sammlung/contract';
 import { byFamilyName, splitName } from '@sammlung/core';
-import { toDate } from '../../db/database.ts';
+import { toDate, type Queries } from '../../db/database.ts';
 import { folderFor } from '../../domain/access/folders.ts';
 import { viewerOf } from '../../domain/access/viewer.ts';
+import { KEPT_MS } from '../../domain/bin.ts';
 import {
   addBoxes,
   boxById,
@@ -18,6 +19,7 @@ import {
   changeBox,
   countPlaces,
   deleteBox,
+  lockCleared,
   type BoxRecord,
 } from '../../domain/boxes.ts';
 import { sweep } from '../../domain/contents.ts';
@@ -89,12 +91,12 @@ export async function taughtBox(
   person: SignedIn,
   boxId: string,
 ): Promise<TaughtBox> {
-  return (await taughtByIds({ db, now }, person, [boxId]))[0]!;
+  return (await taughtByIds(db, person, [boxId], now()))[0]!;
 }
 
-async function taughtByIds({ db, now }: Needs, person: SignedIn, ids: readonly string[]) {
+async function taughtByIds(db: Queries, person: SignedIn, ids: readonly string[], t: number) {
   if (person.kind !== 'teacher') throw new AppError('not-found');
-  const found = await taughtBoxes(db, person.id, now(), { ids });
+  const found = await taughtBoxes(db, person.id, t, { ids });
   if (found.length < new Set(ids).size) throw new AppError('not-found');
   return found;
 }
@@ -110,7 +112,7 @@ export async function clear(
 ): Promise<void> {
   const t = now();
   await db.transaction(async (tx) => {
-    for (const box of await taughtByIds({ db: tx as Needs['db'], now }, person, ids)) {
+    for (const box of await taughtByIds(tx, person, ids, t)) {
       if (box.state !== 'closed') throw new AppError('box-open');
       // Whoever clears again waits no longer than from the first time.
       if (clears === (box.goesAt !== null)) continue;
@@ -119,18 +121,15 @@ export async function clear(
   });
 }
 
-/** How long a cleared box waits. */
-export const CLEARED_MS = 30 * 24 * 60 * 60 * 1000;
-
 /** Deletes for good the boxes that were cleared 30 days ago, with all that is in their places; a job runs it every night. */
 export async function deleteCleared({ db, now, storage }: Needs & Pick<Services, 'storage'>) {
-  const before = now() - CLEARED_MS;
-  for (const { id, placeIds } of await boxesClearedBefore(db, before)) {
+  const before = now() - KEPT_MS;
+  for (const { id } of await boxesClearedBefore(db, before)) {
     const hashes = await db.transaction(async (tx) => {
+      const placeIds = await lockCleared(tx, id, before);
+      if (!placeIds) return [];
       await lockTrees(tx, placeIds);
       await lockForPurge(tx, placeIds, []);
-      // It may have been kept after all in the meantime.
-      if (!(await boxesClearedBefore(tx, before)).some((box) => box.id === id)) return [];
       await giveBack(tx, placeIds, now());
       const gone = await destroy(tx, placeIds, []);
       await deleteBox(tx, id);

@@ -1,13 +1,10 @@
 <script setup lang="ts">
-import type { Remark } from '@sammlung/contract';
 import { useEventListener } from '@vueuse/core';
 import { nextTick, ref, useTemplateRef, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
-import RowMenu from '../../ui/RowMenu.vue';
-import { useFormat } from '../format.ts';
 import PageState from '../PageState.vue';
-import { useSession } from '../session/session.ts';
 import RemarkForm from './RemarkForm.vue';
+import RemarkText from './RemarkText.vue';
 import type { RemarksAbout } from './remarks.ts';
 
 /** What is said about a sheet, in its margin: each remark with its answers, and room for another one. */
@@ -19,27 +16,7 @@ const { remarks, points = false } = defineProps<{
 /** The remark that was chosen on the sheet. */
 const chosen = defineModel<string>('chosen', { default: '' });
 const { t } = useI18n();
-const { moment } = useFormat();
-const session = useSession();
-const mine = (remark: Remark) => remark.by.id === session.person?.id;
 const answering = ref('');
-const changing = ref('');
-const actions = () => [
-  { name: 'change', text: t('remark.change') },
-  { name: 'remove', text: t('remark.remove') },
-];
-function act(name: string, remark: Remark) {
-  if (name === 'change') changing.value = remark.id;
-  if (name === 'remove') void remarks.remove(remark);
-}
-const about = (remark: Remark) =>
-  [
-    mine(remark) ? t('remark.you') : remark.by.name,
-    moment(remark.at),
-    remark.edited ? t('remark.edited') : '',
-  ]
-    .filter(Boolean)
-    .join(', ');
 // Whoever has pointed at the sheet writes next: by typing, or with a finger where the words go.
 const form = useTemplateRef('form');
 watch(
@@ -83,59 +60,15 @@ const NUMBER =
         class="rounded-edge outline-offset-4"
         @click="chosen = thread.id"
       >
-        <RemarkForm
-          v-if="changing === thread.id"
-          begins
-          :was="thread.body"
-          :label="t('remark.change')"
-          :yes="t('common.save')"
-          @write="(body) => (remarks.change(thread, body), (changing = ''))"
-          @leave="changing = ''"
-        />
-        <div v-else class="flex items-start gap-1">
-          <p class="min-w-0 flex-1 leading-snug wrap-anywhere whitespace-pre-wrap">
-            <span v-if="thread.number !== null" :class="NUMBER">{{ thread.number }}</span><span
-              v-if="thread.fresh"
-              class="mr-1.5 inline-block size-[9px] bg-saffron"
-              ><span class="sr-only">{{ t('receive.unopened') }}</span></span
-            >{{ thread.body }}
-            <span class="block text-meta text-soft">{{ about(thread) }}</span>
-          </p>
-          <RowMenu
-            v-if="mine(thread)"
-            :label="t('remark.actions')"
-            :actions="actions"
-            @act="act($event, thread)"
-          />
-        </div>
+        <RemarkText :remark="thread" :remarks="remarks">
+          <span v-if="thread.number !== null" :class="NUMBER">{{ thread.number }}</span>
+        </RemarkText>
         <ul
           v-if="thread.answers.length > 0"
           class="mt-1.5 ml-3 space-y-1.5 border-l-[3px] border-line pl-3"
         >
           <li v-for="answer in thread.answers" :key="answer.id">
-            <RemarkForm
-              v-if="changing === answer.id"
-              begins
-              :was="answer.body"
-              :label="t('remark.change')"
-              :yes="t('common.save')"
-              @write="(body) => (remarks.change(answer, body), (changing = ''))"
-              @leave="changing = ''"
-            />
-            <div v-else class="flex items-start gap-1">
-              <p class="min-w-0 flex-1 leading-snug wrap-anywhere whitespace-pre-wrap">
-                <span v-if="answer.fresh" class="mr-1.5 inline-block size-[9px] bg-saffron"
-                  ><span class="sr-only">{{ t('receive.unopened') }}</span></span
-                >{{ answer.body }}
-                <span class="block text-meta text-soft">{{ about(answer) }}</span>
-              </p>
-              <RowMenu
-                v-if="mine(answer)"
-                :label="t('remark.actions')"
-                :actions="actions"
-                @act="act($event, answer)"
-              />
-            </div>
+            <RemarkText :remark="answer" :remarks="remarks" />
           </li>
         </ul>
         <RemarkForm

@@ -7,7 +7,6 @@ import { RouterLink } from 'vue-router';
 import { useAction } from '../../app/action.ts';
 import { address } from '../../app/api/addresses.ts';
 import { api } from '../../app/api/api.ts';
-import { now } from '../../app/api/clock.ts';
 import { BOXES_KEY, useEndedBoxes } from '../../app/box/boxes.ts';
 import { useFormat } from '../../app/format.ts';
 import PageState from '../../app/PageState.vue';
@@ -27,13 +26,13 @@ const refresh = () => cache.invalidateQueries({ key: BOXES_KEY });
 const attempt = useAction(refresh);
 const send = (some: readonly TaughtBox[], clear: boolean) =>
   api('POST /api/boxes/clear', { body: { boxes: some.map(({ id }) => id), clear } });
-const DAYS_30 = 30 * 24 * 60 * 60 * 1000;
 const clear = (some: readonly TaughtBox[]) =>
   attempt(async () => {
     await send(some, true);
-    const goes = day(new Date(now() + DAYS_30).toISOString());
+    await refresh();
+    const goesAt = boxes.value?.find(({ id }) => id === some[0]!.id)?.goesAt ?? '';
     say({
-      text: t('taught-box.cleared', { n: some.length, day: goes }, some.length),
+      text: t('taught-box.cleared', { n: some.length, day: goesAt && day(goesAt) }, some.length),
       undo: () => send(some, false).then(refresh),
     });
   });

@@ -96,10 +96,20 @@ async function journeys(report) {
   const failures = [...specs(suites)]
     .filter(({ spec }) => !spec.ok)
     .map(({ file, spec }) => {
-      const errors = spec.tests.flatMap(({ results }) => results.flatMap((one) => one.errors));
-      return `${file}: ${spec.title}\n${errors.map(({ message }) => message).join('\n')}`;
+      const results = spec.tests.flatMap((test) => test.results);
+      const messages = results.flatMap(({ errors }) => errors.map(({ message }) => message));
+      return [`${file}: ${spec.title}`, ...messages, ...results.flatMap(shownThen)].join('\n');
     });
   return verdict('journeys', code, stats.expected, stats.unexpected + stats.flaky, failures);
+}
+
+/** What was on the pages when a journey failed, as far as a log should hold it. */
+function shownThen({ attachments }) {
+  const paths = attachments.flatMap(({ name, path }) => (name === 'error-context' ? [path] : []));
+  return [...new Set(paths)].map((path) => {
+    const [, snapshot = ''] = /```yaml\n(.*?)```/su.exec(readFileSync(path, 'utf8')) ?? [];
+    return snapshot.split('\n').slice(0, 150).join('\n');
+  });
 }
 
 /** Every journey in the report, with the file it is in. */

@@ -19,6 +19,7 @@ export default defineConfig({
         main: source('main.ts'),
         seed: source('seed.ts'),
         doctor: source('doctor.ts'),
+        school: source('school.ts'),
         settings: source('settings.ts'),
         'reading.worker': source('features/roster/reading.worker.ts'),
         'clean.worker': source('domain/pages/clean.worker.ts'),

@@ -40,6 +40,11 @@ export const ERRORS = {
   'no-such-address': [404, 'There is no such short address.'],
   'wrong-word': [403, 'That is not the password.'],
   'link-used': [410, 'This link has already been used or has expired. Ask for a new one.'],
+  'begin-over': [
+    410,
+    'This address was used or is more than a day old. Whoever runs the server can get a new one.',
+  ],
+  'email-taken': [409, 'Somebody has this email address already.'],
   'password-short': [422, 'A password needs at least 10 characters.'],
   'into-itself': [422, 'A folder cannot go inside itself.'],
   'other-library': [422, 'This belongs to another library and stays there.'],

@@ -7,6 +7,7 @@ export * from './route.ts';
 export * from './scope.ts';
 export * from './common.ts';
 export * from './session.ts';
+export * from './begin.ts';
 export * from './ssr.ts';
 export * from './reading.ts';
 export * from './library.ts';

@@ -1,5 +1,6 @@
 import { ARCHIVE_ROUTES, ARCHIVE_SCOPED } from './archive.ts';
 import { AUDIENCE_ROUTES } from './audience.ts';
+import { BEGIN_ROUTES } from './begin.ts';
 import { BIN_ROUTES } from './bin.ts';
 import { BOARD_ROUTES } from './board.ts';
 import { BOX_ROUTES } from './box.ts';
@@ -38,6 +39,7 @@ import { WHY_ROUTES } from './why.ts';
 export const ROUTES = {
   ...ARCHIVE_ROUTES,
   ...AUDIENCE_ROUTES,
+  ...BEGIN_ROUTES,
   ...BIN_ROUTES,
   ...BOARD_ROUTES,
   ...BOX_ROUTES,

@@ -26,6 +26,7 @@ export * from './roster/names.ts';
 export * from './why.ts';
 export * from './roster/oneroster.ts';
 export * from './reach.ts';
+export * from './years.ts';
 export * from './references.ts';
 export * from './stale-dates.ts';
 export * from './timetable.ts';

@@ -1,5 +1,6 @@
 import { archiveRoutes } from './features/archive/routes.ts';
 import { audienceRoutes } from './features/audience/routes.ts';
+import { beginRoutes } from './features/begin/routes.ts';
 import { binRoutes } from './features/bin/routes.ts';
 import { boardRoutes } from './features/board/routes.ts';
 import { boxRoutes } from './features/box/routes.ts';
@@ -35,6 +36,7 @@ import { whyRoutes } from './features/why/routes.ts';
 /** The routes of every feature. */
 export const FEATURE_ROUTES = [
   sessionRoutes,
+  beginRoutes,
   libraryRoutes,
   binRoutes,
   layoutRoutes,

@@ -3,7 +3,9 @@ import { chmodSync, existsSync, mkdirSync, readFileSync, writeFileSync } from 'n
 import { join } from 'node:path';
 import { buildApp } from './app.ts';
 import { migrateDatabase, openDatabase } from './db/database.ts';
-import { isEmpty, seedApart } from './db/seed.ts';
+import { seedApart } from './db/seed.ts';
+import { sampleId } from './domain/schools.ts';
+import { beginAddress } from './features/begin/service.ts';
 import { sampleSignIns } from './features/session/queries.ts';
 import { startClassWebsite } from './standin/class-website.ts';
 import { startMailServer } from './standin/mail-server.ts';
@@ -35,7 +37,7 @@ async function main() {
   // The sample school has a mail server of its own, whose post everybody can read.
   const mailServer = given.postRoom ? await startMailServer(db, note) : null;
   const settings = { ...given, smtp: mailServer?.url ?? given.smtp };
-  if (settings.sample && (await isEmpty(db))) {
+  if (settings.sample && (await sampleId(db)) === null) {
     console.log('Filling in the sample school …');
     await seedApart(import.meta.url);
   }
@@ -75,6 +77,9 @@ async function main() {
       console.log(`What would have been sent by mail:    ${app.services.address()}/post-room`);
     console.log('\nCtrl C stops it.');
   }
+  const begin = settings.sample ? null : await beginAddress(app.services);
+  if (begin)
+    console.log(`There is no school yet. Begin here, once and within a day:\n\n  ${begin}\n`);
   process.send?.('ready');
 }
 

@@ -13,7 +13,7 @@ import { isNull } from 'drizzle-orm';
 import { grants, memberships, rateLimits, requests } from '../src/db/schema/index.ts';
 import { addWaitingMove, waitingMovesOf } from '../src/domain/programs/waiting-moves.ts';
 import type { SignedIn } from '../src/platform/sessions.ts';
-import { passwordToken } from '../src/platform/passwords.ts';
+import { beginToken, passwordToken } from '../src/platform/passwords.ts';
 import { mail, PASSWORD, startServer, type Scene, type Who } from './harness.ts';
 import { PNG, shownPage } from './pages.ts';
 import { uploader } from './upload.ts';
@@ -250,6 +250,28 @@ export const TABLE: Record<string, Row> = {
   'GET /api/openapi.json': {
     ask: () => ({ path: '/api/openapi.json' }),
     expected: everybody(200),
+  },
+  // A school has begun here: no address is good for another one.
+  'GET /api/begin/:begin': {
+    ask: async () => {
+      await db.delete(rateLimits);
+      return { path: `/api/begin/${await beginToken(db, clock.now)}` };
+    },
+    expected: everybody(410),
+  },
+  'POST /api/begin/:begin': {
+    ask: async () => {
+      await db.delete(rateLimits);
+      return {
+        path: `/api/begin/${await beginToken(db, clock.now)}`,
+        body: {
+          school: { name: 'Third', timeZone: 'UTC', language: 'en' },
+          person: { name: 'First', email: mail('first'), password: PASSWORD },
+          year: { label: '2026/27', firstDay: '2026-08-31', lastDay: '2027-07-09' },
+        },
+      };
+    },
+    expected: everybody(410),
   },
   'GET /api/sample': {
     ask: () => ({ path: '/api/sample' }),

@@ -15,6 +15,7 @@ const classPages = read('en.class-page.json');
 const desks = read('en.desk.json');
 const writing = read('en.page.json');
 const teaching = read('en.teaching.json');
+const offices = read('en.office.json');
 
 function* waysIn(node: object, prefix = ''): Generator<string> {
   for (const [key, value] of Object.entries(node)) {
@@ -22,7 +23,7 @@ function* waysIn(node: object, prefix = ''): Generator<string> {
     else yield* waysIn(value as object, `${prefix}${key}.`);
   }
 }
-const ALL = [everybodys, viewers, walls, peoples, classPages, desks, writing, teaching];
+const ALL = [everybodys, viewers, walls, peoples, classPages, desks, writing, teaching, offices];
 const known = new Set(ALL.flatMap((texts) => [...waysIn(texts)]));
 /** What a visitor at a door comes to see. */
 const VISITING =
@@ -32,6 +33,8 @@ const DESK =
   /features\/(desk|intake|programs\/ProgramsView)|app\/(FolderChooser|NameLine|shell\/OwnFiles)\./u;
 /** Where the texts for writing pages are loaded. */
 const WRITING = /features\/page\//u;
+/** What only the office opens, and whoever begins. */
+const OFFICE = /features\/(begin|people)\//u;
 /** What only people who teach ever open. */
 const TEACHING =
   /features\/box\/(GoingThrough|PhraseBar|ClosedBoxes|HandInChart)|app\/box\/(TaughtBoxes|BoxForm|CopiesSheet)|features\/class-page\/(ClassPageEdit|ClassPagesStart|ComingEntries|ClassBeside|CurrentFolder|EarlierEntries|Entry(Form|Places|Row|Timing)|HeadingForm|PageHeading|RestList|Website(Form|Part)|entries|website)|features\/reach\/(Reach|Day|Student|Reminder|reach)|features\/(library|audience|capture|release|board|timetable|today|tray|why|roster|post|bin|layout|space)\/|features\/programs\/WaitingMoves|app\/door\/DoorSheet|features\/(door\/DoorsView|receive\/StaffRoom)|app\/(session\/SeeAs|MomentField|NoteFields|ReleaseFields|changing|sentence|shell\/(LibraryPage|BoardPage|IncomingFiles|PicturesPage|TodayPage|TrayEdge))/u;
@@ -87,9 +90,14 @@ describe('the texts on the screen', () => {
       .map((path) => readFileSync(path, 'utf8'))
       .join('\n');
     expect([...waysIn(writing)].filter((key) => reads.includes(`'${key}'`))).toEqual([]);
-    const more = [walls, peoples, classPages, desks, writing, teaching].flatMap((texts) => [
-      ...waysIn(texts),
-    ]);
+    const outside = [...sources(root)]
+      .filter((path) => !OFFICE.test(path))
+      .map((path) => readFileSync(path, 'utf8'))
+      .join('\n');
+    expect([...waysIn(offices)].filter((key) => outside.includes(`'${key}'`))).toEqual([]);
+    const more = [walls, peoples, classPages, desks, writing, teaching, offices].flatMap(
+      (texts) => [...waysIn(texts)],
+    );
     expect(more.filter((key) => visiting.includes(`'${key}'`))).toEqual([]);
     const folder = readFileSync(join(root, 'features/reading/FolderReading.vue'), 'utf8');
     expect([...waysIn(viewers)].filter((key) => folder.includes(`'${key}'`))).toEqual([]);
@@ -118,7 +126,17 @@ describe('the texts on the screen', () => {
 });
 
 describe('every other language', () => {
-  const groups = ['', '.viewer', '.wall', '.people', '.class-page', '.desk', '.page', '.teaching'];
+  const groups = [
+    '',
+    '.viewer',
+    '.wall',
+    '.people',
+    '.class-page',
+    '.desk',
+    '.page',
+    '.teaching',
+    '.office',
+  ];
   const languages = readdirSync(join(root, 'locales'))
     .filter((name) => /^[a-z]{2}\.json$/u.test(name) && name !== 'en.json')
     .map((name) => name.slice(0, 2));

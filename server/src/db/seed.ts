@@ -2,17 +2,9 @@ import { fork } from 'node:child_process';
 import { once } from 'node:events';
 import { extname } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import type { Database } from './database.ts';
-import * as s from './schema/index.ts';
-
-/** Whether there is no school yet. */
-export async function isEmpty(db: Database): Promise<boolean> {
-  const [known] = await db.select({ id: s.schools.id }).from(s.schools).limit(1);
-  return !known;
-}
 
 /**
- * Fills the empty database of the settings with the sample school, all of it or nothing. What makes its documents is large
+ * Fills the database of the settings with the sample school, all of it or nothing. What makes its documents is large
  * and needed this once: it has a process of its own. `from` is the module of the server that is asked for.
  */
 export async function seedApart(from: string): Promise<void> {

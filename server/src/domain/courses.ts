@@ -139,6 +139,12 @@ export function classesOfSchool(db: Queries, schoolId: string): Promise<Class[]>
     .where(and(eq(classes.schoolId, schoolId), isNull(classes.removedAt)));
 }
 
+/** Makes a year. Resolves to its id. */
+export async function addYear(tx: Queries, year: typeof years.$inferInsert): Promise<string> {
+  const [made] = await tx.insert(years).values(year).returning({ id: years.id });
+  return made!.id;
+}
+
 /** A year, open or closed; null where there is none. */
 export async function yearById(db: Queries, id: string): Promise<Year | null> {
   const [found] = await db.select().from(years).where(eq(years.id, id));

@@ -3,6 +3,7 @@ import { sql } from 'drizzle-orm';
 import type { Library, Viewer } from '@sammlung/core';
 import { at, ms, rows, uuids, type Database, type Queries } from '../db/database.ts';
 import { notes } from '../db/schema/index.ts';
+import { mailLanguage } from './people.ts';
 import { inSpan } from './spans.ts';
 import { pathTo } from './grants.ts';
 import { loadLibrary } from './access/load-library.ts';
@@ -77,7 +78,7 @@ export async function queueReminder(
 ): Promise<number> {
   const found = await rows<Pick<Addressee, 'personId' | 'language' | 'ready' | 'path'>>(
     tx,
-    sql`select p.id as "personId", p.language, ${READY} as ready, '/item/' || x.placement_id as path
+    sql`select p.id as "personId", ${mailLanguage(sql`p`)} as language, ${READY} as ready, '/item/' || x.placement_id as path
       from unnest(${uuids(to.map(({ personId }) => personId))}, ${uuids(to.map(({ placementId }) => placementId))}) x (person_id, placement_id)
         join people p on p.id = x.person_id and p.email is not null`,
   );
@@ -247,7 +248,7 @@ function moment(t: number, locale: string, timeZone: string): string {
 async function reachedBy(tx: Queries, grantIds: readonly string[], senderId: string, t: number) {
   return rows<Reached>(
     tx,
-    sql`select distinct on (p.id) g.id as "grantId", p.id as "personId", p.language, coalesce(f.title, i.title) as title,
+    sql`select distinct on (p.id) g.id as "grantId", p.id as "personId", ${mailLanguage(sql`p`)} as language, coalesce(f.title, i.title) as title,
         ${READY} as ready,
         ${pathTo(sql`f`, sql`i`)} as path, ${ms(sql`g.from_at`)} as "fromAt", ${ms(sql`g.until_at`)} as "untilAt"
       from grants g left join folders f on f.id = g.folder_id left join items i on i.id = g.item_id

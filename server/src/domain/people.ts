@@ -1,4 +1,5 @@
-import { eq } from 'drizzle-orm';
+import type { Language } from '@sammlung/contract';
+import { eq, sql, type SQL } from 'drizzle-orm';
 import type { Queries } from '../db/database.ts';
 import { people } from '../db/schema/index.ts';
 import { chunks } from '../platform/chunks.ts';
@@ -17,6 +18,19 @@ export async function addPeople(tx: Queries, those: readonly NewPerson[]): Promi
   }
   return ids;
 }
+
+/** Whether somebody has this address, at any school. */
+export async function emailTaken(db: Queries, email: string): Promise<boolean> {
+  const found = await db
+    .select({ id: people.id })
+    .from(people)
+    .where(sql`lower(${people.email}) = ${email.toLowerCase()}`);
+  return found.length > 0;
+}
+
+/** The language in which a person `p` gets mails: their own, or else the school’s; null where neither is known. */
+export const mailLanguage = (p: SQL): SQL<Language | null> =>
+  sql`coalesce(${p}.language, (select s.language from schools s where s.id = ${p}.school_id))`;
 
 /** Gives a person other facts. */
 export async function changePerson(

@@ -3,6 +3,32 @@ import { eq, sql } from 'drizzle-orm';
 import { at, ms, rows, type Queries } from '../db/database.ts';
 import { schools } from '../db/schema/index.ts';
 
+/** Makes a school. Resolves to its id. */
+export async function addSchool(
+  tx: Queries,
+  school: Pick<typeof schools.$inferInsert, 'name' | 'timeZone' | 'language'>,
+): Promise<string> {
+  const [made] = await tx.insert(schools).values(school).returning({ id: schools.id });
+  return made!.id;
+}
+
+/** Whether there is a school besides the sample. */
+export async function hasSchool(db: Queries): Promise<boolean> {
+  const found = await db.select({ id: schools.id }).from(schools).where(eq(schools.sample, false));
+  return found.length > 0;
+}
+
+/** The id of the sample school; null where it is not there. */
+export async function sampleId(db: Queries): Promise<string | null> {
+  const [found] = await db.select({ id: schools.id }).from(schools).where(eq(schools.sample, true));
+  return found?.id ?? null;
+}
+
+/** Lets nobody else begin a school, until the transaction ends. */
+export async function lockSchools(tx: Queries): Promise<void> {
+  await tx.execute(sql`lock table schools in share row exclusive mode`);
+}
+
 /** How much is told, from little to much. */
 const LEVELS: readonly ReachLevel[] = ['nothing', 'numbers', 'names'];
 

@@ -1,11 +1,12 @@
-import { randomBytes } from 'node:crypto';
+import { createHash, randomBytes } from 'node:crypto';
 import { APIError } from 'better-auth/api';
 import { verify } from '@node-rs/argon2';
-import { and, eq, inArray, like, sql } from 'drizzle-orm';
+import { and, eq, inArray, like, lte, sql } from 'drizzle-orm';
 import type { Queries } from '../db/database.ts';
 import { credentials, people, sessions, verifications } from '../db/schema/index.ts';
 import type { Accounts } from './accounts.ts';
 import { AppError } from './errors.ts';
+import { newToken } from './tokens.ts';
 
 const HOUR_MS = 3_600_000;
 
@@ -68,6 +69,13 @@ export async function setPasswordBy(
   return personId;
 }
 
+/** Gives somebody who has no password yet this one, by its hash. */
+export async function setPassword(tx: Queries, personId: string, password: string): Promise<void> {
+  await tx
+    .insert(credentials)
+    .values({ userId: personId, accountId: personId, providerId: 'credential', password });
+}
+
 /** Tokens with which these people could set a password are good for nothing any more. */
 async function forgetTokens(db: Queries, personIds: readonly string[]): Promise<void> {
   await db
@@ -128,4 +136,39 @@ export async function setFirstPasswords(
       target: [credentials.providerId, credentials.accountId],
       set: { password: sql`excluded.password` },
     });
+}
+
+const BEGIN_HOURS = 24;
+/** Only its hash is kept: whoever reads the database cannot begin a school by it. */
+const beginIdentifier = (token: string) =>
+  `begin:${createHash('sha256').update(token).digest('base64url')}`;
+const isBeginToken = like(verifications.identifier, 'begin:%');
+
+/** A token by which a school can begin, for a day. Those from before stay good: other processes have printed them. */
+export async function beginToken(db: Queries, t: number): Promise<string> {
+  const token = newToken();
+  await db
+    .delete(verifications)
+    .where(and(isBeginToken, lte(verifications.expiresAt, new Date(t))));
+  await db.insert(verifications).values({
+    identifier: beginIdentifier(token),
+    value: 'school',
+    expiresAt: new Date(t + BEGIN_HOURS * HOUR_MS),
+  });
+  return token;
+}
+
+/** Until when such a token is good, in milliseconds; null where it is good for nothing. */
+export async function beginUntil(db: Queries, token: string, t: number): Promise<number | null> {
+  const [found] = await db
+    .select({ expiresAt: verifications.expiresAt })
+    .from(verifications)
+    .where(eq(verifications.identifier, beginIdentifier(token)));
+  const until = found?.expiresAt.getTime() ?? 0;
+  return until > t ? until : null;
+}
+
+/** No school can begin by any token any more. */
+export async function forgetBeginTokens(db: Queries): Promise<void> {
+  await db.delete(verifications).where(isBeginToken);
 }

@@ -11,6 +11,8 @@ export interface RateLimits {
   readonly perAccount: RateLimiterPostgres;
   /** Sayable addresses that are none, from one place: they are short, and must not be found by guessing. */
   readonly shortAddresses: RateLimiterPostgres;
+  /** Addresses by which a school would begin that are none, from one place. */
+  readonly beginnings: RateLimiterPostgres;
   /** What is asked for from one place by people without an account. */
   readonly visitorRequests: RateLimiterPostgres;
 }
@@ -38,6 +40,12 @@ export function createRateLimits(pool: pg.Pool): RateLimits {
     shortAddresses: new RateLimiterPostgres({
       ...shared,
       keyPrefix: 'short',
+      points: 20,
+      duration: 10 * 60,
+    }),
+    beginnings: new RateLimiterPostgres({
+      ...shared,
+      keyPrefix: 'begin',
       points: 20,
       duration: 10 * 60,
     }),
@@ -77,6 +85,14 @@ export async function countShortAddress(limits: RateLimits, ip: string): Promise
   await consume(limits.shortAddresses, ip);
   return async () => {
     await limits.shortAddresses.reward(ip);
+  };
+}
+
+/** Counts an address by which a school would begin that was tried from a place, as `countAttempt` does. */
+export async function countBegin(limits: RateLimits, ip: string): Promise<GiveBack> {
+  await consume(limits.beginnings, ip);
+  return async () => {
+    await limits.beginnings.reward(ip);
   };
 }
 

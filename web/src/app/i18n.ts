@@ -7,10 +7,18 @@ export const LANGUAGES: Readonly<Record<Language, string>> = { en: 'English', de
 
 /**
  * Texts come in groups: those of everybody; around what is read; of the wall, which most never see; and those that a
- * visitor at a door never needs, for people with an account, for pages of classes, for what is one's own, for writing pages, and for teaching.
+ * visitor at a door never needs, for people with an account, for pages of classes, for what is one's own, for writing pages, for teaching, and for the office.
  */
 type Group =
-  'everybody' | 'viewer' | 'wall' | 'people' | 'class-page' | 'desk' | 'page' | 'teaching';
+  | 'everybody'
+  | 'viewer'
+  | 'wall'
+  | 'people'
+  | 'class-page'
+  | 'desk'
+  | 'page'
+  | 'teaching'
+  | 'office';
 
 const FILES = import.meta.glob<{ default: Record<string, unknown> }>('../locales/*.json');
 const fileOf = (language: Language, group: Group) =>

@@ -36,6 +36,8 @@ export const schools = pgTable('schools', {
   name: text().notNull(),
   signInDomains: text().array().notNull().default([]),
   timeZone: text().notNull(),
+  /** The language of mails to those who have chosen none; null for the server’s own. */
+  language: text({ enum: ['en', 'de'] }),
   /** The made-up school that ships with the application; its sign-ins are offered to everybody. */
   sample: boolean().notNull().default(false),
   reach: reachLevel().notNull().default('names'),
@@ -73,6 +75,8 @@ export const people = pgTable(
     image: text(),
     /** The teacher who made the account by a class list; null for the office and what it imports. */
     madeBy: uuid(),
+    /** Since when this person cannot come in any more. All that is theirs stays. */
+    deactivatedAt: instant(),
     createdAt: createdAt(),
     updatedAt: createdAt(),
   },
@@ -86,6 +90,7 @@ export const people = pgTable(
     within(t, t.madeBy, t),
     check('people_language', sql`${t.language} in ('en', 'de')`),
     index('people_name').on(t.schoolId, sql`lower(${t.name})`),
+    index('people_listed').on(t.schoolId, sql`${t.name} collate natural_order`, t.id),
   ],
 );
 

@@ -19,6 +19,7 @@ import {
 import { inFolders, mineTable, reachedFolders, RELEASED } from '../../domain/access/reached.ts';
 import { ITEM_FIELDS, PREVIEW } from '../../domain/files/list.ts';
 import { notOpenedOf, openedTable, type Opened } from '../../domain/openings.ts';
+import { mailLanguage } from '../../domain/people.ts';
 import { Json } from '../../platform/json.ts';
 
 /** Which of the things that came in are asked for. */
@@ -246,7 +247,7 @@ export function wantingDigest(db: Queries, since: number) {
       zone: schools.timeZone,
       school: schools.name,
       id: people.id,
-      language: people.language,
+      language: mailLanguage(sql`people`),
       schoolId: schools.id,
     })
     .from(people)

@@ -3,6 +3,7 @@ import { sql } from 'drizzle-orm';
 import { at, rows, type Queries } from '../../db/database.ts';
 import { accessParams, waysInTable, type Viewer } from '../../domain/access/access-sql.ts';
 import { pathTo } from '../../domain/grants.ts';
+import { mailLanguage } from '../../domain/people.ts';
 import type { Wanted } from '../../domain/requests.ts';
 import { notOver } from '../../domain/spans.ts';
 
@@ -65,7 +66,7 @@ export async function requestTo(
   const [found] = await rows<RequestTo>(
     tx,
     sql`select r.person_id as "personId", r.visitor_name as "visitorName",
-        coalesce(p.email, r.visitor_email) as email, coalesce(p.language, r.visitor_language) as language, r.folder_id as "folderId", r.item_id as "itemId", r.answer,
+        coalesce(p.email, r.visitor_email) as email, coalesce(${mailLanguage(sql`p`)}, r.visitor_language) as language, r.folder_id as "folderId", r.item_id as "itemId", r.answer,
         coalesce(f.title, i.title) as title,
         ${pathTo(sql`f`, sql`i`)} as path
       from requests r left join people p on p.id = r.person_id

@@ -4,6 +4,7 @@ import { and, eq, inArray, isNull, sql, type SQL } from 'drizzle-orm';
 import { at, iso, ms, rows, uuids, type Queries } from '../../db/database.ts';
 import { joinRequests, memberships, people } from '../../db/schema/index.ts';
 import { lasting } from '../../domain/memberships.ts';
+import { mailLanguage } from '../../domain/people.ts';
 import { inSpan, notOver } from '../../domain/spans.ts';
 import { chunks } from '../../platform/chunks.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
@@ -69,7 +70,7 @@ export function lastingMembers(tx: Queries, classId: string, ids: readonly strin
       name: people.name,
       email: people.email,
       signInName: people.signInName,
-      language: people.language,
+      language: mailLanguage(sql`people`),
     })
     .from(memberships)
     .innerJoin(people, eq(people.id, memberships.personId))

@@ -3,6 +3,7 @@ import { and, eq, inArray, sql } from 'drizzle-orm';
 import type { Queries } from '../../db/database.ts';
 import { people, schools } from '../../db/schema/index.ts';
 import type { Services } from '../../services.ts';
+import { mailLanguage } from '../../domain/people.ts';
 import { mayEnter } from '../../platform/sessions.ts';
 
 type Needs = Pick<Services, 'db' | 'settings'>;
@@ -60,7 +61,7 @@ export async function personByEmail(
       id: people.id,
       schoolId: people.schoolId,
       school: schools.name,
-      language: people.language,
+      language: mailLanguage(sql`people`),
     })
     .from(people)
     .innerJoin(schools, eq(schools.id, people.schoolId))

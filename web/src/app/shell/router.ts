@@ -68,6 +68,14 @@ const ROUTES: RouteRecordRaw[] = [
     component: () => import('../../features/session/SetPassword.vue'),
   },
   {
+    path: '/begin/:token',
+    meta: { open: true },
+    component: async () => {
+      await loadTexts('office');
+      return import('../../features/begin/BeginView.vue');
+    },
+  },
+  {
     path: '/post-room',
     meta: { open: true },
     component: async () => {

@@ -1,0 +1,109 @@
+import { readFileSync } from 'node:fs';
+import { parseArgs } from 'node:util';
+import { Beginning } from '@sammlung/contract';
+import { migrateDatabase, openDatabase } from './db/database.ts';
+import { seedApart } from './db/seed.ts';
+import { removeSchool } from './domain/remove-school.ts';
+import { sampleId } from './domain/schools.ts';
+import { begin, beginAddress } from './features/begin/service.ts';
+import { AppError } from './platform/errors.ts';
+import { DiskStorage } from './platform/storage.ts';
+import { readSettings } from './settings.ts';
+
+/** `npm run school`: begins the school of a server, and loads or removes the sample beside it. */
+const HELP = `npm run school -- COMMAND
+
+  address        prints a one-time address by which the school begins
+  begin          begins it:
+                   --name NAME --time-zone ZONE [--language en|de]
+                   --office NAME --email ADDRESS --password-file FILE
+                   --year LABEL --first-day YYYY-MM-DD --last-day YYYY-MM-DD
+  sample add     loads the sample school beside it
+  sample remove  removes the sample school with everything in it`;
+
+const OPTIONS = {
+  name: { type: 'string' },
+  'time-zone': { type: 'string' },
+  language: { type: 'string', default: 'en' },
+  office: { type: 'string' },
+  email: { type: 'string' },
+  'password-file': { type: 'string' },
+  year: { type: 'string' },
+  'first-day': { type: 'string' },
+  'last-day': { type: 'string' },
+} as const;
+
+/** What was asked for cannot be done; the message says why. */
+class Refused extends Error {}
+
+const settings = readSettings(process.env);
+await migrateDatabase(settings.databaseUrl);
+const { db, close } = openDatabase(settings.databaseUrl);
+const now = () => Date.now();
+const address = () => settings.address ?? `http://127.0.0.1:${settings.port}`;
+
+async function printAddress(): Promise<string> {
+  const found = await beginAddress({ db, now, address });
+  if (found === null) throw new Refused('There is a school already.');
+  return `Begin here, once and within a day:\n\n  ${found}\n`;
+}
+
+async function beginAsSaid(given: Record<string, string | undefined>): Promise<string> {
+  const file = given['password-file'];
+  if (file === undefined) throw new Refused('--password-file is missing.');
+  const read = Beginning.safeParse({
+    school: {
+      name: given['name'],
+      timeZone: given['time-zone'],
+      language: given['language'],
+    },
+    person: {
+      name: given['office'],
+      email: given['email'],
+      password: readFileSync(file, 'utf8').replace(/\r?\n$/u, ''),
+    },
+    year: { label: given['year'], firstDay: given['first-day'], lastDay: given['last-day'] },
+  });
+  if (!read.success)
+    throw new Refused(
+      read.error.issues.map(({ path, message }) => `${path.join('.')}: ${message}`).join('\n'),
+    );
+  await begin({ db, now, hashing: (work) => work() }, read.data);
+  return `${read.data.school.name} has begun. ${read.data.person.email} can sign in.`;
+}
+
+async function addSample(): Promise<string> {
+  if ((await sampleId(db)) !== null) throw new Refused('The sample school is there already.');
+  await seedApart(import.meta.url);
+  return 'The sample school is there. Its people can sign in while SAMMLUNG_SAMPLE is yes.';
+}
+
+async function removeSample(): Promise<string> {
+  const id = await sampleId(db);
+  if (id === null) throw new Refused('There is no sample school.');
+  await removeSchool(db, new DiskStorage(settings.data), id);
+  return 'The sample school is gone. With SAMMLUNG_SAMPLE=no it does not come back.';
+}
+
+try {
+  const { positionals, values } = parseArgs({ options: OPTIONS, allowPositionals: true });
+  const commands: Record<string, () => Promise<string>> = {
+    address: printAddress,
+    begin: () => beginAsSaid(values),
+    'sample add': addSample,
+    'sample remove': removeSample,
+  };
+  const command = commands[positionals.join(' ')];
+  if (!command) throw new Refused(HELP);
+  console.log(await command());
+} catch (error) {
+  const said =
+    error instanceof Refused ||
+    error instanceof AppError ||
+    (error instanceof TypeError && 'code' in error);
+  if (!said) throw error;
+  console.error((error as Error).message);
+  process.exitCode = 1;
+} finally {
+  await close();
+}

@@ -44,6 +44,11 @@ export const ERRORS = {
     410,
     'This address was used or is more than a day old. Whoever runs the server can get a new one.',
   ],
+  'last-office': [409, 'This is the last account of the office. Give somebody else one first.'],
+  'kind-fixed': [
+    409,
+    'This account has a library, courses or classes. Add another one for the other work.',
+  ],
   'email-taken': [409, 'Somebody has this email address already.'],
   'password-short': [422, 'A password needs at least 10 characters.'],
   'into-itself': [422, 'A folder cannot go inside itself.'],

@@ -27,6 +27,7 @@ export * from './consequence.ts';
 export * from './release.ts';
 export * from './board.ts';
 export * from './roster.ts';
+export * from './people.ts';
 export * from './post.ts';
 export * from './note.ts';
 export * from './request.ts';

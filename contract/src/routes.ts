@@ -16,6 +16,7 @@ import { LIBRARY_ROUTES } from './library.ts';
 import { NOTE_ROUTES } from './note.ts';
 import { OPENAPI_ROUTES } from './openapi.ts';
 import { PAGE_ROUTES, PAGE_SCOPED } from './page.ts';
+import { PEOPLE_ROUTES } from './people.ts';
 import { POST_ROUTES } from './post.ts';
 import { PREVIEW_SCOPED } from './preview.ts';
 import { READING_LIVE, READING_OPENED, READING_ROUTES, READING_SCOPED } from './reading.ts';
@@ -55,6 +56,7 @@ export const ROUTES = {
   ...NOTE_ROUTES,
   ...OPENAPI_ROUTES,
   ...PAGE_ROUTES,
+  ...PEOPLE_ROUTES,
   ...POST_ROUTES,
   ...REACH_ROUTES,
   ...READING_ROUTES,

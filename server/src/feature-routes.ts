@@ -16,6 +16,7 @@ import { libraryRoutes } from './features/library/routes.ts';
 import { openApiRoutes } from './features/openapi/routes.ts';
 import { noteRoutes } from './features/note/routes.ts';
 import { pageRoutes } from './features/page/routes.ts';
+import { peopleRoutes } from './features/people/routes.ts';
 import { postRoutes } from './features/post/routes.ts';
 import { previewRoutes } from './features/preview/routes.ts';
 import { reachRoutes } from './features/reach/routes.ts';
@@ -63,6 +64,7 @@ export const FEATURE_ROUTES = [
   programsRoutes,
   todayRoutes,
   trayRoutes,
+  peopleRoutes,
   postRoutes,
   receiveRoutes,
   keepRoutes,

@@ -831,6 +831,38 @@ export const TABLE: Record<string, Row> = {
     ask: () => ({ path: '/api/timetable/calendar', body: { text: CALENDAR } }),
     expected: teachers(200),
   },
+  'GET /api/people': {
+    ask: () => ({ path: '/api/people?words=owner' }),
+    expected: only({ office: 200 }),
+  },
+  'GET /api/people/:person': {
+    ask: (s) => ({ path: `/api/people/${s.pupil}` }),
+    expected: only({ office: 200 }),
+  },
+  'POST /api/people': {
+    ask: () => ({ path: '/api/people', body: { kind: 'teacher', name: 'New', email: null } }),
+    expected: only({ office: 201 }),
+  },
+  'PATCH /api/people/:person': {
+    ask: (s) => ({ path: `/api/people/${s.pupil}`, body: { name: 'Renamed' } }),
+    expected: only({ office: 204 }),
+  },
+  'POST /api/people/invitations': {
+    ask: (s) => ({ path: '/api/people/invitations', body: { people: [s.pupil] } }),
+    expected: only({ office: 200 }),
+  },
+  'POST /api/people/slips': {
+    ask: (s) => ({ path: '/api/people/slips', body: { people: [s.pupil] } }),
+    expected: only({ office: 200 }),
+  },
+  'PUT /api/people/:person/deactivated': {
+    ask: (s) => ({ path: `/api/people/${s.pupil}/deactivated` }),
+    expected: only({ office: 204 }),
+  },
+  'DELETE /api/people/:person/deactivated': {
+    ask: (s) => ({ path: `/api/people/${s.pupil}/deactivated` }),
+    expected: only({ office: 204 }),
+  },
   'GET /api/school-days': {
     ask: () => ({ path: '/api/school-days' }),
     expected: staff(200),

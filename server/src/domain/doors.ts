@@ -241,6 +241,23 @@ export async function changeDoor(
   return door!;
 }
 
+/** Closes the doors that a person has opened, but for websites of classes: those are of all who teach there. */
+export async function closeDoorsOf(tx: Queries, personId: string, t: number): Promise<void> {
+  await tx
+    .update(doors)
+    .set({ closedAt: new Date(t) })
+    .where(and(eq(doors.createdBy, personId), isNull(doors.classId), isNull(doors.closedAt)));
+}
+
+/** Opens those of them again that were closed at that instant, unless another one has taken their place. */
+export async function reopenDoorsOf(tx: Queries, personId: string, closedAt: Date): Promise<void> {
+  await tx.execute(sql`
+    update doors d set closed_at = null where d.created_by = ${personId}::uuid and d.closed_at = ${at(closedAt.getTime())}
+      and d.class_id is null and not exists (
+        select from doors o where o.closed_at is null and o.kind = d.kind
+          and (o.folder_id = d.folder_id or o.item_id = d.item_id or o.short_address = d.short_address))`);
+}
+
 /** The token of the door that has this short address; null where none has. */
 export async function tokenOfShort(db: Queries, shortAddress: string): Promise<string | null> {
   const [found] = await db

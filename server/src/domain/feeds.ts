@@ -50,13 +50,21 @@ export async function closeFeed(
   if (closed.length === 0) throw new AppError('not-found');
 }
 
+/** Closes all feeds of a person. */
+export async function closeFeedsOf(tx: Queries, personId: string, t: number): Promise<void> {
+  await tx
+    .update(feeds)
+    .set({ closedAt: new Date(t) })
+    .where(and(eq(feeds.personId, personId), isNull(feeds.closedAt)));
+}
+
 /** The open feed of a token and whose it is. Throws `not-found`. */
 export async function feedBehind(db: Queries, token: string) {
   const [found] = await db
     .select({ feed: feeds, person: people })
     .from(feeds)
     .innerJoin(people, eq(people.id, feeds.personId))
-    .where(and(eq(feeds.token, token), isNull(feeds.closedAt)));
+    .where(and(eq(feeds.token, token), isNull(feeds.closedAt), isNull(people.deactivatedAt)));
   if (!found) throw new AppError('not-found');
   return found;
 }

@@ -3,7 +3,7 @@ import { sql } from 'drizzle-orm';
 import type { Library, Viewer } from '@sammlung/core';
 import { at, ms, rows, uuids, type Database, type Queries } from '../db/database.ts';
 import { notes } from '../db/schema/index.ts';
-import { mailLanguage } from './people.ts';
+import { active, mailLanguage } from './people.ts';
 import { inSpan } from './spans.ts';
 import { pathTo } from './grants.ts';
 import { loadLibrary } from './access/load-library.ts';
@@ -80,7 +80,7 @@ export async function queueReminder(
     tx,
     sql`select p.id as "personId", ${mailLanguage(sql`p`)} as language, ${READY} as ready, '/item/' || x.placement_id as path
       from unnest(${uuids(to.map(({ personId }) => personId))}, ${uuids(to.map(({ placementId }) => placementId))}) x (person_id, placement_id)
-        join people p on p.id = x.person_id and p.email is not null`,
+        join people p on p.id = x.person_id and p.email is not null and ${active(sql`p`)}`,
   );
   if (found.length === 0) return 0;
   const noteId = await addNote(tx, sender, { itemId }, note, t);
@@ -252,7 +252,7 @@ async function reachedBy(tx: Queries, grantIds: readonly string[], senderId: str
         ${READY} as ready,
         ${pathTo(sql`f`, sql`i`)} as path, ${ms(sql`g.from_at`)} as "fromAt", ${ms(sql`g.until_at`)} as "untilAt"
       from grants g left join folders f on f.id = g.folder_id left join items i on i.id = g.item_id
-        join people p on p.school_id = g.school_id and p.email is not null and p.id <> ${senderId}::uuid and (
+        join people p on p.school_id = g.school_id and p.email is not null and ${active(sql`p`)} and p.id <> ${senderId}::uuid and (
           (g.audience_kind = 'person' and p.id = g.person_id)
           or (g.audience_kind = 'staff' and p.kind <> 'student')
           or (g.audience_kind in ('class', 'course') and exists (

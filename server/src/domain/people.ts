@@ -19,14 +19,17 @@ export async function addPeople(tx: Queries, those: readonly NewPerson[]): Promi
   return ids;
 }
 
-/** Whether somebody has this address, at any school. */
-export async function emailTaken(db: Queries, email: string): Promise<boolean> {
+/** Whether somebody has this address, at any school; `except` does not count. */
+export async function emailTaken(db: Queries, email: string, except?: string): Promise<boolean> {
   const found = await db
     .select({ id: people.id })
     .from(people)
     .where(sql`lower(${people.email}) = ${email.toLowerCase()}`);
-  return found.length > 0;
+  return found.some(({ id }) => id !== except);
 }
+
+/** Whether a person `p` may come in: they have not been deactivated. */
+export const active = (p: SQL): SQL => sql`${p}.deactivated_at is null`;
 
 /** The language in which a person `p` gets mails: their own, or else the school’s; null where neither is known. */
 export const mailLanguage = (p: SQL): SQL<Language | null> =>
@@ -37,7 +40,17 @@ export async function changePerson(
   db: Queries,
   id: string,
   change: Partial<
-    Pick<Person, 'name' | 'email' | 'externalId' | 'signInName' | 'language' | 'digest'>
+    Pick<
+      Person,
+      | 'name'
+      | 'email'
+      | 'externalId'
+      | 'signInName'
+      | 'language'
+      | 'digest'
+      | 'kind'
+      | 'deactivatedAt'
+    >
   >,
 ): Promise<void> {
   await db.update(people).set(change).where(eq(people.id, id));

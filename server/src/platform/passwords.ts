@@ -63,10 +63,15 @@ export async function setPasswordBy(
     throw error;
   }
   const personId = known.value;
-  await forgetTokens(db, [personId]);
   await db.delete(credentials).where(and(eq(credentials.userId, personId), isFirstPassword));
-  await db.delete(sessions).where(eq(sessions.userId, personId));
+  await endSessions(db, personId);
   return personId;
+}
+
+/** Ends all sessions of a person, and whatever they could set a password with. */
+export async function endSessions(tx: Queries, personId: string): Promise<void> {
+  await forgetTokens(tx, [personId]);
+  await tx.delete(sessions).where(eq(sessions.userId, personId));
 }
 
 /** Gives somebody who has no password yet this one, by its hash. */

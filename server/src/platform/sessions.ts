@@ -59,7 +59,7 @@ export const sessions = fp(
       () => sql`select p.id, p.name, p.kind, p.school_id as "schoolId", schools.name as "schoolName",
           schools.time_zone as "timeZone", schools.sample, p.language, o.id as "sessionId", ${ms(sql`o.expires_at`)} as "endsAt"
         from sessions o join people p on p.id = o.user_id join schools on schools.id = p.school_id
-        where o.token = ${sql.placeholder('token')}::text and o.expires_at > now() and ${mayEnter(settings) ?? sql`true`}`,
+        where o.token = ${sql.placeholder('token')}::text and o.expires_at > now() and p.deactivated_at is null and ${mayEnter(settings) ?? sql`true`}`,
     );
     async function read(cookie: string) {
       const token = readToken(cookie, secret);

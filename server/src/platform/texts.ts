@@ -24,6 +24,11 @@ const en = {
       `${teacher} has added you to ${code}, ${course}. Choose a password here, and you will find everything ` +
       `that is handed out to you. The link works once, within ${days} days.`,
   },
+  welcome: {
+    subject: (school: string) => `Your account at ${school}`,
+    body: (office: string, school: string, days: number) =>
+      `${office} has given you an account at ${school}. Choose a password here. The link works once, within ${days} days.`,
+  },
   password: {
     subject: (school: string) => `A new password for ${school}`,
     body: (hours: number) =>
@@ -66,6 +71,11 @@ const de: Words = {
     body: (teacher, code, course, days) =>
       `${teacher} hat dich in ${code}, ${course}, eingetragen. Wähle hier ein Passwort, dann findest du alles, was ` +
       `für dich ausgeteilt ist. Der Link gilt einmal, ${days} Tage lang.`,
+  },
+  welcome: {
+    subject: (school) => `Dein Zugang bei ${school}`,
+    body: (office, school, days) =>
+      `${office} hat dir einen Zugang bei ${school} eingerichtet. Wähle hier ein Passwort. Der Link gilt einmal, ${days} Tage lang.`,
   },
   password: {
     subject: (school) => `Ein neues Passwort für ${school}`,

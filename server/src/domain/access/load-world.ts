@@ -2,6 +2,7 @@ import type { Audience, Membership, ShownDoor, Viewer, World } from '@sammlung/c
 import { inArray, sql, type SQL } from 'drizzle-orm';
 import { ms, rows, uuids, type Queries } from '../../db/database.ts';
 import { doors } from '../../db/schema/index.ts';
+import { active } from '../people.ts';
 import { loadLibrary } from './load-library.ts';
 
 type Person = NonNullable<Viewer['person']>;
@@ -104,7 +105,7 @@ async function peopleWho(db: Queries, condition: SQL): Promise<Person[]> {
         from memberships m join classes c on c.id = m.class_id where m.person_id = p.id) as memberships, (
         select json_agg(c.id) from course_teachers y join classes c on c.course_id = y.course_id
         where y.person_id = p.id and c.removed_at is null) as teaches
-      from people p where ${condition}`,
+      from people p where ${active(sql`p`)} and ${condition}`,
   );
   return found.map((p) => ({ ...p, memberships: p.memberships ?? [], teaches: p.teaches ?? [] }));
 }

@@ -113,7 +113,7 @@ const byHash = (settings: Pick<Settings, 'sample'>) =>
         k.id as "tokenId", k.writes,
         coalesce(k.used_at > ${sql.placeholder('noted')}::timestamptz, false) as noted
       from tokens k join people p on p.id = k.person_id join schools on schools.id = p.school_id
-      where k.hash = ${sql.placeholder('hash')}::text and k.revoked_at is null and ${mayEnter(settings) ?? sql`true`}`,
+      where k.hash = ${sql.placeholder('hash')}::text and k.revoked_at is null and p.deactivated_at is null and ${mayEnter(settings) ?? sql`true`}`,
   );
 
 /** Whose a password is; null for one that is nobody's. Students never change anything by a program. */

@@ -1,6 +1,7 @@
 import type { AudienceChoice } from '@sammlung/contract';
 import { sql } from 'drizzle-orm';
 import { at, rows, type Queries } from '../../db/database.ts';
+import { active } from '../../domain/people.ts';
 import { inSpan } from '../../domain/spans.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 
@@ -50,10 +51,10 @@ export async function audiencesNamed(
       union all
       select 2, 'person', p.id, p.name, null, p.kind::text, 1
       from people p where ${all} and p.school_id = ${person.schoolId}::uuid and p.id <> ${person.id}::uuid
-        and ${named(sql`p.name`)}
+        and ${active(sql`p`)} and ${named(sql`p.name`)}
       union all
       select 3, v.kind, s.id, '', null, '', (select count(*)::int from people p where p.school_id = s.id
-        and p.id <> ${person.id}::uuid and (v.kind = 'school' or p.kind <> 'student'))
+        and p.id <> ${person.id}::uuid and ${active(sql`p`)} and (v.kind = 'school' or p.kind <> 'student'))
       from schools s, (values ('staff'), ('school')) v (kind) where not ${all} and s.id = ${person.schoolId}::uuid
     ) found order by rank, label collate natural_order limit ${all ? SHOWN : 500}`,
   );

@@ -58,7 +58,7 @@ export async function headcounts(
           and ${inSpan(sql`m`, at(t))})
       select class_id as id, count(distinct person_id)::int as people from here group by class_id
       union all select course_id, count(distinct person_id)::int from here group by course_id
-      union all select ${schoolId}::uuid, count(*)::int from people where school_id = ${schoolId}::uuid`,
+      union all select ${schoolId}::uuid, count(*)::int from people where school_id = ${schoolId}::uuid and deactivated_at is null`,
   );
   return new Map(found.map(({ id, people }) => [id, people]));
 }
@@ -67,7 +67,7 @@ export async function headcounts(
 export async function colleaguesOf(db: Queries, schoolId: string, personId: string) {
   const [found] = await rows<{ people: number }>(
     db,
-    sql`select count(*)::int as people from people where school_id = ${schoolId}::uuid and kind <> 'student'
+    sql`select count(*)::int as people from people where school_id = ${schoolId}::uuid and kind <> 'student' and deactivated_at is null
       and id <> ${personId}::uuid`,
   );
   return found!.people;

@@ -1,5 +1,5 @@
 import type { NewThing, NewThings, StaffRoom } from '@sammlung/contract';
-import { and, eq, isNotNull, sql, type SQL } from 'drizzle-orm';
+import { and, eq, isNotNull, isNull, sql, type SQL } from 'drizzle-orm';
 import { at, rows, type Queries } from '../../db/database.ts';
 import { jsonArray, jsonObject, type Field } from '../../db/json-sql.ts';
 import { LONG, statement } from '../../db/statement.ts';
@@ -256,6 +256,7 @@ export function wantingDigest(db: Queries, since: number) {
       and(
         eq(people.digest, true),
         isNotNull(people.email),
+        isNull(people.deactivatedAt),
         sql`not exists (select from mails m where m.person_id = ${people.id} and m.kind = 'digest'
           and m.created_at > ${at(since)})`,
       ),

@@ -1,18 +1,13 @@
-import { randomInt } from 'node:crypto';
 import type { Invited, Slips } from '@sammlung/contract';
-import { signInStem, firstPassword } from '@sammlung/core';
-import { hash } from '@node-rs/argon2';
 import type { z } from 'zod';
 import type { Queries } from '../../db/database.ts';
-import { changePerson } from '../../domain/people.ts';
+import { giveFirstPasswords, newFirstPasswords } from '../../domain/sign-ins.ts';
 import { requireManagedClass } from '../../domain/managed.ts';
 import { AppError } from '../../platform/errors.ts';
-import { LINK_HOURS, passwordToken, setFirstPasswords } from '../../platform/passwords.ts';
+import { LINK_HOURS, passwordToken } from '../../platform/passwords.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import { accountsOf, lastingMembers, type Account } from './queries.ts';
-
-import { freeSignInNames } from './sign-in-names.ts';
 
 /**
  * Sends members of a class a mail by which they set their first password. Whoever has no address needs a slip; whose
@@ -64,37 +59,22 @@ export async function printSlips(
   const fits = (account: Account) => person.kind === 'office' || !account.inUse;
   await requireManagedClass(db, person, classId);
   const asked = await membersNamed(db, person, classId, ids, t, fits);
-  // Before the transaction: nothing that waits to be hashed holds a connection, which others wait for in turn. One by one,
-  // so that whoever signs in meanwhile comes in between.
-  const words = new Map<string, { firstPassword: string; hash: string }>();
-  for (const { id } of asked.found) {
-    const word = firstPassword(randomInt);
-    words.set(id, { firstPassword: word, hash: await hashing(() => hash(word)) });
-  }
+  const passwords = await newFirstPasswords(
+    hashing,
+    asked.found.map(({ id }) => id),
+  );
   return db.transaction(async (tx) => {
     await requireManagedClass(tx, person, classId);
-    const { found, others } = await membersNamed(tx, person, classId, [...words.keys()], t, fits);
-    const nameless = found.filter((p) => p.email === null && p.signInName === null);
-    const names = await freeSignInNames(
+    const { found, others } = await membersNamed(
       tx,
-      nameless.map((p) => signInStem(p.name)),
+      person,
+      classId,
+      [...passwords.keys()],
+      t,
+      fits,
     );
-    for (const [n, { id }] of nameless.entries())
-      await changePerson(tx, id, { signInName: names[n]! });
-    const nameOf = new Map(nameless.map((p, n) => [p.id, names[n]!]));
-    const slips = found.map((p) => ({
-      personId: p.id,
-      name: p.name,
-      signInName: p.email ?? p.signInName ?? nameOf.get(p.id)!,
-      ...words.get(p.id)!,
-    }));
-    await setFirstPasswords(tx, slips);
     return {
-      slips: slips.map(({ name, signInName, firstPassword: word }) => ({
-        name,
-        signInName,
-        firstPassword: word,
-      })),
+      slips: await giveFirstPasswords(tx, found, passwords),
       others: [...asked.others, ...others],
     };
   });

@@ -33,7 +33,7 @@ import {
 import { currentMembers, endNow, giveDays, refuseReopening } from './members.ts';
 import { readListIn } from './reading.ts';
 import { noted } from './rights.ts';
-import { freeSignInNames } from './sign-in-names.ts';
+import { freeSignInNames } from '../../domain/sign-ins.ts';
 import { worldOf } from './world.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;

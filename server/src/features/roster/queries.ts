@@ -216,18 +216,10 @@ export function teachersOf(db: Queries, schoolId: string) {
   return db
     .select({ id: people.id, name: people.name })
     .from(people)
-    .where(and(eq(people.schoolId, schoolId), eq(people.kind, 'teacher')))
+    .where(
+      and(eq(people.schoolId, schoolId), eq(people.kind, 'teacher'), isNull(people.deactivatedAt)),
+    )
     .orderBy(people.name);
-}
-
-/** The sign-in names that are one of these stems with a number behind it, at any school. */
-export async function signInNamesOn(tx: Queries, stems: readonly string[]): Promise<string[]> {
-  const known = await rows<{ name: string }>(
-    tx,
-    sql`select lower(sign_in_name) as name from people where sign_in_name is not null
-      and regexp_replace(lower(sign_in_name), '[0-9]+$', '') = any (${sql.param([...new Set(stems)])}::text[])`,
-  );
-  return known.map(({ name }) => name);
 }
 
 /** Who belongs, belonged or will belong to a class, and to which others of its course. */

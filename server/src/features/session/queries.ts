@@ -1,5 +1,5 @@
 import { SAMPLE_PASSWORD, SAMPLE_SIGN_INS } from '@sammlung/demo/sign-ins';
-import { and, eq, inArray, sql } from 'drizzle-orm';
+import { and, eq, inArray, isNull, sql } from 'drizzle-orm';
 import type { Queries } from '../../db/database.ts';
 import { people, schools } from '../../db/schema/index.ts';
 import type { Services } from '../../services.ts';
@@ -42,6 +42,7 @@ export async function signInKeys({ db, settings }: Needs, given: string): Promis
         given.includes('@')
           ? sql`lower(${people.email}) = ${given.toLowerCase()}`
           : sql`lower(${people.signInName}) = ${given.toLowerCase()} and ${people.email} is null`,
+        isNull(people.deactivatedAt),
         mayEnter(settings),
       ),
     )
@@ -65,6 +66,12 @@ export async function personByEmail(
     })
     .from(people)
     .innerJoin(schools, eq(schools.id, people.schoolId))
-    .where(and(sql`lower(${people.email}) = ${email.toLowerCase()}`, mayEnter(settings)));
+    .where(
+      and(
+        sql`lower(${people.email}) = ${email.toLowerCase()}`,
+        isNull(people.deactivatedAt),
+        mayEnter(settings),
+      ),
+    );
   return found ?? null;
 }

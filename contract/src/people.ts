@@ -1,0 +1,101 @@
+import { z } from 'zod';
+import { Colour, Id } from './common.ts';
+import { type RouteMap } from './route.ts';
+import { Invited, Slips } from './roster.ts';
+
+export const PersonKind = z.enum(['teacher', 'student', 'office']);
+export type PersonKind = z.infer<typeof PersonKind>;
+
+/**
+ * How somebody comes in: with a password of their own, by a first one that they have been given, by an invitation, not yet, or not any
+ * more.
+ */
+export const PersonAccess = z.enum(['ready', 'first', 'invited', 'none', 'ended']);
+
+/** A person as the office sees them. */
+export const PersonRow = z.object({
+  id: Id,
+  kind: PersonKind,
+  name: z.string(),
+  email: z.string().nullable(),
+  signInName: z.string().nullable(),
+  access: PersonAccess,
+  /** Of students their classes, of teachers their courses, as far as the year is open. */
+  belongs: z.array(z.object({ id: Id, label: z.string(), colour: Colour })),
+});
+export type PersonRow = z.infer<typeof PersonRow>;
+
+export const PEOPLE_PAGE = 100;
+export const People = z.object({
+  people: z.array(PersonRow),
+  /** Where the next page begins; null on the last one. */
+  next: Id.nullable(),
+});
+export type People = z.infer<typeof People>;
+
+const Name = z.string().trim().min(1).max(120);
+const Email = z.email().max(254).toLowerCase();
+const PersonParams = z.object({ person: Id });
+const Some = z.object({ people: z.array(Id).min(1).max(1000) });
+
+export const NewPerson = z.object({ kind: PersonKind, name: Name, email: Email.nullable() });
+
+/** What changes of a person. A student stays one: who is a teacher by now has an account of their own. */
+export const PersonChange = z
+  .object({ name: Name, email: Email.nullable(), kind: z.enum(['teacher', 'office']) })
+  .partial();
+export type PersonChange = z.infer<typeof PersonChange>;
+
+/** The people of a school, for the office. */
+export const PEOPLE_ROUTES = {
+  'GET /api/people': {
+    summary: 'The people of the school by name, for the office: those in whom all words are found.',
+    query: z.object({
+      words: z.string().max(200).optional(),
+      kind: PersonKind.optional(),
+      /** Those who cannot come in any more, in place of all others. */
+      ended: z.enum(['true', 'false']).optional(),
+      /** The last person of the page before. */
+      after: Id.optional(),
+    }),
+    reply: People,
+  },
+  'GET /api/people/:person': {
+    summary: 'A person of the school, for the office.',
+    params: PersonParams,
+    reply: PersonRow,
+  },
+  'POST /api/people': {
+    summary: 'Adds somebody to the school.',
+    body: NewPerson,
+    status: 201,
+    reply: z.object({ id: Id }),
+    errors: ['email-taken'],
+  },
+  'PATCH /api/people/:person': {
+    summary: 'Changes the name, the email address or what somebody does at the school.',
+    params: PersonParams,
+    body: PersonChange,
+    errors: ['email-taken', 'last-office', 'kind-fixed'],
+  },
+  'POST /api/people/invitations': {
+    summary: 'Invites people by email to choose a password.',
+    body: Some,
+    reply: Invited,
+  },
+  'POST /api/people/slips': {
+    summary: 'Gives people first passwords, to be printed: shown this once.',
+    body: Some,
+    reply: Slips,
+  },
+  'PUT /api/people/:person/deactivated': {
+    summary:
+      'Lets somebody in no more: their sessions, passwords for programs, feeds and public addresses end. What is theirs stays.',
+    params: PersonParams,
+    errors: ['last-office'],
+  },
+  'DELETE /api/people/:person/deactivated': {
+    summary: 'Lets somebody in again, with the public addresses that they had.',
+    params: PersonParams,
+  },
+} as const satisfies RouteMap;

@@ -1,0 +1,94 @@
+import { randomInt } from 'node:crypto';
+import { firstPassword, signInStem } from '@sammlung/core';
+import { hash } from '@node-rs/argon2';
+import { sql } from 'drizzle-orm';
+import { rows, type Queries } from '../db/database.ts';
+import type { Hashing } from '../platform/hashing.ts';
+import { setFirstPasswords } from '../platform/passwords.ts';
+import { changePerson, type Person } from './people.ts';
+
+/** How people come in at first: sign-in names, and first passwords on slips. */
+
+/** A sign-in name that nobody has for each stem: with a number behind it. */
+export async function freeSignInNames(
+  tx: Queries,
+  stems: readonly (string | null)[],
+): Promise<(string | null)[]> {
+  const taken = new Set(
+    await signInNamesOn(
+      tx,
+      stems.filter((stem) => stem !== null),
+    ),
+  );
+  return stems.map((stem) => {
+    if (stem === null) return null;
+    for (let digits = 2; ; digits += 1) {
+      for (let tries = 0; tries < 20; tries += 1) {
+        const name = `${stem}${randomInt(10 ** (digits - 1), 10 ** digits)}`;
+        if (taken.has(name)) continue;
+        taken.add(name);
+        return name;
+      }
+    }
+  });
+}
+
+/** The sign-in names that are one of these stems with a number behind it, at any school. */
+async function signInNamesOn(tx: Queries, stems: readonly string[]): Promise<string[]> {
+  const known = await rows<{ name: string }>(
+    tx,
+    sql`select lower(sign_in_name) as name from people where sign_in_name is not null
+      and regexp_replace(lower(sign_in_name), '[0-9]+$', '') = any (${sql.param([...new Set(stems)])}::text[])`,
+  );
+  return known.map(({ name }) => name);
+}
+
+/** A new first password and its hash. */
+export interface FirstPassword {
+  readonly firstPassword: string;
+  readonly hash: string;
+}
+
+/**
+ * A first password for each of these ids. Before the transaction: nothing that waits to be hashed holds a connection, which others wait
+ * for in turn. One by one, so that whoever signs in meanwhile comes in between.
+ */
+export async function newFirstPasswords(
+  hashing: Hashing,
+  ids: readonly string[],
+): Promise<Map<string, FirstPassword>> {
+  const made = new Map<string, FirstPassword>();
+  for (const id of ids) {
+    const word = firstPassword(randomInt);
+    made.set(id, { firstPassword: word, hash: await hashing(() => hash(word)) });
+  }
+  return made;
+}
+
+/** Gives people their first passwords, and a sign-in name to those who have neither that nor an address. Resolves to what is on the slips. */
+export async function giveFirstPasswords(
+  tx: Queries,
+  those: readonly Pick<Person, 'id' | 'name' | 'email' | 'signInName'>[],
+  passwords: ReadonlyMap<string, FirstPassword>,
+) {
+  const nameless = those.filter((p) => p.email === null && p.signInName === null);
+  const names = await freeSignInNames(
+    tx,
+    nameless.map((p) => signInStem(p.name)),
+  );
+  for (const [n, { id }] of nameless.entries())
+    await changePerson(tx, id, { signInName: names[n]! });
+  const nameOf = new Map(nameless.map((p, n) => [p.id, names[n]!]));
+  const slips = those.map((p) => ({
+    personId: p.id,
+    name: p.name,
+    signInName: p.email ?? p.signInName ?? nameOf.get(p.id)!,
+    ...passwords.get(p.id)!,
+  }));
+  await setFirstPasswords(tx, slips);
+  return slips.map(({ name, signInName, firstPassword: word }) => ({
+    name,
+    signInName,
+    firstPassword: word,
+  }));
+}

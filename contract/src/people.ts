@@ -30,6 +30,8 @@ export const People = z.object({
   people: z.array(PersonRow),
   /** Where the next page begins; null on the last one. */
   next: Id.nullable(),
+  /** Whether mails go out: else nobody can be invited by one. */
+  mails: z.boolean(),
 });
 export type People = z.infer<typeof People>;
 

@@ -39,7 +39,7 @@ function requireOffice(person: SignedIn): void {
 
 /** A page of the people of a school. */
 export async function findPeople(
-  { db }: Pick<Needs, 'db'>,
+  { db, settings }: Pick<Services, 'db' | 'settings'>,
   person: SignedIn,
   query: Partial<Pick<Wanted, 'kind' | 'after'>> & { words?: string; ended?: 'true' | 'false' },
 ): Promise<People> {
@@ -53,7 +53,8 @@ export async function findPeople(
     limit: PEOPLE_PAGE + 1,
   });
   const people = found.slice(0, PEOPLE_PAGE);
-  return { people, next: found.length > PEOPLE_PAGE ? people.at(-1)!.id : null };
+  const next = found.length > PEOPLE_PAGE ? people.at(-1)!.id : null;
+  return { people, next, mails: settings.smtp !== null };
 }
 
 export async function personOf(

@@ -10,6 +10,7 @@ import {
   Search,
   Sunrise,
   Table2,
+  UsersRound,
 } from 'lucide-vue-next';
 import {
   computed,
@@ -80,6 +81,7 @@ const SIGNS: Record<string, Component> = {
   library: LibraryBig,
   'class-pages': PanelsTopLeft,
   'school-days': CalendarDays,
+  people: UsersRound,
   board: Table2,
   new: Sunrise,
   classes: Presentation,
@@ -91,7 +93,11 @@ const roster = { name: 'classes', text: 'roster', active: ['classes', 'class', '
 const below = computed(() => places.value.length > 1);
 const places = computed(() => {
   if (session.person?.kind === 'office')
-    return [roster, { name: 'school-days', text: 'school-days', active: ['school-days'] }];
+    return [
+      { name: 'people', text: 'people', active: ['people'] },
+      roster,
+      { name: 'school-days', text: 'school-days', active: ['school-days'] },
+    ];
   if (teaching.value)
     return [
       { name: 'today', text: 'today', active: ['today'] },

@@ -235,6 +235,14 @@ const ROUTES: RouteRecordRaw[] = [
         component: () => import('../../features/roster/ImportListView.vue'),
       },
       {
+        path: 'people',
+        name: 'people',
+        component: async () => {
+          await loadTexts('office');
+          return import('../../features/people/PeopleView.vue');
+        },
+      },
+      {
         path: 'school-days',
         name: 'school-days',
         component: () => import('../../features/timetable/SchoolDaysView.vue'),
@@ -368,6 +376,7 @@ async function guard(to: RouteLocationNormalized) {
     return { name: 'handed-in', query: to.query };
   const elsewhere = student ? TEACHING : STUDYING;
   if (session.person && elsewhere.test(String(to.name))) return { name: 'home' };
+  if (to.name === 'people' && session.person?.kind !== 'office') return { name: 'home' };
   if (to.name === 'pictures' && session.person?.kind !== 'teacher') return { name: 'home' };
   if (['programs', 'box'].includes(String(to.name)) && session.person?.kind === 'office')
     return { name: 'home' };

@@ -18,7 +18,7 @@ import MemberDays from './MemberDays.vue';
 import { useClassList, useRoster } from './roster.ts';
 
 /** Who belongs to a class, since when and until when, and whether they can sign in. */
-const SlipSheet = defineAsyncComponent(() => import('./SlipSheet.vue'));
+const SlipSheet = defineAsyncComponent(() => import('../../app/SlipSheet.vue'));
 const { t } = useI18n();
 const { day } = useFormat();
 const route = useRoute();

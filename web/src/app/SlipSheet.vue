@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import type { Slips } from '@sammlung/contract';
 import { useI18n } from 'vue-i18n';
-import AppButton from '../../ui/AppButton.vue';
-import ModalSheet from '../../ui/ModalSheet.vue';
+import AppButton from '../ui/AppButton.vue';
+import ModalSheet from '../ui/ModalSheet.vue';
 
 /** Slips with sign-in name and start word, to be printed and cut apart. They are shown this once. */
 defineProps<{ slips: Slips['slips']; title: string }>();

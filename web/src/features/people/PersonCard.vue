@@ -1,0 +1,93 @@
+<script setup lang="ts">
+import type { PersonRow, Slips } from '@sammlung/contract';
+import { computed, defineAsyncComponent, reactive, ref, watch } from 'vue';
+import { useI18n } from 'vue-i18n';
+import { useSession } from '../../app/session/session.ts';
+import { useSubmit } from '../../app/submit.ts';
+import AppButton from '../../ui/AppButton.vue';
+import { usePersonChanges } from './people.ts';
+
+/** What the office changes of a person, and how that person comes in. */
+const { person, mails } = defineProps<{ person: PersonRow; mails: boolean }>();
+const emit = defineEmits<{ close: [] }>();
+const SlipSheet = defineAsyncComponent(() => import('../../app/SlipSheet.vue'));
+const { t } = useI18n();
+const session = useSession();
+const { attempt, change, letIn, invite, slipFor } = usePersonChanges();
+const { fault, busy, tried } = useSubmit();
+const facts = reactive({ name: '', email: '', kind: person.kind });
+watch(
+  () => person,
+  ({ name, email, kind }) => Object.assign(facts, { name, email: email ?? '', kind }),
+  { immediate: true },
+);
+const changed = computed(
+  () =>
+    facts.name.trim() !== person.name ||
+    facts.email.trim() !== (person.email ?? '') ||
+    facts.kind !== person.kind,
+);
+const slips = ref<Slips['slips']>();
+
+async function save() {
+  const { name, email, kind } = facts;
+  const saved = await tried(() =>
+    change(person, {
+      name: name.trim(),
+      email: email.trim() || null,
+      ...(kind !== person.kind && kind !== 'student' && { kind }),
+    }),
+  );
+  if (saved) emit('close');
+}
+const print = () => attempt(async () => (slips.value = await slipFor(person)));
+const field =
+  'mt-0.5 h-10 w-full rounded-edge border border-line bg-raised px-2.5 pointer-coarse:h-11';
+</script>
+
+<template>
+  <div class="border-t border-line bg-paper/60 px-4 py-4">
+    <form
+      class="grid items-end gap-3 sm:grid-cols-[1fr_1fr_auto_auto]"
+      @submit.prevent="save"
+      @keydown.esc.stop="emit('close')"
+    >
+      <label class="block"
+        ><span class="block text-meta text-soft">{{ t('people.name') }}</span
+        ><input v-model="facts.name" maxlength="120" required :class="field"
+      /></label>
+      <label class="block"
+        ><span class="block text-meta text-soft">{{ t('people.email') }}</span
+        ><input v-model="facts.email" type="email" maxlength="254" :class="field"
+      /></label>
+      <label v-if="person.kind !== 'student'" class="block"
+        ><span class="block text-meta text-soft">{{ t('people.kind') }}</span
+        ><select v-model="facts.kind" :class="field">
+          <option value="teacher">{{ t('people.one.teacher') }}</option>
+          <option value="office">{{ t('people.one.office') }}</option>
+        </select></label
+      >
+      <AppButton tone="main" submits :disabled="busy || !changed">{{ t('common.save') }}</AppButton>
+    </form>
+    <p role="alert" class="mt-2 font-medium text-brick-ink empty:hidden">{{ fault }}</p>
+    <div class="mt-4 flex flex-wrap items-center gap-2">
+      <template v-if="person.access !== 'ended'">
+        <AppButton
+          v-if="mails && person.email && person.access !== 'ready'"
+          @click="invite(person)"
+          >{{ t('people.invite') }}</AppButton
+        >
+        <AppButton @click="print">{{ t('people.slip') }}</AppButton>
+        <AppButton
+          v-if="person.id !== session.person?.id"
+          class="text-brick-ink"
+          @click="letIn(person, false)"
+          >{{ t('people.end') }}</AppButton
+        >
+      </template>
+      <AppButton v-else @click="letIn(person, true)">{{ t('people.let-in') }}</AppButton>
+      <p class="basis-full text-meta text-soft">{{ t(`people.about.${person.access}`) }}</p>
+    </div>
+    <SlipSheet v-if="slips" :slips="slips" :title="person.name" @close="slips = undefined" />
+  </div>
+</template>

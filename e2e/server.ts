@@ -1,6 +1,10 @@
-import { cpSync } from 'node:fs';
+import { execFile } from 'node:child_process';
+import { cpSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { promisify } from 'node:util';
 import { sql } from 'drizzle-orm';
+import { ensureServer } from '../scripts/lib/install.mjs';
 import { freePort } from '../scripts/lib/run.mjs';
 import { startScratchPostgres, startServerProcess } from '../scripts/lib/scratch-server.mjs';
 import { migrateDatabase, openDatabase } from '../server/src/db/database.ts';
@@ -23,6 +27,39 @@ export const startServerApart = (env: Record<string, string> = {}) =>
     env,
   );
 
+/** A server with no school at all, on a database and data of its own, and its command `npm run school`. */
+export async function startEmptyServer() {
+  const data = mkdtempSync(join(tmpdir(), 'sammlung-empty-'));
+  const postgres = { data, url: () => process.env.E2E_DATABASE_EMPTY! };
+  const env = { SAMMLUNG_SAMPLE: 'no' };
+  const server = await startServerProcess(postgres, 'empty', env);
+  const built = await ensureServer();
+  return {
+    address: server.address,
+    /** What the command prints. Throws what it complains of. */
+    async school(...args: string[]): Promise<string> {
+      const { stdout } = await promisify(execFile)(
+        process.execPath,
+        [join(built, 'school.js'), ...args],
+        {
+          env: {
+            ...process.env,
+            ...env,
+            PORT: new URL(server.address).port,
+            SAMMLUNG_DATA: data,
+            SAMMLUNG_DATABASE_URL: postgres.url(),
+          },
+        },
+      );
+      return stdout;
+    },
+    async stop() {
+      await server.stop();
+      rmSync(data, { recursive: true, force: true });
+    },
+  };
+}
+
 /** Starts the real server with the sample school in a scratch folder; its address is in E2E_ADDRESS, that of the class website in E2E_WEBSITE. */
 export default async function startServer() {
   const postgres = await startScratchPostgres('e2e');
@@ -34,6 +71,7 @@ export default async function startServer() {
   await close();
   const other = openDatabase(postgres.url('template1'));
   await other.db.execute(sql`create database apart template postgres`);
+  await other.db.execute(sql`create database empty`);
   await other.close();
   cpSync(join(postgres.data, 'files'), join(apart, 'files'), { recursive: true });
 
@@ -47,6 +85,7 @@ export default async function startServer() {
   process.env.E2E_DATABASE = postgres.url('postgres');
   process.env.E2E_APART = apart;
   process.env.E2E_DATABASE_APART = postgres.url('apart');
+  process.env.E2E_DATABASE_EMPTY = postgres.url('empty');
   process.env.E2E_WEBSITE = `http://localhost:${website}`;
   return async () => {
     await server.stop();

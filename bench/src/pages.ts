@@ -106,7 +106,8 @@ async function fillBox(postgres: ScratchPostgres, address: string): Promise<stri
   const [made] = await rows<{ id: string }>(
     db,
     sql`with made as (insert into classes (school_id, year_id, course_id, code, colour)
-        select school_id, year_id, course_id, 'BENCH', 'leaf' from classes where code = 'SO1A' and removed_at is null limit 1 returning *),
+        select school_id, year_id, course_id, 'BENCH', 'leaf' from classes c where code = 'SO1A' and removed_at is null
+          and exists (select from years y where y.id = c.year_id and y.closed_at is null) limit 1 returning *),
       people as (insert into people (school_id, kind, name, sign_in_name)
         select school_id, 'student', 'Given ' || n || ' Family' || n, 'bench' || n from made, generate_series(1, ${IN_BOX}::int) n returning id, school_id),
       joined as (insert into memberships (school_id, class_id, person_id) select people.school_id, made.id, people.id from people, made)

@@ -8,10 +8,11 @@ import { createSammlung } from './app/shell/create.ts';
 import { textFiles, textsIn } from './app/i18n.ts';
 import { initialsOf } from './app/session/initials.ts';
 import { findPage, pageWith, type Page } from './app/page.ts';
+import { OWN_ROUTES } from './app/shell/own-routes.ts';
 import { createPages } from './app/shell/router.ts';
 import { STEP } from './features/receive/came.ts';
 
-const pages = createPages(createMemoryHistory());
+const pages = createPages(createMemoryHistory(), OWN_ROUTES);
 
 const SESSION = address('GET /api/session');
 const KEPT = address('GET /api/kept');
@@ -119,11 +120,12 @@ async function within<T>(limit: number, work: Promise<T>): Promise<T> {
 }
 
 async function draw(path: string) {
-  const { app, router } = createSammlung(createMemoryHistory());
+  const { app, router } = createSammlung(createMemoryHistory(), OWN_ROUTES);
   await router.push(path);
   const context: { modules?: Set<string> } = {};
   const html = await renderToString(app, context);
-  return { html, modules: [...context.modules!, ...textFiles()] };
+  const routes = router.currentRoute.value.meta.visitors ? [] : ['src/app/shell/own-routes.ts'];
+  return { html, modules: [...context.modules!, ...routes, ...textFiles()] };
 }
 
 type Replies = Parameters<PageRenderer['make']>[0]['replies'];

@@ -54,7 +54,9 @@ export async function findPeople(
   });
   const people = found.slice(0, PEOPLE_PAGE);
   const next = found.length > PEOPLE_PAGE ? people.at(-1)!.id : null;
-  return { people, next, mails: settings.smtp !== null };
+  // Beside a real school, what the stand-in takes is of the sample alone.
+  const mails = settings.smtp !== null && (person.sample || !settings.postRoom);
+  return { people, next, mails };
 }
 
 export async function personOf(

@@ -1,14 +1,14 @@
 import { PiniaColada } from '@pinia/colada';
 import { createPinia } from 'pinia';
 import { createSSRApp } from 'vue';
-import type { RouterHistory } from 'vue-router';
+import type { RouteRecordRaw, RouterHistory } from 'vue-router';
 import App from './App.vue';
 import { page } from '../page.ts';
 import { createPages } from './router.ts';
 
-/** The whole application, not yet on a page. */
-export function createSammlung(history: RouterHistory) {
-  const router = createPages(history);
+/** The whole application, not yet on a page; `own`: as `createPages` has it. */
+export function createSammlung(history: RouterHistory, own?: readonly RouteRecordRaw[]) {
+  const router = createPages(history, own);
   const app = createSSRApp(App)
     .use(createPinia())
     .use(PiniaColada, {

@@ -43,7 +43,7 @@ async function begin() {
     });
     await session.signIn(person.email, person.password);
   });
-  if (begun) await router.replace({ name: 'home' });
+  if (begun) await router.replace('/');
 }
 const field =
   'mt-1 block h-11 w-full rounded-edge border border-line bg-raised px-3 aria-invalid:border-brick';

@@ -15,6 +15,7 @@ import { say } from '../../app/shell/toast.ts';
 import { useTree } from '../../app/tree.ts';
 import { useUploads } from '../../app/uploads/uploads.ts';
 import AppButton from '../../ui/AppButton.vue';
+import FirstSteps from '../../app/FirstSteps.vue';
 import PageState from '../../app/PageState.vue';
 import { SchoolWall } from '../../app/shell/walls.ts';
 import AddLink from './AddLink.vue';
@@ -351,6 +352,7 @@ function again() {
           />
           <AddLink v-if="adding === 'link' && view" :folder-id="view.id" @done="adding = null" />
         </div>
+        <FirstSteps v-if="id === null" class="mr-6 mb-5" />
         <div v-if="view" class="pr-6"><slot name="arriving" :folder="view" /></div>
         <PageState v-if="!loaded || (id !== null && !view)" class="pr-6" />
         <LibraryList

@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import type { PersonKind } from '@sammlung/contract';
+import type { PersonKind, Slips } from '@sammlung/contract';
 import { refDebounced } from '@vueuse/core';
-import { computed, nextTick, onMounted, ref, useTemplateRef } from 'vue';
+import { computed, defineAsyncComponent, nextTick, onMounted, ref, useTemplateRef } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { api } from '../../app/api/api.ts';
 import IndexTab from '../../app/IndexTab.vue';
@@ -26,7 +26,10 @@ const query = usePeople(
 const people = computed(() => query.data.value?.pages.flatMap((page) => page.people) ?? []);
 const mails = computed(() => query.data.value?.pages[0]?.mails ?? false);
 const more = computed(() => query.data.value?.pages.at(-1)?.next != null);
-const { refresh } = usePersonChanges();
+const { refresh, sendInvitation, slipFor } = usePersonChanges();
+const SlipSheet = defineAsyncComponent(() => import('../../app/SlipSheet.vue'));
+/** Slips to be printed: shown this once. */
+const slips = ref<Slips['slips']>();
 
 const open = ref<string | null>(null);
 const list = useTemplateRef('list');
@@ -39,24 +42,40 @@ async function close(id: string) {
   await nextTick();
   list.value?.querySelector<HTMLElement>(`[data-person="${id}"]`)?.focus();
 }
+/** Closes the card of somebody who goes from the list; the focus goes to where others are found. */
+function gone() {
+  open.value = null;
+  search.value?.focus();
+}
+/** Arrow keys walk the rows; in a card they are for what is typed. */
+function walk(event: KeyboardEvent) {
+  if (list.value && (event.target as HTMLElement).matches('[data-row]'))
+    walkRows(list.value, event);
+}
 
 const kind = ref<PersonKind>('teacher');
 const name = ref('');
 const email = ref('');
 const { fault, busy, tried } = useSubmit();
 async function add() {
-  const added = await tried(async () => {
+  await tried(async () => {
     const body = { kind: kind.value, name: name.value.trim(), email: email.value.trim() || null };
     const { id } = await api('POST /api/people', { body });
-    say({ text: t('people.added', { name: body.name }) });
     // The new one is shown among all, whatever was looked for.
     typed.value = body.name;
     shown.value = 'all';
-    await refresh();
     open.value = id;
+    name.value = email.value = '';
+    // Whoever gets mail is invited by it; for the others there is something to hand them.
+    if (mails.value && body.email) {
+      await sendInvitation(id);
+      say({ text: t('people.added-invited', { name: body.name }) });
+    } else {
+      slips.value = await slipFor(id);
+      say({ text: t('people.added', { name: body.name }) });
+    }
+    await refresh();
   });
-  if (!added) return;
-  name.value = email.value = '';
 }
 const field =
   'mt-0.5 h-10 w-full rounded-edge border border-line bg-raised px-2.5 text-[15px] pointer-coarse:h-11';
@@ -132,12 +151,7 @@ const field =
     >
       {{ t(words.trim() === '' ? 'people.none' : 'people.none-found') }}
     </p>
-    <ul
-      v-else
-      ref="list"
-      class="mt-4 border-b border-line"
-      @keydown="list && walkRows(list, $event)"
-    >
+    <ul v-else ref="list" class="mt-4 border-b border-line" @keydown="walk">
       <li v-for="person in people" :key="person.id" class="border-t border-line">
         <button
           type="button"
@@ -185,11 +199,19 @@ const field =
           :person="person"
           :mails="mails"
           @close="close(person.id)"
+          @gone="gone"
+          @slips="slips = $event"
         />
       </li>
     </ul>
     <AppButton v-if="more" class="mt-4" @click="query.loadNextPage()">{{
       t('people.more')
     }}</AppButton>
+    <SlipSheet
+      v-if="slips"
+      :slips="slips"
+      :title="slips[0]?.name ?? ''"
+      @close="slips = undefined"
+    />
   </div>
 </template>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { PersonRow, Slips } from '@sammlung/contract';
-import { computed, defineAsyncComponent, reactive, ref, watch } from 'vue';
+import { computed, reactive, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { useSession } from '../../app/session/session.ts';
 import { useSubmit } from '../../app/submit.ts';
@@ -9,8 +9,7 @@ import { usePersonChanges } from './people.ts';
 
 /** What the office changes of a person, and how that person comes in. */
 const { person, mails } = defineProps<{ person: PersonRow; mails: boolean }>();
-const emit = defineEmits<{ close: [] }>();
-const SlipSheet = defineAsyncComponent(() => import('../../app/SlipSheet.vue'));
+const emit = defineEmits<{ close: []; gone: []; slips: [slips: Slips['slips']] }>();
 const { t } = useI18n();
 const session = useSession();
 const { attempt, change, letIn, invite, slipFor } = usePersonChanges();
@@ -27,7 +26,6 @@ const changed = computed(
     facts.email.trim() !== (person.email ?? '') ||
     facts.kind !== person.kind,
 );
-const slips = ref<Slips['slips']>();
 
 async function save() {
   const { name, email, kind } = facts;
@@ -40,7 +38,12 @@ async function save() {
   );
   if (saved) emit('close');
 }
-const print = () => attempt(async () => (slips.value = await slipFor(person)));
+/** The person goes from the list that is shown, and the card with them. */
+function admit(may: boolean) {
+  emit('gone');
+  return letIn(person, may);
+}
+const print = () => attempt(async () => emit('slips', await slipFor(person.id)));
 const field =
   'mt-0.5 h-10 w-full rounded-edge border border-line bg-raised px-2.5 pointer-coarse:h-11';
 </script>
@@ -74,20 +77,24 @@ const field =
       <template v-if="person.access !== 'ended'">
         <AppButton
           v-if="mails && person.email && person.access !== 'ready'"
+          :tone="person.access === 'none' ? 'main' : 'quiet'"
           @click="invite(person)"
           >{{ t('people.invite') }}</AppButton
         >
-        <AppButton @click="print">{{ t('people.slip') }}</AppButton>
+        <AppButton
+          :tone="person.access === 'none' && !(mails && person.email) ? 'main' : 'quiet'"
+          @click="print"
+          >{{ t('people.slip') }}</AppButton
+        >
         <AppButton
           v-if="person.id !== session.person?.id"
           class="text-brick-ink"
-          @click="letIn(person, false)"
+          @click="admit(false)"
           >{{ t('people.end') }}</AppButton
         >
       </template>
-      <AppButton v-else @click="letIn(person, true)">{{ t('people.let-in') }}</AppButton>
+      <AppButton v-else @click="admit(true)">{{ t('people.let-in') }}</AppButton>
       <p class="basis-full text-meta text-soft">{{ t(`people.about.${person.access}`) }}</p>
     </div>
-    <SlipSheet v-if="slips" :slips="slips" :title="person.name" @close="slips = undefined" />
   </div>
 </template>

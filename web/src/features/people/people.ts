@@ -69,18 +69,20 @@ export function usePersonChanges() {
       });
     });
 
+  const sendInvitation = (id: string) =>
+    api('POST /api/people/invitations', { body: { people: [id] } });
   const invite = ({ id, name }: PersonRow) =>
     attempt(async () => {
-      await api('POST /api/people/invitations', { body: { people: [id] } });
+      await sendInvitation(id);
       say({ text: t('people.invitation-sent', { name }) });
     });
 
   /** A slip with a first password for this person. */
-  async function slipFor({ id }: PersonRow) {
+  async function slipFor(id: string) {
     const { slips } = await api('POST /api/people/slips', { body: { people: [id] } });
     await refresh();
     return slips;
   }
 
-  return { attempt, refresh, change, letIn, invite, slipFor };
+  return { attempt, refresh, change, letIn, sendInvitation, invite, slipFor };
 }

@@ -5,6 +5,7 @@ import { RouterLink } from 'vue-router';
 import { useSession } from '../../app/session/session.ts';
 import AppButton from '../../ui/AppButton.vue';
 import PageState from '../../app/PageState.vue';
+import FirstSteps from '../../app/FirstSteps.vue';
 import ChangeCourse from './ChangeCourse.vue';
 import NewClass from './NewClass.vue';
 import NewCourse from './NewCourse.vue';
@@ -19,10 +20,14 @@ const session = useSession();
 const JoinRequests = defineAsyncComponent(() => import('../../app/JoinRequests.vue'));
 const SystemRoster = defineAsyncComponent(() => import('./SystemRoster.vue'));
 const system = ref(false);
-const adding = ref(false);
+const wanted = ref(false);
+const data = computed(() => courses.data.value);
+/** Where there is no course yet, one is made first. */
+const adding = computed(
+  () => wanted.value || (data.value?.courses.length === 0 && data.value.years.length > 0),
+);
 /** The course to which a class is added, or whose facts are changed. */
 const open = ref<{ what: 'class' | 'course'; id: string } | null>(null);
-const data = computed(() => courses.data.value);
 const isOpen = (what: 'class' | 'course', id: string) =>
   open.value?.what === what && open.value.id === id;
 const toggle = (what: 'class' | 'course', id: string) =>
@@ -48,10 +53,11 @@ const toggle = (what: 'class' | 'course', id: string) =>
         t('roster.system.title')
       }}</AppButton>
       <SystemRoster v-if="system" @close="system = false" />
-      <AppButton v-if="data && data.years.length > 0" @click="adding = !adding">{{
+      <AppButton v-if="data && data.years.length > 0" @click="wanted = !wanted">{{
         t('roster.new-course')
       }}</AppButton>
     </div>
+    <FirstSteps />
     <JoinRequests v-if="session.person?.kind === 'office'" office class="mt-6" />
     <PageState v-if="!data" :error="courses.error.value" @again="courses.refetch()" />
     <template v-else>
@@ -59,13 +65,11 @@ const toggle = (what: 'class' | 'course', id: string) =>
         v-if="adding"
         :years="data.years"
         :colour="freeColour(data.courses)"
-        @done="adding = false"
+        @done="wanted = false"
       />
       <p v-if="data.courses.length === 0 && !adding" class="mt-6 border-t border-line py-8">
         <b class="block text-[17px] font-semibold">{{ t('roster.none') }}</b>
-        <span class="text-soft">{{
-          t(data.years.length > 0 ? 'roster.none-text' : 'roster.no-year')
-        }}</span>
+        <span class="text-soft">{{ t('roster.no-year') }}</span>
       </p>
       <section v-for="course in data.courses" :key="course.id" class="mt-8">
         <div class="flex flex-wrap items-center gap-x-3 gap-y-1">

@@ -37,8 +37,10 @@ describe('every route for every kind of person', () => {
   });
 
   it('lets somebody through at each route, so that it proves a right', () => {
-    const closed = Object.entries(TABLE).filter(([, { expected }]) =>
-      Object.values(expected).every((status) => status >= 400),
+    // A school has begun here; where there is none, `begin.test.ts` goes through.
+    const closed = Object.entries(TABLE).filter(
+      ([route, { expected }]) =>
+        !route.includes('/api/begin/') && Object.values(expected).every((status) => status >= 400),
     );
     expect(closed.map(([route]) => route)).toEqual([]);
   });

@@ -25,7 +25,7 @@ const query = usePeople(
 );
 const people = computed(() => query.data.value?.pages.flatMap((page) => page.people) ?? []);
 const mails = computed(() => query.data.value?.pages[0]?.mails ?? false);
-const more = computed(() => query.data.value?.pages.at(-1)?.next != null);
+const more = query.hasNextPage;
 const { refresh, sendInvitation, slipFor } = usePersonChanges();
 const SlipSheet = defineAsyncComponent(() => import('../../app/SlipSheet.vue'));
 /** Slips to be printed: shown this once. */

@@ -71,11 +71,14 @@ export const OWN_ROUTES: readonly RouteRecordRaw[] = [
         path: `box/:box(${ID})/:place(${ID})?`,
         name: 'box',
         component: async () => {
-          // Loaded beside the page that shows it; what cannot be had is told of there.
-          if (useSession().person?.kind === 'teacher')
-            void Promise.allSettled([import('../../features/box/GoingThrough.vue')]);
-          await Promise.all([loadTexts('viewer'), loadTexts('desk')]);
-          return import('./BoxPage.vue');
+          const [page] = await Promise.all([
+            useSession().person?.kind === 'student'
+              ? import('./BoxPage.vue')
+              : import('./BoxThroughPage.vue'),
+            loadTexts('viewer'),
+            loadTexts('desk'),
+          ]);
+          return page;
         },
       },
       {

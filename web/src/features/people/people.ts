@@ -13,15 +13,17 @@ export function usePeople(words: () => string, shown: () => Shown) {
   return useInfiniteQuery<People, Error, string>({
     key: () => ['people', words(), shown()],
     initialPageParam: '',
-    query: ({ pageParam }) =>
-      api('GET /api/people', {
+    query: ({ pageParam }) => {
+      const who = shown();
+      return api('GET /api/people', {
         query: {
           words: words() || undefined,
-          kind: shown() === 'all' || shown() === 'ended' ? undefined : (shown() as PersonKind),
-          ended: shown() === 'ended' ? 'true' : undefined,
+          kind: who === 'all' || who === 'ended' ? undefined : who,
+          ended: who === 'ended' ? 'true' : undefined,
           after: pageParam || undefined,
         },
-      }),
+      });
+    },
     getNextPageParam: (page) => page.next,
     staleTime: 0,
     placeholderData: (before) => before,

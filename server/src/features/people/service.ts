@@ -118,9 +118,9 @@ export async function changePerson(
     const person = await requirePerson(tx, office, id);
     await refuseEmailTaken(tx, change.email, id);
     if (becomes !== undefined && becomes !== person.kind) {
-      if (person.kind === 'student' || (await hasLibrary(tx, id))) throw new AppError('kind-fixed');
-      if (becomes === 'teacher' && person.deactivatedAt === null)
+      if (becomes === 'teacher' && person.kind === 'office' && person.deactivatedAt === null)
         await refuseLastOffice(tx, office, id);
+      if (person.kind === 'student' || (await hasLibrary(tx, id))) throw new AppError('kind-fixed');
       await endSessions(tx, id);
     }
     if (Object.keys(change).length > 0) await writePerson(tx, id, change);

@@ -178,7 +178,7 @@ export function createPages(history: RouterHistory, own?: readonly RouteRecordRa
     const { OWN_ROUTES } = await import('./own-routes.ts');
     for (const route of OWN_ROUTES) router.addRoute(route);
     all = true;
-    return { path: to.fullPath, replace: true };
+    return to.fullPath;
   });
   router.afterEach((_to, from) => {
     if (from !== START_LOCATION) dropInitial();

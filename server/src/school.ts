@@ -97,9 +97,11 @@ try {
   if (!command) throw new Refused(HELP);
   console.log(await command());
 } catch (error) {
-  // What was typed is wrong, or the file is not there; anything else is a fault of ours.
+  // What was typed is wrong, or the file cannot be read; anything else is a fault of ours.
   const typed =
-    error instanceof Error && 'code' in error && /^(ERR_PARSE_ARGS|ENOENT)/u.test(`${error.code}`);
+    error instanceof Error &&
+    'code' in error &&
+    /^(ERR_PARSE_ARGS|(ENOENT|EISDIR|EACCES)$)/u.test(`${error.code}`);
   if (!(error instanceof Refused || error instanceof AppError || typed)) throw error;
   console.error(error.message);
   process.exitCode = 1;

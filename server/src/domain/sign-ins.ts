@@ -1,10 +1,13 @@
 import { randomInt } from 'node:crypto';
+import type { Language } from '@sammlung/contract';
 import { firstPassword, signInStem } from '@sammlung/core';
 import { hash } from '@node-rs/argon2';
 import { sql } from 'drizzle-orm';
 import { rows, type Queries } from '../db/database.ts';
 import type { Hashing } from '../platform/hashing.ts';
-import { setFirstPasswords } from '../platform/passwords.ts';
+import type { Mail, Post } from '../platform/mail.ts';
+import { LINK_HOURS, passwordToken, setFirstPasswords } from '../platform/passwords.ts';
+import type { Words } from '../platform/texts.ts';
 import { changePerson, type Person } from './people.ts';
 
 /** How people come in at first: sign-in names, and first passwords on slips. */
@@ -41,6 +44,29 @@ async function signInNamesOn(tx: Queries, stems: readonly string[]): Promise<str
       and regexp_replace(lower(sign_in_name), '[0-9]+$', '') = any (${sql.param([...new Set(stems)])}::text[])`,
   );
   return known.map(({ name }) => name);
+}
+
+/** How long an invitation lets somebody choose a password. */
+export const INVITATION_DAYS = LINK_HOURS.invitation / 24;
+
+/** Queues a mail to each of these people by which they choose a password. `says`: what is in it, in the words of a language. */
+export async function queueInvitations(
+  tx: Queries,
+  post: Post,
+  schoolId: string,
+  people: readonly { readonly id: string; readonly language: Language | null }[],
+  says: (words: Words) => { readonly subject: string; readonly body: string },
+  t: number,
+): Promise<void> {
+  const mails: Mail[] = [];
+  for (const { id, language } of people) {
+    const token = await passwordToken(tx, id, 'invitation', t);
+    mails.push({
+      ...{ schoolId, kind: 'invitation', personId: id, path: `/password/${token}` },
+      ...says(post.words(language)),
+    });
+  }
+  await post.queue(tx, mails, t);
 }
 
 /** A new first password and its hash. */

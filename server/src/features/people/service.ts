@@ -13,10 +13,16 @@ import { closeDoorsOf, reopenDoorsOf } from '../../domain/doors.ts';
 import { closeFeedsOf } from '../../domain/feeds.ts';
 import { addPeople, changePerson as writePerson, emailTaken } from '../../domain/people.ts';
 import { revokeAllTokens } from '../../domain/programs/tokens.ts';
-import { giveFirstPasswords, newFirstPasswords } from '../../domain/sign-ins.ts';
+import {
+  giveFirstPasswords,
+  INVITATION_DAYS,
+  newFirstPasswords,
+  queueInvitations,
+} from '../../domain/sign-ins.ts';
 import { AppError } from '../../platform/errors.ts';
-import { endSessions, LINK_HOURS, passwordToken } from '../../platform/passwords.ts';
+import { endSessions } from '../../platform/passwords.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
+import type { Words } from '../../platform/texts.ts';
 import type { Services } from '../../services.ts';
 import {
   activePeople,
@@ -140,20 +146,11 @@ export async function invitePeople(
     if (all.length < new Set(ids).size) throw new AppError('not-found');
     const fresh = all.filter(({ ready }) => !ready);
     const reachable = fresh.filter(({ email }) => email !== null);
-    const mails = [];
-    for (const { id, language } of reachable) {
-      const words = post.words(language).welcome;
-      const token = await passwordToken(tx, id, 'invitation', t);
-      mails.push({
-        schoolId: office.schoolId,
-        kind: 'invitation' as const,
-        personId: id,
-        subject: words.subject(office.schoolName),
-        body: words.body(office.name, office.schoolName, LINK_HOURS.invitation / 24),
-        path: `/password/${token}`,
-      });
-    }
-    await post.queue(tx, mails, t);
+    const says = ({ welcome }: Words) => ({
+      subject: welcome.subject(office.schoolName),
+      body: welcome.body(office.name, office.schoolName, INVITATION_DAYS),
+    });
+    await queueInvitations(tx, post, office.schoolId, reachable, says, t);
     return {
       sent: reachable.length,
       without: fresh.length - reachable.length,

@@ -1,10 +1,15 @@
 import type { Invited, Slips } from '@sammlung/contract';
 import type { z } from 'zod';
 import type { Queries } from '../../db/database.ts';
-import { giveFirstPasswords, newFirstPasswords } from '../../domain/sign-ins.ts';
+import {
+  giveFirstPasswords,
+  INVITATION_DAYS,
+  newFirstPasswords,
+  queueInvitations,
+} from '../../domain/sign-ins.ts';
 import { requireManagedClass } from '../../domain/managed.ts';
 import { AppError } from '../../platform/errors.ts';
-import { LINK_HOURS, passwordToken } from '../../platform/passwords.ts';
+import type { Words } from '../../platform/texts.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import { accountsOf, lastingMembers, type Account } from './queries.ts';
@@ -24,20 +29,11 @@ export async function invite(
     const { code, course } = await requireManagedClass(tx, person, classId);
     const { found, others } = await membersNamed(tx, person, classId, ids, t, (a) => !a.inUse);
     const reachable = found.filter((p) => p.email !== null);
-    const mails = [];
-    for (const { id, language } of reachable) {
-      const words = post.words(language).invitation;
-      const token = await passwordToken(tx, id, 'invitation', t);
-      mails.push({
-        schoolId: person.schoolId,
-        kind: 'invitation' as const,
-        personId: id,
-        subject: words.subject(course.title, person.schoolName),
-        body: words.body(person.name, code, course.title, LINK_HOURS.invitation / 24),
-        path: `/password/${token}`,
-      });
-    }
-    await post.queue(tx, mails, t);
+    const says = ({ invitation }: Words) => ({
+      subject: invitation.subject(course.title, person.schoolName),
+      body: invitation.body(person.name, code, course.title, INVITATION_DAYS),
+    });
+    await queueInvitations(tx, post, person.schoolId, reachable, says, t);
     return { sent: reachable.length, without: found.length - reachable.length, others };
   });
   await post.soon();

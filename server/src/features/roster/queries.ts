@@ -38,7 +38,7 @@ export async function accountsOf(
     db,
     sql`select p.id, p.name, p.email,
         exists (select from credentials d where d.user_id = p.id and d.provider_id = 'credential' and d.password is not null) as "inUse",
-        (${person.kind === 'office'} or coalesce(p.made_by = ${person.id}::uuid, false) or exists (
+        p.deactivated_at is null and (${person.kind === 'office'} or coalesce(p.made_by = ${person.id}::uuid, false) or exists (
           select from memberships m join classes c on c.id = m.class_id join courses k on k.id = c.course_id
             join years y on y.id = k.year_id join course_teachers x on x.course_id = k.id
           where m.person_id = p.id and m.added_by is null and x.person_id = ${person.id}::uuid

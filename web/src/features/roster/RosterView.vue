@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { until } from '@vueuse/core';
 import { computed, defineAsyncComponent, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink } from 'vue-router';
@@ -20,12 +21,15 @@ const session = useSession();
 const JoinRequests = defineAsyncComponent(() => import('../../app/JoinRequests.vue'));
 const SystemRoster = defineAsyncComponent(() => import('./SystemRoster.vue'));
 const system = ref(false);
-const wanted = ref(false);
+const adding = ref(false);
 const data = computed(() => courses.data.value);
-/** Where there is no course yet, one is made first. */
-const adding = computed(
-  () => wanted.value || (data.value?.courses.length === 0 && data.value.years.length > 0),
-);
+// A teacher who comes here before there is a course makes one.
+void until(data)
+  .toBeTruthy()
+  .then((first) => {
+    const none = first.courses.length === 0 && first.years.length > 0;
+    if (none && session.person?.kind === 'teacher') adding.value = true;
+  });
 /** The course to which a class is added, or whose facts are changed. */
 const open = ref<{ what: 'class' | 'course'; id: string } | null>(null);
 const isOpen = (what: 'class' | 'course', id: string) =>
@@ -53,7 +57,7 @@ const toggle = (what: 'class' | 'course', id: string) =>
         t('roster.system.title')
       }}</AppButton>
       <SystemRoster v-if="system" @close="system = false" />
-      <AppButton v-if="data && data.years.length > 0" @click="wanted = !wanted">{{
+      <AppButton v-if="data && data.years.length > 0" @click="adding = !adding">{{
         t('roster.new-course')
       }}</AppButton>
     </div>
@@ -65,11 +69,11 @@ const toggle = (what: 'class' | 'course', id: string) =>
         v-if="adding"
         :years="data.years"
         :colour="freeColour(data.courses)"
-        @done="wanted = false"
+        @done="adding = false"
       />
       <p v-if="data.courses.length === 0 && !adding" class="mt-6 border-t border-line py-8">
         <b class="block text-[17px] font-semibold">{{ t('roster.none') }}</b>
-        <span class="text-soft">{{ t('roster.no-year') }}</span>
+        <span v-if="data.years.length === 0" class="text-soft">{{ t('roster.no-year') }}</span>
       </p>
       <section v-for="course in data.courses" :key="course.id" class="mt-8">
         <div class="flex flex-wrap items-center gap-x-3 gap-y-1">

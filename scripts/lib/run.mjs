@@ -1,4 +1,5 @@
 import { spawn } from 'node:child_process';
+import { randomInt } from 'node:crypto';
 import { createServer } from 'node:net';
 import { fileURLToPath } from 'node:url';
 
@@ -33,12 +34,17 @@ export function run(command, args, { inherit = false, ...options } = {}) {
   });
 }
 
-/** A TCP port on loopback that nobody listens on at this moment. */
+/**
+ * A TCP port on loopback that nobody listens on at this moment. It is below those that systems give to outgoing connections (from 32768,
+ * or 49152): one of those may be taken again before whoever asked listens on it.
+ */
 export function freePort() {
   return new Promise((resolve, reject) => {
     const server = createServer();
-    server.on('error', reject);
-    server.listen(0, '127.0.0.1', () => {
+    server.on('error', (error) =>
+      error.code === 'EADDRINUSE' ? freePort().then(resolve, reject) : reject(error),
+    );
+    server.listen(randomInt(20_000, 32_768), '127.0.0.1', () => {
       const { port } = server.address();
       server.close(() => resolve(port));
     });

@@ -201,3 +201,26 @@ test('the page of a class and its website come with their contents, and are take
     await page.context().close();
   }
 });
+
+test('a hand-in box comes with the names of all, and is taken over as it is', async ({
+  browser,
+}) => {
+  const page = await openAs(browser, 'teacher');
+  const { taught } = await api(page, 'GET /api/boxes');
+  const path = `/box/${taught[0]!.id}`;
+  const bare = await withoutScripts(browser, page, {});
+  await bare.goto(path);
+  const names = bare.getByRole('navigation', { name: 'Students' }).getByRole('link');
+  await expect(names).toHaveCount(taught[0]!.students);
+  await bare.context().close();
+
+  await page.evaluate(() => localStorage.setItem('box-missing-first', 'true'));
+  const faults: string[] = [];
+  page.on('console', (message) => message.type() === 'error' && faults.push(message.text()));
+  await page.goto(path);
+  await expect(page.getByLabel('Missing first')).toBeChecked();
+  await expect(page.getByRole('button', { name: 'Give each a copy' })).toBeVisible();
+  expect(faults).toEqual([]);
+  await page.evaluate(() => localStorage.removeItem('box-missing-first'));
+  await page.context().close();
+});

@@ -48,6 +48,15 @@ export const PersonChange = z
   .partial();
 export type PersonChange = z.infer<typeof PersonChange>;
 
+/** What a teacher has that a colleague can be given. */
+export const PersonThings = z.object({
+  folders: z.number().int(),
+  items: z.number().int(),
+  /** Those of open years that nobody else teaches. */
+  courses: z.array(z.object({ id: Id, label: z.string(), colour: Colour })),
+});
+export type PersonThings = z.infer<typeof PersonThings>;
+
 /** The people of a school, for the office. */
 export const PEOPLE_ROUTES = {
   'GET /api/people': {
@@ -95,6 +104,25 @@ export const PEOPLE_ROUTES = {
       'Lets somebody in no more: their sessions, passwords for programs, feeds and public addresses end. What is theirs stays.',
     params: PersonParams,
     errors: ['last-office'],
+  },
+  'GET /api/people/:person/things': {
+    summary: 'How much a teacher has, and the courses that nobody else teaches.',
+    params: PersonParams,
+    reply: PersonThings,
+  },
+  'POST /api/people/:person/hand-over': {
+    summary:
+      'Gives all that a teacher has to a colleague: their library, in a folder of its own, their entries and public addresses, and the courses that nobody else teaches. Whoever sees it goes on seeing it.',
+    params: PersonParams,
+    body: z.object({ to: Id }),
+    status: 201,
+    reply: z.object({ id: Id }),
+    errors: ['too-deep'],
+  },
+  'DELETE /api/hand-overs/:handOver': {
+    summary: 'Gives it back, but for what the colleague has put elsewhere.',
+    params: z.object({ handOver: Id }),
+    errors: ['name-taken'],
   },
   'DELETE /api/people/:person/deactivated': {
     summary: 'Lets somebody in again, with the public addresses that they had.',

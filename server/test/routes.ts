@@ -230,6 +230,12 @@ const picture = async (s: Scene) => {
 const DRAFT = { html: '<p>More</p>', base: 1, after: null };
 
 /** Every route for every kind of person. A route that is not here makes a test fail. */
+/** A teacher whose things may go to somebody else. */
+const leaving = async () => {
+  const body = { kind: 'teacher', name: 'Leaving', email: null };
+  return (await ask<{ id: string }>('office', 'POST', '/api/people', body)).id;
+};
+
 export const TABLE: Record<string, Row> = {
   'GET /api/session': {
     ask: () => ({ path: '/api/session' }),
@@ -861,6 +867,29 @@ export const TABLE: Record<string, Row> = {
   },
   'DELETE /api/people/:person/deactivated': {
     ask: (s) => ({ path: `/api/people/${s.pupil}/deactivated` }),
+    expected: only({ office: 204 }),
+  },
+  'GET /api/people/:person/things': {
+    ask: () => ({ path: `/api/people/${world.ids.colleague}/things` }),
+    expected: only({ office: 200 }),
+  },
+  'POST /api/people/:person/hand-over': {
+    ask: async () => ({
+      path: `/api/people/${await leaving()}/hand-over`,
+      body: { to: world.ids.colleague },
+    }),
+    expected: only({ office: 201 }),
+  },
+  'DELETE /api/hand-overs/:handOver': {
+    ask: async () => {
+      const { id } = await ask<{ id: string }>(
+        'office',
+        'POST',
+        `/api/people/${await leaving()}/hand-over`,
+        { to: world.ids.colleague },
+      );
+      return { path: `/api/hand-overs/${id}` };
+    },
     expected: only({ office: 204 }),
   },
   'GET /api/school-days': {

@@ -47,6 +47,7 @@ describe('the shape of the server', () => {
       // Whole paths of folders are made at once, and moves concern folders and placements alike.
       folders: ['domain/folder-paths.ts', 'domain/folders.ts', 'domain/positions.ts'],
       grants: ['domain/grants.ts'],
+      hand_overs: ['domain/hand-overs.ts'],
       headings: ['domain/class-pages.ts'],
       // A file's newest version is noted at the item.
       items: ['domain/placements.ts', 'domain/versions.ts'],

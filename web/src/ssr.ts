@@ -35,11 +35,11 @@ export const asks: PageRenderer['asks'] = (path, replies) => {
   return to.meta.visitors ? doorAsks(to, replies) : ownAsks(to, replies);
 };
 
-/** The places of a student, the pages of their classes, and folders that were handed out. */
+/** The places of a student, the pages of their classes, and folders that were handed out; of a teacher, a hand-in box that is gone through. */
 function ownAsks({ name, params }: RouteLocation, replies: Replies): string[] | null {
   const classes = address('GET /api/classes');
   const came = [address('GET /api/new', { query: { limit: STEP } }), classes];
-  const wants: Record<string, readonly string[]> = {
+  const asStudent: Record<string, readonly string[]> = {
     home: came,
     new: came,
     classes: [classes, address('GET /api/feeds')],
@@ -49,10 +49,15 @@ function ownAsks({ name, params }: RouteLocation, replies: Replies): string[] | 
       KEPT,
     ],
   };
-  const wanted = wants[String(name)];
+  const asTeacher: Record<string, readonly string[]> = {
+    box: [address('GET /api/boxes/:box', { params: { box: String(params.box) } })],
+  };
   const session = replies[SESSION] as Session | undefined;
-  if (!wanted || (session && session.person?.kind !== 'student')) return null;
-  return [SESSION, ...(session ? wanted : [])];
+  if (!session) return String(name) in { ...asStudent, ...asTeacher } ? [SESSION] : null;
+  const kind = session.person?.kind;
+  const wanted = kind === 'student' ? asStudent : kind === 'teacher' ? asTeacher : {};
+  const asks = wanted[String(name)];
+  return asks ? [SESSION, ...asks] : null;
 }
 
 /** Folders behind a door that is open, and the websites of classes. */

@@ -160,6 +160,19 @@ export async function entryById(db: Queries, id: string, lock = false): Promise<
   return found ?? null;
 }
 
+/** Gives somebody’s entries to somebody else; only these, where `ids` are given. Resolves to what was given. */
+export async function giveEntries(
+  tx: Queries,
+  { from, to, ids }: { from: string; to: string; ids?: readonly string[] },
+): Promise<string[]> {
+  const given = await tx
+    .update(entries)
+    .set({ ownerId: to })
+    .where(and(eq(entries.ownerId, from), ids && sql`${entries.id} = any (${uuids(ids)})`))
+    .returning({ id: entries.id });
+  return given.map(({ id }) => id);
+}
+
 /** Gives an entry other words. */
 export async function changeEntry(
   tx: Queries,

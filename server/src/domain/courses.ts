@@ -63,6 +63,22 @@ export async function setTeachers(
   );
 }
 
+/** Lets somebody teach these courses in place of somebody else, who teaches them now. */
+export async function replaceTeacher(
+  tx: Queries,
+  courseIds: readonly string[],
+  { schoolId, from, to }: { schoolId: string; from: string; to: string },
+): Promise<void> {
+  const gone = await tx
+    .delete(courseTeachers)
+    .where(and(inArray(courseTeachers.courseId, [...courseIds]), eq(courseTeachers.personId, from)))
+    .returning({ courseId: courseTeachers.courseId });
+  await addTeachers(
+    tx,
+    gone.map(({ courseId }) => ({ schoolId, courseId, personId: to })),
+  );
+}
+
 /** Makes a class. Resolves to its id. */
 export async function addClass(tx: Queries, row: typeof classes.$inferInsert): Promise<string> {
   const [made] = await tx.insert(classes).values(row).returning({ id: classes.id });

@@ -258,6 +258,25 @@ export async function reopenDoorsOf(tx: Queries, personId: string, closedAt: Dat
           and (o.folder_id = d.folder_id or o.item_id = d.item_id or o.short_address = d.short_address))`);
 }
 
+/** Has doors that somebody has opened be somebody else’s; only these, where `ids` are given. Resolves to which. */
+export async function giveDoors(
+  tx: Queries,
+  { from, to, ids }: { from: string; to: string; ids?: readonly string[] },
+): Promise<string[]> {
+  const given = await tx
+    .update(doors)
+    .set({ createdBy: to })
+    .where(
+      and(
+        eq(doors.createdBy, from),
+        isNull(doors.classId),
+        ids && sql`${doors.id} = any (${uuids(ids)})`,
+      ),
+    )
+    .returning({ id: doors.id });
+  return given.map(({ id }) => id);
+}
+
 /** The token of the door that has this short address; null where none has. */
 export async function tokenOfShort(db: Queries, shortAddress: string): Promise<string | null> {
   const [found] = await db

@@ -1,5 +1,5 @@
 import { and, eq, inArray, isNull, ne, sql } from 'drizzle-orm';
-import { uuids, type Queries } from '../db/database.ts';
+import { rows, uuids, type Queries } from '../db/database.ts';
 import { folders } from '../db/schema/index.ts';
 
 /** Folders: nothing else writes their table, but for whole paths of them (folder-paths). */
@@ -63,6 +63,37 @@ export async function ownBelow(
     .update(folders)
     .set({ ownerId, inPlace: ownerId === null })
     .where(sql`${folders.path} && ${uuids(ids)} and ${folders.id} <> all (${uuids(ids)})`);
+}
+
+/** Moves a whole library, the Bin too, into a folder of somebody else’s. Resolves to the ids of the folders that were at its top. */
+export async function moveLibrary(
+  tx: Queries,
+  ownerId: string,
+  into: Pick<Folder, 'id' | 'ownerId'>,
+): Promise<string[]> {
+  const moved = await rows<{ id: string }>(
+    tx,
+    sql`with below as (
+        update folders set owner_id = ${into.ownerId}::uuid where owner_id = ${ownerId}::uuid and parent_id is not null)
+      update folders set owner_id = ${into.ownerId}::uuid, parent_id = ${into.id}::uuid
+      where owner_id = ${ownerId}::uuid and parent_id is null returning id`,
+  );
+  return moved.map(({ id }) => id);
+}
+
+/** Moves those of the folders that are still in `from` to the top of a library, with what is below them. */
+export async function moveToLibrary(
+  tx: Queries,
+  ids: readonly string[],
+  from: string,
+  ownerId: string,
+): Promise<void> {
+  await tx.execute(
+    sql`with top as materialized (select id from folders where id = any (${uuids(ids)}) and parent_id = ${from}::uuid),
+      below as (update folders set owner_id = ${ownerId}::uuid
+        where path && (select coalesce(array_agg(id), '{}') from top) and id not in (select id from top))
+      update folders set owner_id = ${ownerId}::uuid, parent_id = null where id in (select id from top)`,
+  );
 }
 
 /** Puts folders into the Bin, with all below them. */

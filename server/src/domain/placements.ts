@@ -48,6 +48,19 @@ export async function changeItem(
   if (Object.keys(change).length > 0) await tx.update(items).set(change).where(eq(items.id, id));
 }
 
+/** Gives what somebody owns to somebody else; only these, where `ids` are given. Resolves to what was given. */
+export async function giveItems(
+  tx: Queries,
+  { from, to, ids }: { from: string; to: string; ids?: readonly string[] },
+): Promise<string[]> {
+  const given = await tx
+    .update(items)
+    .set({ ownerId: to })
+    .where(and(eq(items.ownerId, from), ids && sql`${items.id} = any (${uuids(ids)})`))
+    .returning({ id: items.id });
+  return given.map(({ id }) => id);
+}
+
 /**
  * Puts an item into a folder, `before` a placement there (by the order by hand), or after the last one. Resolves to the id of
  * the placement.

@@ -247,6 +247,33 @@ export const placements = pgTable(
   ],
 );
 
+/** What the office has handed from one teacher to another, by ids of its own: what has been moved or given away since is left alone by Undo. */
+export const handOvers = pgTable(
+  'hand_overs',
+  {
+    id: id(),
+    schoolId: schoolId(),
+    fromId: uuid().notNull(),
+    toId: uuid().notNull(),
+    /** The folder that was made for the folders; null where there were none. */
+    folderId: uuid(),
+    topFolders: uuid().array().notNull(),
+    items: uuid().array().notNull(),
+    entries: uuid().array().notNull(),
+    doors: uuid().array().notNull(),
+    courses: uuid().array().notNull(),
+    createdBy: uuid().notNull(),
+    createdAt: createdAt(),
+    undoneAt: instant(),
+  },
+  (t) => [
+    within(t, t.fromId, people),
+    within(t, t.toId, people),
+    within(t, t.createdBy, people),
+    index().on(t.fromId),
+  ],
+);
+
 /** A file that has been announced: it has room of its person's quota and of the disk until it is placed or given up. */
 export const announced = pgTable(
   'announced',

@@ -1,9 +1,9 @@
-import type { PersonRow } from '@sammlung/contract';
+import type { Colour, PersonRow } from '@sammlung/contract';
 import { and, eq, inArray, isNull, sql } from 'drizzle-orm';
 import { jsonArray, jsonObject } from '../../db/json-sql.ts';
 import { rows, type Queries } from '../../db/database.ts';
 import { people } from '../../db/schema/index.ts';
-import { mailLanguage } from '../../domain/people.ts';
+import { active, mailLanguage } from '../../domain/people.ts';
 
 /** Which people are asked for. */
 export interface Wanted {
@@ -123,4 +123,49 @@ export async function lockPerson(tx: Queries, schoolId: string, id: string) {
     .where(and(eq(people.schoolId, schoolId), eq(people.id, id)))
     .for('update');
   return found ?? null;
+}
+
+const OPEN_COURSE = sql`k.removed_at is null and exists (select from years y where y.id = k.year_id and y.closed_at is null)`;
+
+/** The courses of open years that this person teaches, and nobody else who may come in. */
+export function coursesTaughtAlone(db: Queries, personId: string) {
+  return rows<{ id: string; label: string; colour: Colour }>(
+    db,
+    sql`select k.id, k.title as label, k.colour from course_teachers x join courses k on k.id = x.course_id
+      where x.person_id = ${personId}::uuid and ${OPEN_COURSE} and not exists (
+        select from course_teachers o join people p on p.id = o.person_id
+        where o.course_id = k.id and o.person_id <> x.person_id and ${active(sql`p`)})
+      order by k.title collate natural_order, k.id`,
+  );
+}
+
+/** How many folders and items a teacher has, the Bin left out. */
+export async function thingsOf(db: Queries, personId: string) {
+  const [found] = await rows<{ folders: number; items: number }>(
+    db,
+    sql`select (select count(*)::int from folders f where f.owner_id = ${personId}::uuid and not exists (
+          select from folders b where b.id = any (f.path) and b.binned_at is not null)) as folders,
+        (select count(*)::int from items i where i.owner_id = ${personId}::uuid and exists (
+          select from placements p where p.item_id = i.id and p.binned_at is null)) as items`,
+  );
+  return found!;
+}
+
+/** How many levels the library of a teacher has, the Bin too. */
+export async function deepestFolder(tx: Queries, ownerId: string): Promise<number> {
+  const [found] = await rows<{ levels: number }>(
+    tx,
+    sql`select coalesce(max(cardinality(path)), 0) as levels from folders where owner_id = ${ownerId}::uuid`,
+  );
+  return found!.levels;
+}
+
+/** Whether nothing is in a folder, not even something that is in the Bin. */
+export async function folderIsEmpty(tx: Queries, id: string): Promise<boolean> {
+  const [found] = await rows<{ empty: boolean }>(
+    tx,
+    sql`select not exists (select from folders where parent_id = ${id}::uuid)
+      and not exists (select from placements where folder_id = ${id}::uuid) as empty`,
+  );
+  return found!.empty;
 }

@@ -2,6 +2,7 @@ import { PEOPLE_ROUTES } from '@sammlung/contract';
 import type { App } from '../../app-type.ts';
 import { registerRoutes } from '../../platform/register-routes.ts';
 import { signedIn } from '../../platform/sessions.ts';
+import { handOver, personThings, undoHandOver } from './hand-over.ts';
 import {
   addPerson,
   changePerson,
@@ -29,6 +30,12 @@ export async function peopleRoutes(app: App) {
       printPeopleSlips(services, signedIn(request), request.body.people),
     'PUT /api/people/:person/deactivated': (request) =>
       deactivate(services, signedIn(request), request.params.person),
+    'GET /api/people/:person/things': (request) =>
+      personThings(services, signedIn(request), request.params.person),
+    'POST /api/people/:person/hand-over': (request) =>
+      handOver(services, signedIn(request), request.params.person, request.body.to),
+    'DELETE /api/hand-overs/:handOver': (request) =>
+      undoHandOver(services, signedIn(request), request.params.handOver),
     'DELETE /api/people/:person/deactivated': (request) =>
       reactivate(services, signedIn(request), request.params.person),
   });

@@ -39,7 +39,7 @@ type Needs = Pick<Services, 'db' | 'now'>;
 /** So many words are looked for at most; more make nobody easier to find. */
 const WORDS = 8;
 
-function requireOffice(person: SignedIn): void {
+export function requireOffice(person: SignedIn): void {
   if (person.kind !== 'office') throw new AppError('not-found');
 }
 

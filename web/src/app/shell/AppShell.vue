@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { useQuery } from '@pinia/colada';
+import { useMounted } from '@vueuse/core';
 import {
   Bookmark,
   CalendarDays,
@@ -60,11 +61,14 @@ function onKey(event: KeyboardEvent) {
 onMounted(() => window.addEventListener('keydown', onKey));
 onBeforeUnmount(() => window.removeEventListener('keydown', onKey));
 
+/** What shows what has happened meanwhile comes after a page that the server made has been taken over as it stands. */
+const mounted = useMounted();
+
 /** How many wait for an answer. */
 const today = useQuery({
   key: ['today'],
   query: () => api('GET /api/today'),
-  enabled: () => session.person?.kind === 'teacher',
+  enabled: () => mounted.value && session.person?.kind === 'teacher',
 });
 const asking = computed(() => today.data.value?.requests.length ?? 0);
 /** Once somebody has been at their desk, files may be on their way to it, wherever they go. */
@@ -201,8 +205,10 @@ const places = computed(() => {
         >{{ t('shell.kept') }}</RouterLink
       >
     </p>
-    <IncomingFiles v-if="teaching" />
-    <OwnFiles v-else-if="filling" />
+    <template v-if="mounted">
+      <IncomingFiles v-if="teaching" />
+      <OwnFiles v-else-if="filling" />
+    </template>
     <main id="main" class="flex flex-1 flex-col bg-sheet">
       <RouterView />
     </main>
@@ -231,8 +237,8 @@ const places = computed(() => {
         >
       </RouterLink>
     </nav>
-    <TrayEdge v-if="session.person?.kind === 'teacher'" />
-    <AskArea v-if="teaching" />
+    <TrayEdge v-if="mounted && session.person?.kind === 'teacher'" />
+    <AskArea v-if="mounted && teaching" />
     <FindSheet v-if="finding" @close="finding = false" />
     <KeysHelp v-if="helping" :teaching="teaching" @close="helping = false" />
   </div>

@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import type { PlaceRow, PlaceThing } from '@sammlung/contract';
-import { useQuery } from '@pinia/colada';
-import { useEventListener, useLocalStorage } from '@vueuse/core';
+import { useQuery, useQueryCache } from '@pinia/colada';
+import { useEventListener, useLocalStorage, useMounted } from '@vueuse/core';
 import { computed, defineAsyncComponent, nextTick, ref, useTemplateRef, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { address, contentAddress, folderArchiveAddress } from '../../app/api/addresses.ts';
 import { api } from '../../app/api/api.ts';
+import { useInitial } from '../../app/api/initial-state.ts';
 import { BOXES_KEY, useBoxWords } from '../../app/box/boxes.ts';
 import { useFormat } from '../../app/format.ts';
 import { useLive } from '../../app/live/live.ts';
@@ -27,8 +28,11 @@ const { until } = useBoxWords();
 const route = useRoute();
 const router = useRouter();
 const place = useReadingPlace();
+/** The server makes this page without what it would have to ask for besides. */
+const mounted = useMounted();
 
 const rowsKey = () => [...BOXES_KEY, boxId];
+useInitial(useQueryCache(), rowsKey(), address('GET /api/boxes/:box', { params: { box: boxId } }));
 const query = useQuery({
   key: rowsKey,
   query: () => api('GET /api/boxes/:box', { params: { box: boxId } }),
@@ -37,7 +41,7 @@ const query = useQuery({
 const box = computed(() => query.data.value?.box);
 usePageTitle(() => box.value && `${box.value.code} ${box.value.title}`);
 /** Who has handed in nothing comes first, where that is wanted. */
-const missingFirst = useLocalStorage('box-missing-first', false);
+const missingFirst = useLocalStorage('box-missing-first', false, { initOnMounted: true });
 const rows = computed(() => {
   const all = query.data.value?.places ?? [];
   if (!missingFirst.value) return all;
@@ -83,7 +87,7 @@ watch(placeId, async () => {
 const theirs = useQuery({
   key: () => ['place', placeId.value],
   query: () => api('GET /api/places/:place', { params: { place: placeId.value } }),
-  enabled: () => placeId.value !== '',
+  enabled: () => mounted.value && placeId.value !== '',
 });
 const things = computed(() => theirs.data.value?.things ?? []);
 const chosen = ref('');
@@ -129,6 +133,13 @@ const standing = (one: PlaceRow) =>
         { name: one.name, n: one.files, when: moment(one.handedInAt) },
         one.files,
       );
+/** The look of each tab, said once: there may be hundreds. */
+const TAB = [
+  '*:inline-flex *:min-h-9 *:shrink-0 *:items-center *:gap-2 *:rounded-t-[6px] *:border *:border-b-0 *:border-line *:px-3 *:text-[14px] *:whitespace-nowrap',
+  '*:bg-[color-mix(in_oklab,var(--paper),var(--ink)_5%)] *:hover:text-petrol pointer-coarse:*:min-h-11',
+  '*:data-missing:border-dashed *:data-missing:bg-transparent *:data-missing:text-soft',
+  '*:aria-[current]:relative *:aria-[current]:-mb-px *:aria-[current]:min-h-11 *:aria-[current]:border-solid *:aria-[current]:bg-sheet *:aria-[current]:text-[16px] *:aria-[current]:font-semibold *:aria-[current]:text-ink',
+];
 const ACTION =
   'inline-flex min-h-10 items-center gap-2 rounded-edge border px-3.5 text-[15px] font-semibold pointer-coarse:min-h-11';
 const PLAIN = 'border-line bg-raised hover:border-petrol hover:text-petrol';
@@ -143,6 +154,7 @@ const PLAIN = 'border-line bg-raised hover:border-petrol hover:text-petrol';
       <nav
         ref="tabs"
         class="relative flex items-end gap-[3px] overflow-x-auto border-b border-line px-4 pt-4 sm:px-10"
+        :class="TAB"
         :aria-label="t('going-through.students')"
       >
         <RouterLink
@@ -151,17 +163,7 @@ const PLAIN = 'border-line bg-raised hover:border-petrol hover:text-petrol';
           :to="to(one)"
           replace
           :aria-current="one.placeId === placeId ? 'page' : undefined"
-          class="inline-flex shrink-0 items-center gap-2 rounded-t-[6px] border border-b-0 px-3 whitespace-nowrap"
-          :class="[
-            one.placeId === placeId
-              ? 'relative -mb-px min-h-11 border-line bg-sheet text-[16px] font-semibold'
-              : 'min-h-9 text-[14px] hover:text-petrol pointer-coarse:min-h-11',
-            one.placeId === placeId
-              ? ''
-              : one.files === 0
-                ? 'border-dashed border-line text-soft'
-                : 'border-line bg-[color-mix(in_oklab,var(--paper),var(--ink)_5%)]',
-          ]"
+          :data-missing="one.files === 0 || undefined"
         >
           <span v-if="one.fresh > 0" class="size-[9px] shrink-0 bg-saffron"
             ><span class="sr-only">{{ t('receive.unopened') }}</span></span
@@ -307,7 +309,7 @@ const PLAIN = 'border-line bg-raised hover:border-petrol hover:text-petrol';
         </ThingSheet>
       </div>
       <PhraseBar
-        v-if="placeId"
+        v-if="mounted && placeId"
         :place="{ id: placeId, title: box.title }"
         :writes="shown !== undefined"
         @write="sheet?.remarks.write($event)"

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useQuery, useQueryCache } from '@pinia/colada';
-import { useEventListener } from '@vueuse/core';
-import { computed, defineAsyncComponent, onMounted, ref } from 'vue';
+import { useEventListener, useMounted } from '@vueuse/core';
+import { computed, defineAsyncComponent } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { address, addressAt } from '../../app/api/addresses.ts';
@@ -41,8 +41,7 @@ useEventListener('keydown', (event: KeyboardEvent) => {
 });
 usePageTitle(() => data.value?.code);
 /** The server makes this page without what it would have to ask for besides. */
-const mounted = ref(false);
-onMounted(() => (mounted.value = true));
+const mounted = useMounted();
 const OwnBoxes = defineAsyncComponent(() => import('../../app/box/OwnBoxes.vue'));
 useLive(() => (place.live ? address('GET /api/new/live') : null), {
   changed: () => page.refetch(),

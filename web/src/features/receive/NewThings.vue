@@ -1,16 +1,9 @@
 <script setup lang="ts">
 import type { CameNews, NewThings } from '@sammlung/contract';
 import { useQuery, useQueryCache } from '@pinia/colada';
+import { useMounted } from '@vueuse/core';
 import { ChevronDown } from 'lucide-vue-next';
-import {
-  computed,
-  defineAsyncComponent,
-  nextTick,
-  onMounted,
-  ref,
-  useTemplateRef,
-  watch,
-} from 'vue';
+import { computed, defineAsyncComponent, nextTick, ref, useTemplateRef, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { address, addressAt } from '../../app/api/addresses.ts';
 import { api, apiAt } from '../../app/api/api.ts';
@@ -48,8 +41,7 @@ const classes = useClasses();
 const JoinRequests = defineAsyncComponent(() => import('../../app/JoinRequests.vue'));
 const OwnBoxes = defineAsyncComponent(() => import('../../app/box/OwnBoxes.vue'));
 /** The server makes this page without what it would have to ask for besides. */
-const mounted = ref(false);
-onMounted(() => (mounted.value = true));
+const mounted = useMounted();
 const list = useTemplateRef('list');
 const keepPlace = useKeepPlace(list);
 

@@ -6,6 +6,7 @@ export * from './reach.ts';
 export * from './route.ts';
 export * from './scope.ts';
 export * from './common.ts';
+export * from './account.ts';
 export * from './session.ts';
 export * from './begin.ts';
 export * from './ssr.ts';

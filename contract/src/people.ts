@@ -20,6 +20,8 @@ export const PersonRow = z.object({
   email: z.string().nullable(),
   signInName: z.string().nullable(),
   access: PersonAccess,
+  /** Whether they sign in by a second step. */
+  secondStep: z.boolean(),
   /** Of students their classes, of teachers their courses, as far as the year is open. */
   belongs: z.array(z.object({ id: Id, label: z.string(), colour: Colour })),
 });
@@ -104,6 +106,11 @@ export const PEOPLE_ROUTES = {
       'Lets somebody in no more: their sessions, passwords for programs, feeds and public addresses end. What is theirs stays.',
     params: PersonParams,
     errors: ['last-office'],
+  },
+  'DELETE /api/people/:person/second-step': {
+    summary:
+      'Turns off the second step of somebody who has lost their phone and recovery codes. Their sessions end.',
+    params: PersonParams,
   },
   'GET /api/people/:person/things': {
     summary: 'How much a teacher has, and the courses that nobody else teaches.',

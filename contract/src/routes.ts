@@ -1,3 +1,4 @@
+import { ACCOUNT_ROUTES } from './account.ts';
 import { ARCHIVE_ROUTES, ARCHIVE_SCOPED } from './archive.ts';
 import { AUDIENCE_ROUTES } from './audience.ts';
 import { BEGIN_ROUTES } from './begin.ts';
@@ -38,6 +39,7 @@ import { WHY_ROUTES } from './why.ts';
 
 /** Every route of the API. */
 export const ROUTES = {
+  ...ACCOUNT_ROUTES,
   ...ARCHIVE_ROUTES,
   ...AUDIENCE_ROUTES,
   ...BEGIN_ROUTES,

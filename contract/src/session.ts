@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { StepCode } from './account.ts';
 import { Id } from './common.ts';
 import { type RouteMap } from './route.ts';
 
@@ -7,9 +8,14 @@ export const SignIn = z.object({
   password: z.string().min(1).max(256),
 });
 
-/** The word of a printed slip was given: with this token a password is chosen (`NewPassword`), then one signs in. */
-export const FirstSignIn = z.object({ token: z.string() });
-export type FirstSignIn = z.infer<typeof FirstSignIn>;
+/** What comes before somebody is signed in. */
+export const NextStep = z.discriminatedUnion('step', [
+  /** The word of a printed slip was given: with this token a password is chosen (`NewPassword`), then one signs in. */
+  z.object({ step: z.literal('password'), token: z.string() }),
+  /** The password was right: now a code from an app, or a recovery code. */
+  z.object({ step: z.literal('code') }),
+]);
+export type NextStep = z.infer<typeof NextStep>;
 
 export const Language = z.enum(['en', 'de']);
 export type Language = z.infer<typeof Language>;
@@ -60,8 +66,13 @@ export const SESSION_ROUTES = {
   'POST /api/session': {
     summary: 'Signs in.',
     body: SignIn,
-    reply: FirstSignIn.nullable(),
+    reply: NextStep.nullable(),
     errors: ['wrong-sign-in', 'too-many-tries'],
+  },
+  'POST /api/session/code': {
+    summary: 'The second step of signing in: a code from an app, or a recovery code.',
+    body: z.object({ code: StepCode }),
+    errors: ['wrong-code', 'sign-in-again', 'too-many-tries'],
   },
   'PUT /api/session/language': {
     summary: 'Chooses the language of the screens.',

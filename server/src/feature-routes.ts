@@ -1,3 +1,4 @@
+import { accountRoutes } from './features/account/routes.ts';
 import { archiveRoutes } from './features/archive/routes.ts';
 import { audienceRoutes } from './features/audience/routes.ts';
 import { beginRoutes } from './features/begin/routes.ts';
@@ -65,6 +66,7 @@ export const FEATURE_ROUTES = [
   todayRoutes,
   trayRoutes,
   peopleRoutes,
+  accountRoutes,
   postRoutes,
   receiveRoutes,
   keepRoutes,

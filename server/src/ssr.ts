@@ -137,9 +137,10 @@ export function pageRenderer(app: App, pages: PageRenderer, manifest: Manifest) 
     const more = pages.asks(path, told.replies);
     if (!more) return false;
     const language = languageOf(request, told.replies);
-    const [head, rest] = page
-      .replace('<html lang="en">', `<html lang="${language}">`)
-      .split(EMPTY) as [string, string];
+    const [head, rest] = page.replace('lang="en"', `lang="${language}"`).split(EMPTY) as [
+      string,
+      string,
+    ];
 
     /** The contents in their place, with what their scripts begin with. */
     const contents = async (): Promise<string> => {

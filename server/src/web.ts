@@ -51,7 +51,11 @@ export async function webApplication(app: App, { folder }: { folder: string }) {
     const { token } = TokenParams.parse(request.params);
     const cover = await coverOf(app.services, token);
     if (cover?.listed) reply.removeHeader('x-robots-tag');
-    const covered = withCover(page, cover, oembedAddress(app.services.address(), token));
+    const covered = withCover(
+      inTheme(request, page),
+      cover,
+      oembedAddress(app.services.address(), token),
+    );
     if (await sendMade(request, reply, covered)) return reply;
     return reply.type(HTML).header('cache-control', 'no-cache').send(covered);
   }
@@ -67,8 +71,9 @@ export async function webApplication(app: App, { folder }: { folder: string }) {
       reply.removeHeader('x-frame-options');
       reply.header('content-security-policy', policy('*'));
     }
-    if (await sendMade(request, reply, page)) return reply;
-    return reply.type(HTML).sendFile('index.html');
+    const themed = inTheme(request, page);
+    if (await sendMade(request, reply, themed)) return reply;
+    return reply.type(HTML).header('cache-control', 'no-cache').send(themed);
   }
   /** The part with the frame of all pages of people with an account. */
   const first = readdirSync(join(root, 'assets')).find((name) => /^first-.*\.js$/u.test(name));
@@ -83,12 +88,22 @@ export async function webApplication(app: App, { folder }: { folder: string }) {
     // Whoever has a session will want it: they are told before the page itself can say so.
     if (first && request.headers.cookie)
       reply.header('link', `</assets/${first}>; rel=modulepreload`);
-    if (request.headers.cookie && (await sendMade(request, reply, page))) return reply;
-    return reply.type(HTML).sendFile('index.html');
+    const themed = inTheme(request, page);
+    if (request.headers.cookie && (await sendMade(request, reply, themed))) return reply;
+    if (themed === page) return reply.type(HTML).sendFile('index.html');
+    return reply.type(HTML).header('cache-control', 'no-cache').send(themed);
   });
 }
 
 const HTML = 'text/html; charset=utf-8';
+
+/** The page, light or dark where that was chosen in this browser (web: `theme.ts`). */
+function inTheme(request: FastifyRequest, page: string): string {
+  const { theme } = request.cookies;
+  return theme === 'light' || theme === 'dark'
+    ? page.replace('<html ', `<html data-theme="${theme}" `)
+    : page;
+}
 
 /**
  * The page with what programs may know of a public address: its title for link previews (Open Graph), and where other websites are told

@@ -10,10 +10,11 @@ import type {
   Token,
 } from '@sammlung/contract';
 import { isNull } from 'drizzle-orm';
-import { grants, memberships, rateLimits, requests } from '../src/db/schema/index.ts';
+import { grants, memberships, rateLimits, requests, sessions } from '../src/db/schema/index.ts';
 import { addWaitingMove, waitingMovesOf } from '../src/domain/programs/waiting-moves.ts';
 import type { SignedIn } from '../src/platform/sessions.ts';
-import { beginToken, passwordToken } from '../src/platform/passwords.ts';
+import { beginToken, emailToken, passwordToken } from '../src/platform/passwords.ts';
+import { newToken } from '../src/platform/tokens.ts';
 import { mail, PASSWORD, startServer, type Scene, type Who } from './harness.ts';
 import { PNG, shownPage } from './pages.ts';
 import { uploader } from './upload.ts';
@@ -248,6 +249,78 @@ export const TABLE: Record<string, Row> = {
   'DELETE /api/session': {
     ask: () => ({ path: '/api/session' }),
     expected: everybody(204),
+  },
+  // Codes of a second step go through in `account.test.ts`.
+  'POST /api/session/code': {
+    ask: () => ({ path: '/api/session/code', body: { code: '123456' } }),
+    expected: everybody(410),
+  },
+  'GET /api/account': { ask: () => ({ path: '/api/account' }), expected: signedIn(200) },
+  'PATCH /api/account': {
+    ask: () => ({ path: '/api/account', body: { name: 'Named' } }),
+    expected: staff(204, { 'student in': 403, 'student out': 403, joiner: 403, leaver: 403 }),
+  },
+  'PUT /api/account/password': {
+    ask: () => ({
+      path: '/api/account/password',
+      body: { current: PASSWORD, password: PASSWORD },
+    }),
+    expected: signedIn(204),
+  },
+  'PUT /api/account/email': {
+    ask: () => ({
+      path: '/api/account/email',
+      body: { email: 'new@example.org', password: PASSWORD },
+    }),
+    expected: signedIn(204),
+  },
+  'DELETE /api/account/email': {
+    ask: () => ({ path: '/api/account/email' }),
+    expected: signedIn(204),
+  },
+  'POST /api/account/email/confirmed': {
+    ask: async () => ({
+      path: '/api/account/email/confirmed',
+      body: { token: await emailToken(db, world.ids.owner, mail('owner'), clock.now) },
+    }),
+    expected: everybody(204),
+  },
+  'DELETE /api/account/sessions/:session': {
+    ask: async () => {
+      const [made] = await db
+        .insert(sessions)
+        .values({
+          ...{ userId: world.ids.owner, token: newToken() },
+          expiresAt: new Date(clock.now + DAY),
+        })
+        .returning();
+      return { path: `/api/account/sessions/${made!.id}` };
+    },
+    expected: only({ owner: 204 }),
+  },
+  'DELETE /api/account/sessions': {
+    ask: () => ({ path: '/api/account/sessions' }),
+    expected: signedIn(204),
+  },
+  'POST /api/account/second-step': {
+    ask: () => ({ path: '/api/account/second-step', body: { password: PASSWORD } }),
+    expected: staff(200),
+  },
+  'PUT /api/account/second-step': {
+    ask: () => ({ path: '/api/account/second-step', body: { code: '123456' } }),
+    expected: staff(403),
+  },
+  'POST /api/account/second-step/off': {
+    ask: () => ({ path: '/api/account/second-step/off', body: { password: PASSWORD } }),
+    expected: staff(204),
+  },
+  'POST /api/account/recovery-codes': {
+    ask: () => ({ path: '/api/account/recovery-codes', body: { password: PASSWORD } }),
+    expected: signedIn(404),
+  },
+  'DELETE /api/people/:person/second-step': {
+    ask: (s) => ({ path: `/api/people/${s.pupil}/second-step` }),
+    expected: only({ office: 204 }),
   },
   'PUT /api/session/language': {
     ask: () => ({ path: '/api/session/language', body: { language: 'en' } }),

@@ -80,6 +80,7 @@ describe('the shape of the server', () => {
       texts: ['domain/contents.ts', 'features/preview/queries.ts'],
       tokens: ['domain/programs/tokens.ts'],
       tray_files: ['domain/tray.ts'],
+      two_factors: ['platform/passwords.ts'],
       uploads: ['domain/versions.ts', 'features/intake/queries.ts'],
       verifications: ['platform/passwords.ts'],
       version_pictures: ['domain/pages/pages.ts'],

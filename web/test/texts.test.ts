@@ -16,6 +16,7 @@ const desks = read('en.desk.json');
 const writing = read('en.page.json');
 const teaching = read('en.teaching.json');
 const offices = read('en.office.json');
+const accounts = read('en.account.json');
 
 function* waysIn(node: object, prefix = ''): Generator<string> {
   for (const [key, value] of Object.entries(node)) {
@@ -23,7 +24,18 @@ function* waysIn(node: object, prefix = ''): Generator<string> {
     else yield* waysIn(value as object, `${prefix}${key}.`);
   }
 }
-const ALL = [everybodys, viewers, walls, peoples, classPages, desks, writing, teaching, offices];
+const ALL = [
+  everybodys,
+  viewers,
+  walls,
+  peoples,
+  classPages,
+  desks,
+  writing,
+  teaching,
+  offices,
+  accounts,
+];
 const known = new Set(ALL.flatMap((texts) => [...waysIn(texts)]));
 /** What a visitor at a door comes to see. */
 const VISITING =

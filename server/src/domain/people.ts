@@ -44,6 +44,8 @@ export async function changePerson(
       Person,
       | 'name'
       | 'email'
+      | 'emailVerified'
+      | 'twoFactorEnabled'
       | 'externalId'
       | 'signInName'
       | 'language'

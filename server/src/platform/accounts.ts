@@ -2,10 +2,16 @@ import { PASSWORD_LENGTH } from '@sammlung/core';
 import { hash, verify } from '@node-rs/argon2';
 import { betterAuth } from 'better-auth';
 import { drizzleAdapter } from 'better-auth/adapters/drizzle';
+import { twoFactor } from 'better-auth/plugins/two-factor';
+import { APIError } from 'better-auth/api';
+import type { FastifyRequest } from 'fastify';
 import type { Database } from '../db/database.ts';
-import { credentials, people, sessions, verifications } from '../db/schema/index.ts';
+import { AppError } from './errors.ts';
+import { credentials, people, sessions, twoFactors, verifications } from '../db/schema/index.ts';
 
 export const SESSION_COOKIE = 'sammlung.session_token';
+/** What tells, between the two steps of signing in, that the password was right. */
+export const CHALLENGE_COOKIES = ['sammlung.two_factor', '__Secure-sammlung.two_factor'] as const;
 const DAYS = 24 * 60 * 60;
 
 /** Accounts, passwords (Argon2id) and sessions by better-auth, on our own tables. */
@@ -20,6 +26,7 @@ export function accounts(db: Database, secret: string, address: string) {
         session: sessions,
         account: credentials,
         verification: verifications,
+        twoFactor: twoFactors,
       },
     }),
     user: {
@@ -40,6 +47,8 @@ export function accounts(db: Database, secret: string, address: string) {
         verify: ({ hash: known, password }) => verify(known, password),
       },
     },
+    appName: 'Sammlung',
+    plugins: [twoFactor()],
     session: { expiresIn: 14 * DAYS, disableSessionRefresh: true },
     advanced: {
       cookiePrefix: 'sammlung',
@@ -51,5 +60,25 @@ export function accounts(db: Database, secret: string, address: string) {
     telemetry: { enabled: false },
     logger: { level: 'error' },
   });
+}
+
+/** What better-auth is told of a request. */
+export function headersOf(request: FastifyRequest): Headers {
+  const headers = new Headers();
+  for (const name of ['cookie', 'user-agent', 'origin', 'host'])
+    if (typeof request.headers[name] === 'string') headers.set(name, request.headers[name]);
+  headers.set('x-forwarded-for', request.ip);
+  return headers;
+}
+
+/** What better-auth answers; null where it refuses. Throws what is not a refusal, and `too-many-tries`. */
+export async function unlessRefused<T>(answer: Promise<T>): Promise<T | null> {
+  try {
+    return await answer;
+  } catch (error) {
+    if (!(error instanceof APIError) || error.statusCode >= 500) throw error;
+    if (error.statusCode === 429) throw new AppError('too-many-tries');
+    return null;
+  }
 }
 export type Accounts = ReturnType<typeof accounts>;

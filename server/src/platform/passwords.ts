@@ -1,17 +1,17 @@
 import { createHash, randomBytes } from 'node:crypto';
 import { APIError } from 'better-auth/api';
 import { verify } from '@node-rs/argon2';
-import { and, eq, inArray, like, lte, sql } from 'drizzle-orm';
+import { and, eq, gt, inArray, like, lte, ne, sql } from 'drizzle-orm';
 import type { Queries } from '../db/database.ts';
-import { credentials, people, sessions, verifications } from '../db/schema/index.ts';
+import { credentials, people, sessions, twoFactors, verifications } from '../db/schema/index.ts';
 import type { Accounts } from './accounts.ts';
 import { AppError } from './errors.ts';
 import { newToken } from './tokens.ts';
 
 const HOUR_MS = 3_600_000;
 
-/** How long a token for setting a password lives: one asked for, of an invitation, and for a start word. */
-export const LINK_HOURS = { password: 2, invitation: 14 * 24, start: 1 };
+/** How long a token lives: for setting a password, one asked for, of an invitation, and for a start word; and for a new address. */
+export const LINK_HOURS = { password: 2, invitation: 14 * 24, start: 1, email: 24 };
 
 /** better-auth's name for a token that lets a password be set. */
 const identifier = (token: string) => `reset-password:${token}`;
@@ -68,10 +68,107 @@ export async function setPasswordBy(
   return personId;
 }
 
-/** Ends all sessions of a person, and whatever they could set a password with. */
-export async function endSessions(tx: Queries, personId: string): Promise<void> {
+/** Ends all sessions of a person but `except`, and whatever they could set a password or another address with. */
+export async function endSessions(tx: Queries, personId: string, except?: string): Promise<void> {
   await forgetTokens(tx, [personId]);
-  await tx.delete(sessions).where(eq(sessions.userId, personId));
+  await forgetEmailTokens(tx, personId);
+  await tx
+    .delete(sessions)
+    .where(and(eq(sessions.userId, personId), except ? ne(sessions.id, except) : undefined));
+}
+
+/** Ends a session of a person; resolves to whether there was one. */
+export async function endSession(tx: Queries, personId: string, id: string): Promise<boolean> {
+  const ended = await tx
+    .delete(sessions)
+    .where(and(eq(sessions.userId, personId), eq(sessions.id, id)))
+    .returning({ id: sessions.id });
+  return ended.length > 0;
+}
+
+/** Who has given their password and is asked for a code, by the cookie of better-auth; null where that is over. */
+export async function challengedPerson(
+  db: Queries,
+  cookie: string | undefined,
+  t: number,
+): Promise<string | null> {
+  if (!cookie) return null;
+  const [found] = await db
+    .select({ personId: verifications.value })
+    .from(verifications)
+    .where(
+      and(
+        eq(verifications.identifier, cookie.slice(0, cookie.lastIndexOf('.'))),
+        gt(verifications.expiresAt, new Date(t)),
+      ),
+    );
+  return found?.personId ?? null;
+}
+
+/** Turns off a person’s second step. */
+export async function forgetSecondStep(tx: Queries, personId: string): Promise<void> {
+  await tx.delete(twoFactors).where(eq(twoFactors.userId, personId));
+}
+
+/** Only the hash of the token is kept; the address stands behind it. */
+const emailIdentifier = (token: string, email: string) =>
+  `email:${createHash('sha256').update(token).digest('base64url')}:${email}`;
+const isEmailToken = like(verifications.identifier, 'email:%');
+const emailIn = (identifier: string) => identifier.split(':').slice(2).join(':');
+
+/** A token by which this address becomes that of a person, once and until it is too old. One from before is good for nothing any more. */
+export async function emailToken(
+  tx: Queries,
+  personId: string,
+  email: string,
+  t: number,
+): Promise<string> {
+  await forgetEmailTokens(tx, personId);
+  const token = newToken();
+  await tx.insert(verifications).values({
+    identifier: emailIdentifier(token, email),
+    value: personId,
+    expiresAt: new Date(t + LINK_HOURS.email * HOUR_MS),
+  });
+  return token;
+}
+
+/** Whose address a token makes which; null where it is good for nothing. Nobody else has it from then on. */
+export async function takeEmailToken(
+  tx: Queries,
+  token: string,
+  t: number,
+): Promise<{ personId: string; email: string } | null> {
+  const [found] = await tx
+    .delete(verifications)
+    .where(
+      and(
+        sql`starts_with(${verifications.identifier}, ${emailIdentifier(token, '')})`,
+        gt(verifications.expiresAt, new Date(t)),
+      ),
+    )
+    .returning();
+  return found ? { personId: found.value, email: emailIn(found.identifier) } : null;
+}
+
+/** The address that waits to be confirmed by a person; null where none does. */
+export async function newEmailOf(db: Queries, personId: string, t: number): Promise<string | null> {
+  const [found] = await db
+    .select({ identifier: verifications.identifier })
+    .from(verifications)
+    .where(
+      and(
+        isEmailToken,
+        eq(verifications.value, personId),
+        gt(verifications.expiresAt, new Date(t)),
+      ),
+    );
+  return found ? emailIn(found.identifier) : null;
+}
+
+/** An address that waits to be confirmed waits no more. */
+export async function forgetEmailTokens(db: Queries, personId: string): Promise<void> {
+  await db.delete(verifications).where(and(isEmailToken, eq(verifications.value, personId)));
 }
 
 /** Gives somebody who has no password yet this one, by its hash. */

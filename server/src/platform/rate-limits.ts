@@ -13,6 +13,8 @@ export interface RateLimits {
   readonly shortAddresses: RateLimiterPostgres;
   /** Addresses by which a school would begin that are none, from one place. */
   readonly beginnings: RateLimiterPostgres;
+  /** Codes of a second step that were used: each is good once. */
+  readonly codes: RateLimiterPostgres;
   /** What is asked for from one place by people without an account. */
   readonly visitorRequests: RateLimiterPostgres;
 }
@@ -49,6 +51,13 @@ export function createRateLimits(pool: pg.Pool): RateLimits {
       points: 20,
       duration: 10 * 60,
     }),
+    codes: new RateLimiterPostgres({
+      ...shared,
+      keyPrefix: 'code',
+      points: 1,
+      // Longer than an app shows one, and than the one before and after are taken.
+      duration: 3 * 60,
+    }),
     visitorRequests: new RateLimiterPostgres({
       ...shared,
       keyPrefix: 'asks',
@@ -78,6 +87,23 @@ export async function countAttempt(
   return async () => {
     await Promise.all([limits.perPlace.reward(perPlace), limits.perAccount.reward(perAccount)]);
   };
+}
+
+/** Counts a code of somebody’s second step, as `countAttempt` does. Throws `wrong-code` for one that was given before. */
+export async function countCode(
+  limits: RateLimits,
+  personId: string,
+  code: string,
+  ip: string,
+): Promise<GiveBack> {
+  const giveBack = await countAttempt(limits, `code ${personId}`, ip);
+  try {
+    await limits.codes.consume(`${personId} ${code}`);
+  } catch (state) {
+    if (!(state instanceof RateLimiterRes)) throw state;
+    throw new AppError('wrong-code');
+  }
+  return giveBack;
 }
 
 /** Counts a sayable address that was tried from a place, as `countAttempt` does. */

@@ -35,6 +35,17 @@ const en = {
       `Someone, probably you, asked for a new password. Choose it here. The link works once, within ${hours} hours. ` +
       `If it was not you, you need do nothing.`,
   },
+  account: {
+    subject: (school: string) => `A new email address for ${school}`,
+    confirm: (name: string, hours: number) =>
+      `${name} wants to get emails at this address, and to sign in by it. Open this link to confirm it. It works once, within ${hours} hours. ` +
+      `If that is not you, you need do nothing.`,
+    taken:
+      'Somebody wanted to use this address for their account, but it already belongs to one. Nothing was changed. If that was you: sign in by this address.',
+    changed: (school: string) => `Your email address for ${school} was changed`,
+    changedBody: (school: string) =>
+      `From now on emails of ${school} go to another address, and you sign in by it. If you did not do that, tell the office straight away.`,
+  },
   digest: {
     one: (title: string) => `New: ${title}`,
     many: (count: number, school: string) => `${count} new at ${school}`,
@@ -82,6 +93,17 @@ const de: Words = {
     body: (hours) =>
       `Für diese Adresse wurde ein neues Passwort angefordert. Hier lässt es sich wählen. Der Link gilt ` +
       `einmal, ${hours} Stunden lang. Hat das jemand anderes getan, ist nichts weiter nötig.`,
+  },
+  account: {
+    subject: (school) => `Eine neue E-Mail-Adresse für ${school}`,
+    confirm: (name, hours) =>
+      `${name} möchte unter dieser Adresse E-Mails bekommen und sich damit anmelden. Dieser Link bestätigt sie. Er gilt einmal, ${hours} Stunden lang. ` +
+      `Ist das jemand anderes, ist nichts weiter nötig.`,
+    taken:
+      'Jemand wollte diese Adresse für einen Zugang verwenden, sie gehört aber schon zu einem. Es wurde nichts geändert. Zum Anmelden diese Adresse verwenden.',
+    changed: (school) => `Deine E-Mail-Adresse für ${school} wurde geändert`,
+    changedBody: (school) =>
+      `Ab jetzt gehen E-Mails von ${school} an eine andere Adresse, und die Anmeldung läuft über sie. Wenn das nicht du warst, sag es sofort dem Büro.`,
   },
   digest: {
     one: (title) => `Neu: ${title}`,

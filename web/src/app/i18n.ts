@@ -7,7 +7,7 @@ export const LANGUAGES: Readonly<Record<Language, string>> = { en: 'English', de
 
 /**
  * Texts come in groups: those of everybody; around what is read; of the wall, which most never see; and those that a
- * visitor at a door never needs, for people with an account, for pages of classes, for what is one's own, for writing pages, for teaching, and for the office.
+ * visitor at a door never needs, for people with an account, for pages of classes, for what is one's own, for writing pages, for teaching, for the office, and for one’s own account.
  */
 type Group =
   | 'everybody'
@@ -18,7 +18,8 @@ type Group =
   | 'desk'
   | 'page'
   | 'teaching'
-  | 'office';
+  | 'office'
+  | 'account';
 
 const FILES = import.meta.glob<{ default: Record<string, unknown> }>('../locales/*.json');
 const fileOf = (language: Language, group: Group) =>

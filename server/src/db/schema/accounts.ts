@@ -1,4 +1,14 @@
-import { bigint, index, integer, pgTable, text, unique, uuid } from 'drizzle-orm/pg-core';
+import {
+  bigint,
+  boolean,
+  index,
+  integer,
+  pgTable,
+  text,
+  unique,
+  uniqueIndex,
+  uuid,
+} from 'drizzle-orm/pg-core';
 import { createdAt, id, instant } from './columns.ts';
 import { people } from './school.ts';
 
@@ -57,7 +67,25 @@ export const verifications = pgTable(
     createdAt: createdAt(),
     updatedAt: createdAt(),
   },
-  (t) => [index().on(t.identifier)],
+  (t) => [index().on(t.identifier), index().on(t.value)],
+);
+
+/** The second step of signing in (better-auth’s plugin): its secret and recovery codes, encrypted with the secret of the server. */
+export const twoFactors = pgTable(
+  'two_factors',
+  {
+    id: id(),
+    userId: uuid()
+      .notNull()
+      .references(() => people.id, { onDelete: 'cascade' }),
+    secret: text().notNull(),
+    backupCodes: text().notNull(),
+    /** Whether a first code has shown that the app has it. */
+    verified: boolean().notNull().default(false),
+    failedVerificationCount: integer().notNull().default(0),
+    lockedUntil: instant(),
+  },
+  (t) => [uniqueIndex().on(t.userId)],
 );
 
 /** Counts of tries that several server processes share (rate-limiter-flexible). */

@@ -61,6 +61,8 @@ export const people = pgTable(
     email: text(),
     emailVerified: boolean().notNull().default(false),
     signInName: text(),
+    /** Whether signing in takes a second step. */
+    twoFactorEnabled: boolean().notNull().default(false),
     /** What better-auth knows a person by: the mail address, or a form of the sign-in name that no mail address has. */
     signInKey: text().generatedAlwaysAs(
       (): SQL =>

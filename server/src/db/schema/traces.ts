@@ -22,7 +22,14 @@ import { classes, people } from './school.ts';
 /** `marked`: the reader said it need not be shown as new any more, without opening it. */
 export const openingKind = pgEnum('opening_kind', ['opened', 'downloaded', 'marked']);
 export const requestAnswer = pgEnum('request_answer', ['person', 'class', 'link', 'no']);
-export const mailKind = pgEnum('mail_kind', ['note', 'invitation', 'password', 'answer', 'digest']);
+export const mailKind = pgEnum('mail_kind', [
+  'note',
+  'invitation',
+  'password',
+  'answer',
+  'digest',
+  'account',
+]);
 export const mailState = pgEnum('mail_state', ['waiting', 'sent', 'failed']);
 
 /** Who opened or downloaded which placement, and when. No person: through a door. */

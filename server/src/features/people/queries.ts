@@ -28,7 +28,7 @@ const PERSON = sql`p.id, p.kind, p.name, p.email, p.sign_in_name as "signInName"
     when exists (select from credentials d where d.user_id = p.id and d.provider_id = 'credential' and d.password is not null) then 'ready'
     when exists (select from credentials d where d.user_id = p.id and d.password is not null) then 'first'
     when exists (select from mails l where l.person_id = p.id and l.kind = 'invitation') then 'invited'
-    else 'none' end as access, (
+    else 'none' end as access, p.two_factor_enabled as "secondStep", (
   select ${jsonArray(CARD, sql`x.label`)} from (
     select c.id, c.code as label, c.colour from memberships m join classes c on c.id = m.class_id
       join courses k on k.id = c.course_id join years y on y.id = k.year_id

@@ -7,6 +7,7 @@ import {
   addPerson,
   changePerson,
   deactivate,
+  endSecondStep,
   findPeople,
   invitePeople,
   personOf,
@@ -30,6 +31,8 @@ export async function peopleRoutes(app: App) {
       printPeopleSlips(services, signedIn(request), request.body.people),
     'PUT /api/people/:person/deactivated': (request) =>
       deactivate(services, signedIn(request), request.params.person),
+    'DELETE /api/people/:person/second-step': (request) =>
+      endSecondStep(services, signedIn(request), request.params.person),
     'GET /api/people/:person/things': (request) =>
       personThings(services, signedIn(request), request.params.person),
     'POST /api/people/:person/hand-over': (request) =>

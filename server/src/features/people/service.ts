@@ -20,7 +20,7 @@ import {
   queueInvitations,
 } from '../../domain/sign-ins.ts';
 import { AppError } from '../../platform/errors.ts';
-import { endSessions } from '../../platform/passwords.ts';
+import { endSessions, forgetSecondStep } from '../../platform/passwords.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import type { Words } from '../../platform/texts.ts';
 import type { Services } from '../../services.ts';
@@ -214,5 +214,19 @@ export async function reactivate(
     if (deactivatedAt === null) return;
     await writePerson(tx, id, { deactivatedAt: null });
     await reopenDoorsOf(tx, id, deactivatedAt);
+  });
+}
+
+/** Turns off the second step of somebody who cannot do it any more; they come in anew. */
+export async function endSecondStep(
+  { db }: Pick<Needs, 'db'>,
+  office: SignedIn,
+  id: string,
+): Promise<void> {
+  await db.transaction(async (tx) => {
+    await requirePerson(tx, office, id);
+    await forgetSecondStep(tx, id);
+    await writePerson(tx, id, { twoFactorEnabled: false });
+    await endSessions(tx, id);
   });
 }

@@ -1,18 +1,22 @@
-import { SESSION_ROUTES, SignIn } from '@sammlung/contract';
+import { SESSION_ROUTES, SignIn, type NextStep } from '@sammlung/contract';
 import { PASSWORD_LENGTH } from '@sammlung/core';
-import { APIError } from 'better-auth/api';
 import type { FastifyRequest } from 'fastify';
 import type { z } from 'zod';
 import { changePerson } from '../../domain/people.ts';
 import type { App } from '../../app-type.ts';
+import { CHALLENGE_COOKIES, headersOf, unlessRefused } from '../../platform/accounts.ts';
 import { registerRoutes } from '../../platform/register-routes.ts';
 import { AppError } from '../../platform/errors.ts';
 import { signedIn, type SignedIn } from '../../platform/sessions.ts';
 import { sampleSignIns, signInKeys } from './queries.ts';
 import { mailPassword } from './forgotten.ts';
 import { revokeAllTokens } from '../../domain/programs/tokens.ts';
-import { setPasswordBy, tokenForFirstPassword } from '../../platform/passwords.ts';
-import { countAttempt } from '../../platform/rate-limits.ts';
+import {
+  challengedPerson,
+  setPasswordBy,
+  tokenForFirstPassword,
+} from '../../platform/passwords.ts';
+import { countAttempt, countCode } from '../../platform/rate-limits.ts';
 
 export async function sessionRoutes(app: App) {
   const { accounts, db, now, rateLimits, hashing } = app.services;
@@ -22,10 +26,12 @@ export async function sessionRoutes(app: App) {
       person: request.person && shown(request.person),
     }),
     'POST /api/session': async (request, reply) => {
-      const { headers, token } = await hashing(() => enter(request, request.body));
-      if (token) return { token };
-      reply.header('set-cookie', headers!.getSetCookie());
-      return null;
+      const { headers, next } = await hashing(() => enter(request, request.body));
+      if (headers) reply.header('set-cookie', headers.getSetCookie());
+      return next;
+    },
+    'POST /api/session/code': async (request, reply) => {
+      reply.header('set-cookie', await enterByCode(request, request.body.code));
     },
     'PUT /api/session/language': (request) =>
       changePerson(db, signedIn(request).id, { language: request.body.language }),
@@ -52,47 +58,51 @@ export async function sessionRoutes(app: App) {
     }),
   });
 
-  /** The headers of a new session, or the token that the word of a slip is good for. Throws `wrong-sign-in`. */
+  /** The headers of a new session, or what comes before it. Throws `wrong-sign-in`. */
   async function enter(
     request: FastifyRequest,
     { email, password }: z.infer<typeof SignIn>,
-  ): Promise<{ headers?: Headers; token?: string }> {
+  ): Promise<{ headers: Headers | null; next: NextStep | null }> {
     const giveBack = await countAttempt(rateLimits, email, request.ip);
     const keys = await signInKeys(app.services, email);
     for (const key of keys) {
-      const headers = await signInBy(request, key, password);
-      if (!headers) continue;
+      const entered = await unlessRefused(
+        accounts.api.signInEmail({
+          body: { email: key, password },
+          headers: headersOf(request),
+          returnHeaders: true,
+        }),
+      );
+      if (!entered) continue;
       await giveBack();
-      return { headers };
+      const { headers, response } = entered;
+      const next = 'twoFactorRedirect' in response ? ({ step: 'code' } as const) : null;
+      return { headers, next };
     }
     const token = await tokenForFirstPassword(db, keys, password, now());
     if (!token) throw new AppError('wrong-sign-in');
     await giveBack();
-    return { token };
+    return { headers: null, next: { step: 'password', token } };
   }
 
-  /** The headers of the new session; null for a wrong password. */
-  async function signInBy(request: FastifyRequest, email: string, password: string) {
-    try {
-      const { headers } = await accounts.api.signInEmail({
-        body: { email, password },
-        headers: headersOf(request),
-        returnHeaders: true,
-      });
-      return headers;
-    } catch (error) {
-      if (!(error instanceof APIError) || error.statusCode >= 500) throw error;
-      return null;
-    }
+  /** The cookies of a new session, by a code of the second step. Throws `wrong-code`, `sign-in-again`, `too-many-tries`. */
+  async function enterByCode(request: FastifyRequest, code: string): Promise<string[]> {
+    const name = CHALLENGE_COOKIES.find((one) => request.cookies[one]) ?? '';
+    const cookie = request.cookies[name];
+    const personId = await challengedPerson(db, cookie, now());
+    if (!personId) throw new AppError('sign-in-again');
+    const giveBack = await countCode(rateLimits, personId, code, request.ip);
+    const headers = headersOf(request);
+    // Only the challenge counts: whoever else is signed in here goes.
+    headers.set('cookie', `${name}=${encodeURIComponent(cookie!)}`);
+    const asked = { body: { code }, headers, returnHeaders: true } as const;
+    const entered = await unlessRefused(
+      /^\d{6}$/u.test(code) ? accounts.api.verifyTOTP(asked) : accounts.api.verifyBackupCode(asked),
+    );
+    if (!entered) throw new AppError('wrong-code');
+    await giveBack();
+    return entered.headers.getSetCookie();
   }
-}
-
-function headersOf(request: FastifyRequest): Headers {
-  const headers = new Headers();
-  for (const name of ['cookie', 'user-agent', 'origin', 'host'])
-    if (typeof request.headers[name] === 'string') headers.set(name, request.headers[name]);
-  headers.set('x-forwarded-for', request.ip);
-  return headers;
 }
 
 function shown({ id, name, kind, language, schoolId, schoolName, timeZone, sample }: SignedIn) {

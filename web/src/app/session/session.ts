@@ -1,4 +1,4 @@
-import type { Language, Person } from '@sammlung/contract';
+import type { Language, NextStep, Person } from '@sammlung/contract';
 import { useQueryCache } from '@pinia/colada';
 import { defineStore } from 'pinia';
 import { ref } from 'vue';
@@ -32,11 +32,23 @@ export const useSession = defineStore('session', () => {
     loaded.value = true;
   }
 
-  /** Signs in. Resolves to a token when a password has to be chosen first; then nobody has signed in yet. */
-  async function signIn(email: string, password: string): Promise<string | null> {
+  /** Signs in. Resolves to what has to come first, if anything has; then nobody has signed in yet. */
+  async function signIn(email: string, password: string): Promise<NextStep | null> {
     const before = person.value?.id;
-    const first = await api('POST /api/session', { body: { email, password } });
-    if (first) return first.token;
+    const next = await api('POST /api/session', { body: { email, password } });
+    if (!next) await entered(before);
+    return next;
+  }
+
+  /** The second step of signing in. */
+  async function giveCode(code: string): Promise<void> {
+    const before = person.value?.id;
+    await api('POST /api/session/code', { body: { code } });
+    await entered(before);
+  }
+
+  /** Somebody has signed in, where `before` had. */
+  async function entered(before: string | undefined): Promise<void> {
     await take();
     if (before === undefined) {
       // What nobody was shown may be for this person.
@@ -44,12 +56,16 @@ export const useSession = defineStore('session', () => {
     } else if (before !== person.value?.id) {
       // Somebody else: nothing of the first person may stay on the screen.
       location.assign('/');
-      return null;
+      return;
     }
     ended.value = false;
     waiting?.go();
     waiting = null;
-    return null;
+  }
+
+  /** One’s own name is another one now. */
+  function rename(name: string) {
+    if (person.value) person.value = { ...person.value, name };
   }
 
   async function signOut() {
@@ -91,5 +107,5 @@ export const useSession = defineStore('session', () => {
     return person.value !== null;
   });
 
-  return { person, ended, load, signIn, signOut, choose, signInAgain };
+  return { person, ended, load, signIn, giveCode, rename, signOut, choose, signInAgain };
 });

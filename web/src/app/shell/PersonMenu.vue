@@ -49,6 +49,9 @@ const signOut = () => attempt(session.signOut);
       <p class="text-meta text-soft">{{ session.person.school.name }}</p>
       <LanguageChoice class="mt-3" />
       <button v-if="question" :class="ROW" @click="install">{{ t('device.install') }}</button>
+      <RouterLink :to="{ name: 'account' }" class="block" :class="ROW" @click="open = false">{{
+        t('shell.account')
+      }}</RouterLink>
       <RouterLink
         v-if="session.person.kind !== 'office'"
         :to="{ name: 'programs' }"

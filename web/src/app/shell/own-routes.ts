@@ -121,6 +121,14 @@ export const OWN_ROUTES: readonly RouteRecordRaw[] = [
         },
       },
       {
+        path: 'account',
+        name: 'account',
+        component: async () => {
+          await loadTexts('account');
+          return import('../../features/account/AccountView.vue');
+        },
+      },
+      {
         path: 'school-days',
         name: 'school-days',
         component: () => import('../../features/timetable/SchoolDaysView.vue'),

@@ -54,6 +54,14 @@ const ROUTES: RouteRecordRaw[] = [
     component: () => import('../../features/session/SetPassword.vue'),
   },
   {
+    path: '/confirm/:token',
+    meta: { open: true },
+    component: async () => {
+      await loadTexts('account');
+      return import('../../features/account/ConfirmEmail.vue');
+    },
+  },
+  {
     path: '/begin/:token',
     meta: { open: true },
     component: async () => {

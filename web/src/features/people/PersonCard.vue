@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { PersonRow, Slips } from '@sammlung/contract';
-import { computed, reactive, watch } from 'vue';
+import { computed, defineAsyncComponent, reactive, ref, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { useSession } from '../../app/session/session.ts';
 import { useSubmit } from '../../app/submit.ts';
@@ -12,8 +12,10 @@ const { person, mails } = defineProps<{ person: PersonRow; mails: boolean }>();
 const emit = defineEmits<{ close: []; gone: []; slips: [slips: Slips['slips']] }>();
 const { t } = useI18n();
 const session = useSession();
-const { attempt, change, letIn, invite, slipFor } = usePersonChanges();
+const { attempt, change, endSecondStep, letIn, invite, slipFor } = usePersonChanges();
 const { fault, busy, tried } = useSubmit();
+const HandOverSheet = defineAsyncComponent(() => import('./HandOverSheet.vue'));
+const handing = ref(false);
 const facts = reactive({ name: '', email: '', kind: person.kind });
 watch(
   () => person,
@@ -94,7 +96,14 @@ const field =
         >
       </template>
       <AppButton v-else @click="admit(true)">{{ t('people.let-in') }}</AppButton>
+      <AppButton v-if="person.secondStep" @click="endSecondStep(person)">{{
+        t('people.step-off')
+      }}</AppButton>
+      <AppButton v-if="person.kind === 'teacher'" @click="handing = true">{{
+        t('people.things')
+      }}</AppButton>
       <p class="basis-full text-meta text-soft">{{ t(`people.about.${person.access}`) }}</p>
     </div>
+    <HandOverSheet v-if="handing" :person="person" @close="handing = false" />
   </div>
 </template>

@@ -79,6 +79,13 @@ export function usePersonChanges() {
       say({ text: t('people.invitation-sent', { name }) });
     });
 
+  /** Turns off the second step of somebody who has lost phone and recovery codes. */
+  const endSecondStep = ({ id, name }: PersonRow) =>
+    attempt(async () => {
+      await api('DELETE /api/people/:person/second-step', { params: { person: id } });
+      say({ text: t('people.step-off-done', { name }) });
+    });
+
   /** A slip with a first password for this person. */
   async function slipFor(id: string) {
     const { slips } = await api('POST /api/people/slips', { body: { people: [id] } });
@@ -86,5 +93,31 @@ export function usePersonChanges() {
     return slips;
   }
 
-  return { attempt, refresh, change, letIn, sendInvitation, invite, slipFor };
+  /** Gives what a teacher has to a colleague. */
+  const handOver = (from: PersonRow, to: PersonRow) =>
+    attempt(async () => {
+      const { id } = await api('POST /api/people/:person/hand-over', {
+        params: { person: from.id },
+        body: { to: to.id },
+      });
+      say({
+        text: t('hand-over.done', { name: from.name, to: to.name }),
+        undo: async () => {
+          await api('DELETE /api/hand-overs/:handOver', { params: { handOver: id } });
+          await refresh();
+        },
+      });
+    });
+
+  return {
+    attempt,
+    refresh,
+    change,
+    letIn,
+    sendInvitation,
+    invite,
+    slipFor,
+    handOver,
+    endSecondStep,
+  };
 }

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { NextStep } from '@sammlung/contract';
 import { PASSWORD_LENGTH } from '@sammlung/core';
 import { ref, useTemplateRef } from 'vue';
 import { useI18n } from 'vue-i18n';
@@ -7,6 +8,7 @@ import { useSession } from '../../app/session/session.ts';
 import { useSubmit } from '../../app/submit.ts';
 import AppButton from '../../ui/AppButton.vue';
 import ChosenPassword from './ChosenPassword.vue';
+import CodeForm from './CodeForm.vue';
 
 const emit = defineEmits<{ done: [] }>();
 const { t } = useI18n();
@@ -16,30 +18,31 @@ const password = ref('');
 const { fault, busy, tried } = useSubmit();
 const passwordField = useTemplateRef('passwordField');
 
-/** With this a password of one's own is chosen, in place of the start word that was just given. */
-const token = ref('');
+/** What comes before somebody is signed in: a password of their own, in place of the first one just given, or a code. */
+const next = ref<NextStep | null>(null);
 const chosen = ref('');
 
 async function signIn() {
   const went = await tried(async () => {
-    token.value = (await session.signIn(email.value, password.value)) ?? '';
+    next.value = await session.signIn(email.value, password.value);
   });
   if (!went) passwordField.value?.select();
-  else if (token.value === '') emit('done');
+  else if (!next.value) emit('done');
 }
 
-async function choose() {
+async function choose(token: string) {
   const went = await tried(async () => {
-    const body = { token: token.value, password: chosen.value };
+    const body = { token, password: chosen.value };
     await api('POST /api/session/password', { body });
-    await session.signIn(email.value, chosen.value);
+    next.value = await session.signIn(email.value, chosen.value);
   });
-  if (went) emit('done');
+  if (went && !next.value) emit('done');
 }
 </script>
 
 <template>
-  <form v-if="token" class="space-y-4" @submit.prevent="choose">
+  <CodeForm v-if="next?.step === 'code'" @done="emit('done')" @again="next = null" />
+  <form v-else-if="next" class="space-y-4" @submit.prevent="choose(next.token)">
     <div>
       <h3 class="text-[18px]">{{ t('password.title') }}</h3>
       <p class="text-soft">{{ t('password.first', { least: PASSWORD_LENGTH }) }}</p>

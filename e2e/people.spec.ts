@@ -102,3 +102,37 @@ test('people are found, changed and changed back by the keys alone; the last of 
   await expect(office.getByText('This is the last account of the office.')).toBeVisible();
   await office.context().close();
 });
+
+test('what a teacher has goes to a colleague by keyboard alone, and comes back', async ({
+  browser,
+}) => {
+  const office = await openAs(browser, 'office');
+  const add = (name: string) =>
+    api(office, 'POST /api/people', { body: { kind: 'teacher', name, email: null } });
+  const { id } = await add('Gerda Leaving');
+  await visit(office, '/people');
+  await office.getByLabel('Find by name').fill('Vandermoor');
+  const ilse = office.getByRole('button', { name: /^Ilse Vandermoor/u });
+  await expect(office.getByRole('button', { name: /^\w+ \w+ Teacher/u })).toHaveCount(1);
+  await ilse.focus();
+  await office.keyboard.press('Enter');
+  await office.getByRole('button', { name: 'Give their things to a colleague' }).focus();
+  await office.keyboard.press('Enter');
+  const sheet = office.getByRole('dialog');
+  await expect(sheet).toContainText(/\d+ folders, \d+ things and 2 courses/u);
+  await expectAccessible(office);
+  await office.keyboard.type('gerda');
+  await expect(sheet.getByRole('option')).toHaveCount(1);
+  await office.keyboard.press('ArrowDown');
+  await office.keyboard.press('Enter');
+  await expect(
+    office.getByText('All that Ilse Vandermoor had is now with Gerda Leaving'),
+  ).toBeVisible();
+  const things = () => api(office, 'GET /api/people/:person/things', { params: { person: id } });
+  expect((await things()).folders).toBeGreaterThan(10);
+  await office.getByRole('button', { name: 'Undo' }).focus();
+  await office.keyboard.press('Enter');
+  await expect.poll(async () => (await things()).folders).toBe(0);
+  await api(office, 'PUT /api/people/:person/deactivated', { params: { person: id } });
+  await office.context().close();
+});

@@ -42,11 +42,11 @@ export const Account = z.object({
 export type Account = z.infer<typeof Account>;
 
 const Password = z.string().min(1).max(256);
-/** Digits from an app, or a recovery code; spaces between them are the reader’s. */
+/** Digits from an app, or a recovery code; what stands between its groups is the reader’s. */
 export const StepCode = z
   .string()
   .max(40)
-  .transform((code) => code.replaceAll(/\s/gu, ''))
+  .transform((code) => code.toLowerCase().replaceAll(/[\s-]/gu, ''))
   .pipe(z.string().min(6).max(20));
 
 export const NewSecondStep = z.object({

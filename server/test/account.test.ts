@@ -97,7 +97,11 @@ describe('one’s own account', () => {
       send('PUT', '/api/account/password', { current, password });
     await refused(await change(PASSWORD, 'short'), 422, 'password-short');
     await refused(await change('not it', 'a hedge of hawthorn'), 403, 'wrong-password');
+    // Whoever else knew it may have asked for links by which to come back.
+    await send('PUT', '/api/account/email', { email: 'links@example.org', password: PASSWORD });
+    expect(await account(send)).toMatchObject({ newEmail: 'links@example.org' });
     expect((await change(PASSWORD, 'a hedge of hawthorn')).status).toBe(204);
+    expect(await account(send)).toMatchObject({ newEmail: null });
     expect([await who(elsewhere), await who(send)]).toEqual([null, name]);
     await refused(await signIn(browser(), mail(name)), 401, 'wrong-sign-in');
     expect((await signIn(browser(), mail(name), 'a hedge of hawthorn')).status).toBe(204);

@@ -1,3 +1,4 @@
+import { randomInt } from 'node:crypto';
 import { PASSWORD_LENGTH } from '@sammlung/core';
 import { hash, verify } from '@node-rs/argon2';
 import { betterAuth } from 'better-auth';
@@ -48,7 +49,13 @@ export function accounts(db: Database, secret: string, address: string) {
       },
     },
     appName: 'Sammlung',
-    plugins: [twoFactor()],
+    plugins: [
+      twoFactor({
+        backupCodeOptions: {
+          customBackupCodesGenerate: () => Array.from({ length: 10 }, newRecoveryCode),
+        },
+      }),
+    ],
     session: { expiresIn: 14 * DAYS, disableSessionRefresh: true },
     advanced: {
       cookiePrefix: 'sammlung',
@@ -61,6 +68,11 @@ export function accounts(db: Database, secret: string, address: string) {
     logger: { level: 'error' },
   });
 }
+
+/** Without what can be taken for something else: 49 bits. */
+const LETTERS = 'abcdefghjkmnpqrstuvwxyz23456789';
+const newRecoveryCode = (): string =>
+  Array.from({ length: 10 }, () => LETTERS[randomInt(LETTERS.length)]).join('');
 
 /** What better-auth is told of a request. */
 export function headersOf(request: FastifyRequest): Headers {

@@ -68,13 +68,25 @@ export async function setPasswordBy(
   return personId;
 }
 
-/** Ends all sessions of a person but `except`, and whatever they could set a password or another address with. */
-export async function endSessions(tx: Queries, personId: string, except?: string): Promise<void> {
+/** Ends all sessions of a person, and whatever they could set a password or another address with. */
+export async function endSessions(tx: Queries, personId: string): Promise<void> {
+  await forgetLinks(tx, personId);
+  await tx.delete(sessions).where(eq(sessions.userId, personId));
+}
+
+/** What was mailed to a person to set a password or another address with is good for nothing any more. */
+export async function forgetLinks(tx: Queries, personId: string): Promise<void> {
   await forgetTokens(tx, [personId]);
   await forgetEmailTokens(tx, personId);
-  await tx
-    .delete(sessions)
-    .where(and(eq(sessions.userId, personId), except ? ne(sessions.id, except) : undefined));
+}
+
+/** Ends all sessions of a person but one. */
+export async function endOtherSessions(
+  tx: Queries,
+  personId: string,
+  except: string,
+): Promise<void> {
+  await tx.delete(sessions).where(and(eq(sessions.userId, personId), ne(sessions.id, except)));
 }
 
 /** Ends a session of a person; resolves to whether there was one. */

@@ -7,8 +7,9 @@ import { headersOf, unlessRefused } from '../../platform/accounts.ts';
 import { AppError } from '../../platform/errors.ts';
 import {
   emailToken,
+  endOtherSessions,
   endSession,
-  endSessions,
+  forgetLinks,
   LINK_HOURS,
   newEmailOf,
   takeEmailToken,
@@ -81,6 +82,7 @@ export async function changePassword(
       }),
     ),
   );
+  await forgetLinks(services.db, signedIn(request).id);
   return headers.getSetCookie();
 }
 
@@ -149,6 +151,6 @@ export async function signOutElsewhere(
   person: SignedIn,
   sessionId: string | null,
 ): Promise<void> {
-  if (sessionId === null) return endSessions(db, person.id, person.sessionId);
+  if (sessionId === null) return endOtherSessions(db, person.id, person.sessionId);
   if (!(await endSession(db, person.id, sessionId))) throw new AppError('not-found');
 }

@@ -36,7 +36,7 @@ const save = () =>
     <p class="font-semibold">{{ account.name }}</p>
     <p class="mt-1 text-meta text-soft">{{ t('account.name-list') }}</p>
   </template>
-  <form v-else class="flex max-w-md items-end gap-2" @submit.prevent="save">
+  <form v-else class="flex max-w-md items-center gap-2" @submit.prevent="save">
     <label class="block flex-1"
       ><span class="sr-only">{{ t('account.name') }}</span
       ><input v-model="name" maxlength="120" required autocomplete="name" :class="FIELD"

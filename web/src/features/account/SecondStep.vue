@@ -28,6 +28,10 @@ const picture = computed(
   () => made.value && `data:image/svg+xml;base64,${btoa(made.value.picture)}`,
 );
 
+/** Characters in groups, to be read and typed. */
+const grouped = (text: string, by: number) =>
+  text.replaceAll(new RegExp(`(.{${by}})(?!$)`, 'gu'), '$1 ');
+
 function close() {
   wanted.value = made.value = null;
   codes.value = [];
@@ -84,7 +88,7 @@ async function turnOn() {
       <div class="min-w-52 flex-1">
         <p>{{ t('account.step-scan') }}</p>
         <p class="mt-2 font-code text-[15px] wrap-anywhere">
-          {{ made.secret.match(/.{1,4}/gu)?.join(' ') }}
+          {{ grouped(made.secret, 4) }}
         </p>
       </div>
     </div>
@@ -93,9 +97,9 @@ async function turnOn() {
         {{ t('account.step-keep') }} <template v-if="!made">{{ t('account.codes-new') }}</template>
       </p>
       <ul class="mt-2 grid max-w-md grid-cols-2 gap-x-6 font-code text-[15px]">
-        <li v-for="one in codes" :key="one">{{ one }}</li>
+        <li v-for="one in codes" :key="one">{{ grouped(one, 5) }}</li>
       </ul>
-      <AppButton class="mt-2" @click="copy(codes.join('\n'))">{{
+      <AppButton class="mt-2" @click="copy(codes.map((one) => grouped(one, 5)).join('\n'))">{{
         t(copied ? 'account.copied' : 'account.copy')
       }}</AppButton>
     </div>

@@ -2,7 +2,7 @@
 import type { PersonKind, PersonRow } from '@sammlung/contract';
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/vue';
 import { refDebounced } from '@vueuse/core';
-import { computed, ref } from 'vue';
+import { computed, onMounted, ref, useTemplateRef } from 'vue';
 import { usePeople } from './people.ts';
 
 /** Chooses one person of a kind: type a part of a name, or walk the list. */
@@ -24,12 +24,15 @@ const query = usePeople(
 const found = computed(() =>
   (query.data.value?.pages.flatMap(({ people }) => people) ?? []).filter(({ id }) => id !== except),
 );
+const input = useTemplateRef<{ $el: HTMLInputElement }>('input');
+onMounted(() => input.value?.$el.focus());
 const choose = (person: PersonRow | null) => person && emit('choose', person);
 </script>
 
 <template>
   <Combobox :model-value="null" nullable @update:model-value="choose">
     <ComboboxInput
+      ref="input"
       class="h-11 w-full rounded-edge border border-line bg-raised px-3"
       :placeholder="label"
       :aria-label="label"

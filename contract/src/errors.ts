@@ -31,6 +31,7 @@ export const ERRORS = {
     409,
     'Somebody has this email address, sign-in name or number already. Check the list again.',
   ],
+  'year-taken': [409, 'There is a year called that already.'],
   'code-taken': [409, 'Another class of this year has this code.'],
   'asked-enough': [
     429,

@@ -9,6 +9,7 @@ export * from './common.ts';
 export * from './account.ts';
 export * from './session.ts';
 export * from './begin.ts';
+export * from './years.ts';
 export * from './ssr.ts';
 export * from './reading.ts';
 export * from './library.ts';

@@ -36,6 +36,7 @@ import { TIMETABLE_ROUTES } from './timetable.ts';
 import { TODAY_ROUTES } from './today.ts';
 import { TRAY_ROUTES } from './tray.ts';
 import { WHY_ROUTES } from './why.ts';
+import { YEARS_ROUTES } from './years.ts';
 
 /** Every route of the API. */
 export const ROUTES = {
@@ -74,6 +75,7 @@ export const ROUTES = {
   ...TODAY_ROUTES,
   ...TRAY_ROUTES,
   ...WHY_ROUTES,
+  ...YEARS_ROUTES,
   ...under(OWN_PATH, CLASS_PAGE_SCOPED),
   ...under(SEEN_AS_PATH, CLASS_PAGE_SCOPED),
   ...under(DOOR_PATH, CLASS_WEBSITE_SCOPED),

@@ -60,6 +60,7 @@ export interface HandingOut extends Span {
   readonly ofPlace?: boolean;
 }
 
+/** That somebody is in a class of a year that is open: classes of closed years reach nobody. */
 export interface Membership extends Span {
   readonly classId: Id;
   readonly courseId: Id;

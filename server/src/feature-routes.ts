@@ -34,6 +34,7 @@ import { timetableRoutes } from './features/timetable/routes.ts';
 import { todayRoutes } from './features/today/routes.ts';
 import { trayRoutes } from './features/tray/routes.ts';
 import { whyRoutes } from './features/why/routes.ts';
+import { yearsRoutes } from './features/years/routes.ts';
 
 /** The routes of every feature. */
 export const FEATURE_ROUTES = [
@@ -67,6 +68,7 @@ export const FEATURE_ROUTES = [
   trayRoutes,
   peopleRoutes,
   accountRoutes,
+  yearsRoutes,
   postRoutes,
   receiveRoutes,
   keepRoutes,

@@ -127,6 +127,7 @@ async function plant(tx: Queries, school: RandomSchool) {
     ),
     (v) => tx.insert(s.classReleases).values(v),
   );
+  await plantClosedClass(tx, school, yearIds.closed);
   const target = (h: RandomSchool['data']['handingsOut'][number]) =>
     h.target.kind === 'folder' ? { folderId: h.target.id } : { itemId: h.target.id };
   // Each in a box of its own, which is closed, so that the tables make no places for the others of the class.
@@ -172,6 +173,46 @@ async function plant(tx: Queries, school: RandomSchool) {
       ...span(h),
     });
   }
+}
+
+/** A class of a closed year, of which all students are, and which has a part of everything: it changes nothing for anybody. */
+async function plantClosedClass(
+  tx: Queries,
+  { schoolId, people, data, itemOwners }: RandomSchool,
+  yearId: string,
+): Promise<void> {
+  const [course] = await tx
+    .insert(s.courses)
+    .values({ schoolId, yearId, title: 'Over', colour: 'moss' })
+    .returning();
+  const courseId = course!.id;
+  const [made] = await tx
+    .insert(s.classes)
+    .values({ schoolId, yearId, courseId, code: 'OVER', colour: 'moss' })
+    .returning();
+  const classId = made!.id;
+  await tx
+    .insert(s.memberships)
+    .values(
+      people
+        .filter(({ kind }) => kind === 'student')
+        .map(({ id }) => ({ schoolId, classId, personId: id })),
+    );
+  const folderIds = data.folders.flatMap(({ id, ownerId }) => (ownerId === null ? [] : [id]));
+  const free = [...itemOwners.keys()].filter(
+    (id) => !data.placements.some((p) => p.itemId === id && !folderIds.includes(p.folderId)),
+  );
+  const common = { schoolId, createdBy: people[0]!.id };
+  await tx
+    .insert(s.grants)
+    .values([
+      ...folderIds
+        .filter((_, n) => n % 2 === 0)
+        .map((folderId) => ({ ...common, folderId, audienceKind: 'class' as const, classId })),
+      ...free
+        .filter((_, n) => n % 3 === 0)
+        .map((itemId) => ({ ...common, itemId, audienceKind: 'course' as const, courseId })),
+    ]);
 }
 
 /** In the tables a door has one target; so each handing out through a door becomes a door of its own kind. */

@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import type {
   Boxes,
   Copied,
@@ -231,6 +232,12 @@ const picture = async (s: Scene) => {
 const DRAFT = { html: '<p>More</p>', base: 1, after: null };
 
 /** Every route for every kind of person. A route that is not here makes a test fail. */
+/** A year that may be closed. */
+const emptyYear = async () => {
+  const days = { firstDay: '2027-08-30', lastDay: '2028-07-08' };
+  const body = { label: randomUUID(), ...days, courses: [] };
+  return (await ask<{ id: string }>('office', 'POST', '/api/years', body)).id;
+};
 /** A teacher whose things may go to somebody else. */
 const leaving = async () => {
   const body = { kind: 'teacher', name: 'Leaving', email: null };
@@ -940,6 +947,40 @@ export const TABLE: Record<string, Row> = {
   },
   'DELETE /api/people/:person/deactivated': {
     ask: (s) => ({ path: `/api/people/${s.pupil}/deactivated` }),
+    expected: only({ office: 204 }),
+  },
+  'GET /api/years': { ask: () => ({ path: '/api/years' }), expected: only({ office: 200 }) },
+  'GET /api/years/:year/next': {
+    ask: () => ({ path: `/api/years/${world.yearId}/next` }),
+    expected: only({ office: 200 }),
+  },
+  'POST /api/years': {
+    ask: () => ({
+      path: '/api/years',
+      body: {
+        ...{ label: randomUUID(), firstDay: '2027-08-30', lastDay: '2028-07-08' },
+        courses: [],
+      },
+    }),
+    expected: only({ office: 201 }),
+  },
+  'PATCH /api/years/:year': {
+    ask: () => ({
+      path: `/api/years/${world.yearId}`,
+      body: { label: '2026/27', firstDay: '2026-08-31', lastDay: '2027-07-09' },
+    }),
+    expected: only({ office: 204 }),
+  },
+  'GET /api/years/:year/closing': {
+    ask: () => ({ path: `/api/years/${world.yearId}/closing` }),
+    expected: only({ office: 200 }),
+  },
+  'PUT /api/years/:year/closed': {
+    ask: async () => ({ path: `/api/years/${await emptyYear()}/closed` }),
+    expected: only({ office: 204 }),
+  },
+  'DELETE /api/years/:year/closed': {
+    ask: async () => ({ path: `/api/years/${await emptyYear()}/closed` }),
     expected: only({ office: 204 }),
   },
   'GET /api/people/:person/things': {

@@ -161,6 +161,15 @@ export async function addYear(tx: Queries, year: typeof years.$inferInsert): Pro
   return made!.id;
 }
 
+/** Gives a year another name or other days; `closedAt` closes it, or opens it again. */
+export async function changeYear(
+  tx: Queries,
+  id: string,
+  change: Partial<Pick<Year, 'label' | 'firstDay' | 'lastDay' | 'closedAt'>>,
+): Promise<void> {
+  await tx.update(years).set(change).where(eq(years.id, id));
+}
+
 /** A year, open or closed; null where there is none. */
 export async function yearById(db: Queries, id: string): Promise<Year | null> {
   const [found] = await db.select().from(years).where(eq(years.id, id));

@@ -257,6 +257,7 @@ async function reachedBy(tx: Queries, grantIds: readonly string[], senderId: str
           or (g.audience_kind = 'staff' and p.kind <> 'student')
           or (g.audience_kind in ('class', 'course') and exists (
             select from memberships m join classes c on c.id = m.class_id
+              join years y on y.id = c.year_id and y.closed_at is null
             where m.person_id = p.id and (c.id = g.class_id or c.course_id = g.course_id)
               and ${inSpan(sql`m`, sql`greatest(g.from_at, ${at(t)})`)})))
       where g.id = any (${uuids(grantIds)}) and g.taken_back_at is null

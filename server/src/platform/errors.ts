@@ -44,6 +44,8 @@ const RULES: Record<string, ErrorCode> = {
   people_sign_in_name: 'account-taken',
   people_sign_in_key: 'account-taken',
   people_external_id: 'account-taken',
+  years_schoolId_label_unique: 'year-taken',
+  classes_code: 'code-taken',
   folders_path: 'too-deep',
   folders_no_knot: 'into-itself',
   places_are_private: 'place-private',

@@ -90,8 +90,9 @@ export function waysInTable({ me, doors, asClass, t, own }: AccessParams): SQL {
   const others = sql`
     union all
     select v.kind, v.id, v.reading, false, null
-      from classes c, lateral (values ('class', c.id, c.id), ('course', c.course_id, c.id), ('school', c.school_id, null)) v (kind, id, reading)
-      where c.id = ${asClass}
+      from classes c join years y on y.id = c.year_id,
+        lateral (values ('class', c.id, c.id), ('course', c.course_id, c.id), ('school', c.school_id, null)) v (kind, id, reading)
+      where c.id = ${asClass} and (y.closed_at is null or v.kind = 'school')
     union all
     select 'door', null, null, false, array_agg(d.id)
       from doors d where d.id = any (${doors})
@@ -107,7 +108,7 @@ export function waysInTable({ me, doors, asClass, t, own }: AccessParams): SQL {
       from course_teachers y join classes c on c.course_id = y.course_id where y.person_id = ${me} and c.removed_at is null
     union all
     select v.kind, v.id, m.class_id, false ${own ? sql`` : sql`, null`}
-      from memberships m join classes c on c.id = m.class_id,
+      from memberships m join classes c on c.id = m.class_id join years y on y.id = c.year_id and y.closed_at is null,
       lateral (values ('class', c.id), ('course', c.course_id)) v (kind, id)
       where m.person_id = ${me} and ${inSpan(sql`m`, t)}${own ? sql`` : others})`;
 }

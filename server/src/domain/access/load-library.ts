@@ -70,9 +70,11 @@ export async function loadLibrary(
   }>(
     db,
     sql`select h.id, h.folder_id as "folderId", h.item_id as "itemId", h.audience_kind as kind,
-        h.audience_id as "audienceId", h.level, ${ms(sql`h.from_at`)} as "from", ${ms(sql`h.until_at`)} as "until",
+        h.audience_id as "audienceId", h.level, ${ms(sql`h.from_at`)} as "from", ${ms(sql`least(h.until_at, y.closed_at)`)} as "until",
         h.appearance_id as "appearanceId"
-      from handings_out h
+      from handings_out h left join classes c on h.audience_kind = 'class' and c.id = h.audience_id
+        left join courses k on h.audience_kind = 'course' and k.id = h.audience_id
+        left join years y on y.id = coalesce(c.year_id, k.year_id)
       where not h.of_place
         and (h.folder_id = any (${uuids(folderRows.map((f) => f.id))}) or h.item_id = any (${uuids(scope.itemIds)}))`,
   );

@@ -85,7 +85,7 @@ function peopleReached(
   );
 }
 
-/** The given people with all their memberships, as the rule wants to know them. */
+/** The given people with their memberships, as the rule wants to know them: in classes of closed years nobody is any more. */
 export function loadPeople(db: Queries, ids: readonly string[]): Promise<Person[]> {
   return peopleWho(db, sql`p.id = any (${uuids(ids)})`);
 }
@@ -102,7 +102,8 @@ async function peopleWho(db: Queries, condition: SQL): Promise<Person[]> {
     sql`select p.id, p.school_id as "schoolId", p.kind <> 'student' as staff, (
         select json_agg(json_build_object('classId', m.class_id, 'courseId', c.course_id,
           'from', ${ms(sql`m.from_at`)}, 'until', ${ms(sql`m.until_at`)}))
-        from memberships m join classes c on c.id = m.class_id where m.person_id = p.id) as memberships, (
+        from memberships m join classes c on c.id = m.class_id join years y on y.id = c.year_id
+        where m.person_id = p.id and y.closed_at is null) as memberships, (
         select json_agg(c.id) from course_teachers y join classes c on c.course_id = y.course_id
         where y.person_id = p.id and c.removed_at is null) as teaches
       from people p where ${active(sql`p`)} and ${condition}`,

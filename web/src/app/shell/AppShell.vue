@@ -4,6 +4,7 @@ import { useMounted } from '@vueuse/core';
 import {
   Bookmark,
   CalendarDays,
+  CalendarRange,
   LibraryBig,
   NotebookPen,
   PanelsTopLeft,
@@ -86,6 +87,7 @@ const SIGNS: Record<string, Component> = {
   'class-pages': PanelsTopLeft,
   'school-days': CalendarDays,
   people: UsersRound,
+  years: CalendarRange,
   board: Table2,
   new: Sunrise,
   classes: Presentation,
@@ -100,6 +102,7 @@ const places = computed(() => {
     return [
       { name: 'people', text: 'people', active: ['people'] },
       roster,
+      { name: 'years', text: 'years', active: ['years'] },
       { name: 'school-days', text: 'school-days', active: ['school-days'] },
     ];
   if (teaching.value)

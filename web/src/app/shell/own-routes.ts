@@ -121,6 +121,14 @@ export const OWN_ROUTES: readonly RouteRecordRaw[] = [
         },
       },
       {
+        path: 'years',
+        name: 'years',
+        component: async () => {
+          await loadTexts('office');
+          return import('../../features/years/YearsView.vue');
+        },
+      },
+      {
         path: 'account',
         name: 'account',
         component: async () => {

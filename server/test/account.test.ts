@@ -91,7 +91,7 @@ describe('one’s own account', () => {
   });
 
   it('takes a new password by the one before: other sessions end, this one goes on', async () => {
-    const { send, name } = await newTeacher();
+    const { id, send, name } = await newTeacher();
     const elsewhere = await signedIn(name);
     const change = (current: string, password: string) =>
       send('PUT', '/api/account/password', { current, password });
@@ -99,10 +99,14 @@ describe('one’s own account', () => {
     await refused(await change('not it', 'a hedge of hawthorn'), 403, 'wrong-password');
     // Whoever else knew it may have asked for links by which to come back.
     await send('PUT', '/api/account/email', { email: 'links@example.org', password: PASSWORD });
+    await send('POST', '/api/tokens', { name: 'Laptop', writes: true });
     expect(await account(send)).toMatchObject({ newEmail: 'links@example.org' });
     expect((await change(PASSWORD, 'a hedge of hawthorn')).status).toBe(204);
     expect(await account(send)).toMatchObject({ newEmail: null });
+    expect(await (await send('GET', '/api/tokens')).json()).toMatchObject({ tokens: [] });
     expect([await who(elsewhere), await who(send)]).toEqual([null, name]);
+    const [told] = await db.select().from(mails).where(eq(mails.personId, id));
+    expect(told!.body).toContain('Your password was changed.');
     await refused(await signIn(browser(), mail(name)), 401, 'wrong-sign-in');
     expect((await signIn(browser(), mail(name), 'a hedge of hawthorn')).status).toBe(204);
   });

@@ -8,7 +8,8 @@ import type { Hashing } from '../platform/hashing.ts';
 import type { Mail, Post } from '../platform/mail.ts';
 import { LINK_HOURS, passwordToken, setFirstPasswords } from '../platform/passwords.ts';
 import type { Words } from '../platform/texts.ts';
-import { changePerson, type Person } from './people.ts';
+import type { Services } from '../services.ts';
+import { changePerson, mailLanguage, type Person } from './people.ts';
 
 /** How people come in at first: sign-in names, and first passwords on slips. */
 
@@ -117,4 +118,27 @@ export async function giveFirstPasswords(
     signInName,
     firstPassword: word,
   }));
+}
+
+/** Tells a person by mail what has changed about how they sign in: it may have been somebody else. Nobody without an address is told. */
+export async function tellAccountChange(
+  { db, now, post }: Pick<Services, 'db' | 'now' | 'post'>,
+  personId: string,
+  what: keyof Words['account']['toldBody'],
+): Promise<void> {
+  const [person] = await rows<{ schoolId: string; school: string; language: Language | null }>(
+    db,
+    sql`select p.school_id as "schoolId", s.name as school, ${mailLanguage(sql`p`)} as language
+      from people p join schools s on s.id = p.school_id where p.id = ${personId}::uuid and p.email is not null`,
+  );
+  if (!person) return;
+  const { account } = post.words(person.language);
+  const body = `${account.toldBody[what]} ${account.notYou}`;
+  const { schoolId } = person;
+  await post.queue(
+    db,
+    [{ schoolId, kind: 'account', personId, subject: account.told(person.school), body }],
+    now(),
+  );
+  await post.soon();
 }

@@ -42,9 +42,17 @@ const en = {
       `If that is not you, you need do nothing.`,
     taken:
       'Somebody wanted to use this address for their account, but it already belongs to one. Nothing was changed. If that was you: sign in by this address.',
+    told: (school: string) => `Your account at ${school}`,
+    toldBody: {
+      password:
+        'Your password was changed. All other sessions and passwords for programs have ended.',
+      'second-step-on': 'Signing in takes a second step from now on.',
+      'second-step-off': 'Signing in takes no second step any more.',
+    },
+    notYou: 'If you did not do that, tell the office straight away.',
     changed: (school: string) => `Your email address for ${school} was changed`,
     changedBody: (school: string) =>
-      `From now on emails of ${school} go to another address, and you sign in by it. If you did not do that, tell the office straight away.`,
+      `From now on emails of ${school} go to another address, and you sign in by it.`,
   },
   digest: {
     one: (title: string) => `New: ${title}`,
@@ -101,9 +109,17 @@ const de: Words = {
       `Ist das jemand anderes, ist nichts weiter nötig.`,
     taken:
       'Jemand wollte diese Adresse für einen Zugang verwenden, sie gehört aber schon zu einem. Es wurde nichts geändert. Zum Anmelden diese Adresse verwenden.',
+    told: (school) => `Dein Zugang bei ${school}`,
+    toldBody: {
+      password:
+        'Dein Passwort wurde geändert. Alle anderen Sitzungen und Passwörter für Programme sind beendet.',
+      'second-step-on': 'Ab jetzt gehört zur Anmeldung ein zweiter Schritt.',
+      'second-step-off': 'Zur Anmeldung gehört kein zweiter Schritt mehr.',
+    },
+    notYou: 'Wenn das nicht du warst, sag es sofort dem Büro.',
     changed: (school) => `Deine E-Mail-Adresse für ${school} wurde geändert`,
     changedBody: (school) =>
-      `Ab jetzt gehen E-Mails von ${school} an eine andere Adresse, und die Anmeldung läuft über sie. Wenn das nicht du warst, sag es sofort dem Büro.`,
+      `Ab jetzt gehen E-Mails von ${school} an eine andere Adresse, und die Anmeldung läuft über sie.`,
   },
   digest: {
     one: (title) => `Neu: ${title}`,

@@ -1,6 +1,7 @@
 import type { NewSecondStep } from '@sammlung/contract';
 import type { FastifyRequest } from 'fastify';
 import QRCode from 'qrcode';
+import { tellAccountChange } from '../../domain/sign-ins.ts';
 import { headersOf, unlessRefused, type Accounts } from '../../platform/accounts.ts';
 import { AppError } from '../../platform/errors.ts';
 import { countCode } from '../../platform/rate-limits.ts';
@@ -9,7 +10,7 @@ import type { Services } from '../../services.ts';
 import { byPassword, isStaff } from './by-password.ts';
 import { accountOf } from './queries.ts';
 
-type Needs = Pick<Services, 'accounts' | 'db' | 'hashing' | 'rateLimits'>;
+type Needs = Pick<Services, 'accounts' | 'db' | 'hashing' | 'now' | 'post' | 'rateLimits'>;
 
 /** How many recovery codes somebody has left. */
 export async function recoveryCodesLeft(accounts: Accounts, personId: string): Promise<number> {
@@ -51,10 +52,11 @@ export async function beginSecondStep(
 
 /** Turns it on by a first code; resolves to the cookies of the session that goes on. Throws `wrong-code`, `too-many-tries`. */
 export async function confirmSecondStep(
-  { accounts, rateLimits }: Needs,
+  services: Needs,
   request: FastifyRequest,
   code: string,
 ): Promise<string[]> {
+  const { accounts, rateLimits } = services;
   const person = requireStaff(request);
   const giveBack = await countCode(rateLimits, person.id, code, request.ip);
   const done = await unlessRefused(
@@ -62,6 +64,7 @@ export async function confirmSecondStep(
   );
   if (!done) throw new AppError('wrong-code');
   await giveBack();
+  await tellAccountChange(services, person.id, 'second-step-on');
   return done.headers.getSetCookie();
 }
 
@@ -71,7 +74,7 @@ export async function endSecondStep(
   request: FastifyRequest,
   password: string,
 ): Promise<string[]> {
-  requireStaff(request);
+  const person = requireStaff(request);
   const { headers } = await byPassword(services, request, () =>
     unlessRefused(
       services.accounts.api.disableTwoFactor({
@@ -81,6 +84,7 @@ export async function endSecondStep(
       }),
     ),
   );
+  await tellAccountChange(services, person.id, 'second-step-off');
   return headers.getSetCookie();
 }
 

@@ -3,6 +3,8 @@ import { PASSWORD_LENGTH } from '@sammlung/core';
 import Bowser from 'bowser';
 import type { FastifyRequest } from 'fastify';
 import { changePerson, emailTaken } from '../../domain/people.ts';
+import { revokeAllTokens } from '../../domain/programs/tokens.ts';
+import { tellAccountChange } from '../../domain/sign-ins.ts';
 import { headersOf, unlessRefused } from '../../platform/accounts.ts';
 import { AppError } from '../../platform/errors.ts';
 import {
@@ -66,9 +68,9 @@ export async function rename({ db }: Pick<Needs, 'db'>, person: SignedIn, name: 
   await changePerson(db, person.id, { name });
 }
 
-/** Changes one’s own password; resolves to the cookies of the session that goes on. Throws as `byPassword`, and `password-short`. */
+/** Changes one’s own password: other sessions, passwords for programs and links end. Resolves to the cookies of the session that goes on. Throws as `byPassword`, and `password-short`. */
 export async function changePassword(
-  services: Pick<Services, 'accounts' | 'db' | 'hashing' | 'rateLimits'>,
+  services: Pick<Services, 'accounts' | 'db' | 'hashing' | 'now' | 'post' | 'rateLimits'>,
   request: FastifyRequest,
   { current, password }: { current: string; password: string },
 ): Promise<string[]> {
@@ -82,7 +84,10 @@ export async function changePassword(
       }),
     ),
   );
-  await forgetLinks(services.db, signedIn(request).id);
+  const { id } = signedIn(request);
+  await forgetLinks(services.db, id);
+  await revokeAllTokens(services.db, id);
+  await tellAccountChange(services, id, 'password');
   return headers.getSetCookie();
 }
 
@@ -138,7 +143,10 @@ export async function confirmEmail(
     const mail = {
       ...{ schoolId: person.schoolId, kind: 'account' as const },
       ...{ toName: person.name, toEmail: person.email },
-      ...{ subject: account.changed(person.school), body: account.changedBody(person.school) },
+      ...{
+        subject: account.changed(person.school),
+        body: `${account.changedBody(person.school)} ${account.notYou}`,
+      },
     };
     await post.queue(tx, [mail], t);
   });

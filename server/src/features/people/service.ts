@@ -18,6 +18,7 @@ import {
   INVITATION_DAYS,
   newFirstPasswords,
   queueInvitations,
+  tellAccountChange,
 } from '../../domain/sign-ins.ts';
 import { AppError } from '../../platform/errors.ts';
 import { endSessions, forgetSecondStep } from '../../platform/passwords.ts';
@@ -219,14 +220,15 @@ export async function reactivate(
 
 /** Turns off the second step of somebody who cannot do it any more; they come in anew. */
 export async function endSecondStep(
-  { db }: Pick<Needs, 'db'>,
+  services: Pick<Services, 'db' | 'now' | 'post'>,
   office: SignedIn,
   id: string,
 ): Promise<void> {
-  await db.transaction(async (tx) => {
+  await services.db.transaction(async (tx) => {
     await requirePerson(tx, office, id);
     await forgetSecondStep(tx, id);
     await writePerson(tx, id, { twoFactorEnabled: false });
     await endSessions(tx, id);
   });
+  await tellAccountChange(services, id, 'second-step-off');
 }

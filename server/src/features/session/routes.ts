@@ -10,6 +10,7 @@ import { AppError } from '../../platform/errors.ts';
 import { signedIn, type SignedIn } from '../../platform/sessions.ts';
 import { sampleSignIns, signInKeys } from './queries.ts';
 import { mailPassword } from './forgotten.ts';
+import { tellAccountChange } from '../../domain/sign-ins.ts';
 import { revokeAllTokens } from '../../domain/programs/tokens.ts';
 import {
   challengedPerson,
@@ -43,6 +44,7 @@ export async function sessionRoutes(app: App) {
       const personId = await hashing(() => setPasswordBy(app.services, token, password));
       // Programs that came in by a password of their own have to be let in anew.
       await revokeAllTokens(app.services.db, personId);
+      await tellAccountChange(app.services, personId, 'password');
     },
     'DELETE /api/session': async (request, reply) => {
       const { headers } = await accounts.api.signOut({

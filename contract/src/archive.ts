@@ -27,6 +27,11 @@ export const BoxArchiveQuery = z.object({
 const ZIP = media('application/zip');
 
 export const ARCHIVE_ROUTES = {
+  'GET /api/account/held': {
+    summary:
+      'All that is held about whoever asks, as one archive: their own folders and files, what they have handed in, and the records about them as JSON.',
+    reply: ZIP,
+  },
   'GET /api/box-archive': {
     summary:
       'Everything in the places of hand-in boxes as one archive: for teachers with a folder for each class, in it one for each student; for a student with one for each box.',

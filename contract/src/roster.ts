@@ -83,7 +83,7 @@ export const Member = z.object({
   until: Instant.nullable(),
   state: z.enum(['now', 'later', 'left']),
   /** Whether they can sign in; `invited` while a mail waits to be answered. */
-  access: z.enum(['ready', 'invited', 'none']),
+  access: z.enum(['ready', 'invited', 'none', 'ended']),
   otherClasses: z.array(z.string()),
   /** Whether the viewer may make a first password for the account, while it is not in use. */
   managed: z.boolean(),

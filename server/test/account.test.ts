@@ -1,9 +1,10 @@
 import type { Account, NewSecondStep, Session } from '@sammlung/contract';
 import { eq, sql } from 'drizzle-orm';
 import { afterAll, beforeEach, describe, expect, it } from 'vitest';
-import { mails, rateLimits } from '../src/db/schema/index.ts';
+import { grants, mails, rateLimits } from '../src/db/schema/index.ts';
 import { mail, PASSWORD, startServer } from './harness.ts';
 import { totp } from './totp.ts';
+import { unzipped } from './unzip.ts';
 
 const server = await startServer({ postRoom: true });
 const { ask, base, call, clock, db, refused } = server;
@@ -52,13 +53,15 @@ async function newTeacher() {
   const id = await server.enrol(name as Parameters<typeof server.enrol>[0], 'teacher');
   return { id, name, send: await signedIn(name) };
 }
+/** The next code: another one than was given a moment ago, and good whatever the time is until then. */
+const later = (secret: string) => totp(secret, Date.now(), 1);
 /** Turns the second step on; resolves to its secret and recovery codes. */
 async function secondStep(send: Browser) {
   const made = await send('POST', '/api/account/second-step', { password: PASSWORD });
   expect(made.status).toBe(200);
   const { address, secret, recoveryCodes } = (await made.json()) as NewSecondStep;
   expect(new URL(address).searchParams.get('secret')).toBe(secret);
-  const on = await send('PUT', '/api/account/second-step', { code: totp(secret, Date.now(), -1) });
+  const on = await send('PUT', '/api/account/second-step', { code: totp(secret) });
   expect(on.status).toBe(204);
   return { secret, recoveryCodes };
 }
@@ -239,7 +242,7 @@ describe('a second step', () => {
     expect(await who(other)).toBe(null);
     await refused(await other('GET', '/api/account'), 401, 'sign-in-needed');
     await refused(await code(other, '000000'), 403, 'wrong-code');
-    const right = totp(secret);
+    const right = later(secret);
     expect((await code(other, `${right.slice(0, 3)} ${right.slice(3)}`)).status).toBe(204);
     expect(await who(other)).toBe(name);
   });
@@ -247,7 +250,7 @@ describe('a second step', () => {
   it('takes each code once, whoever has read it over a shoulder', async () => {
     const { send, name } = await newTeacher();
     const { secret, recoveryCodes } = await secondStep(send);
-    const right = totp(secret);
+    const right = later(secret);
     const [one, two, three] = [browser(), browser(), browser()];
     for (const each of [one, two, three]) await signIn(each, mail(name));
     const replies = await Promise.all([one, two, three].map((each) => code(each, right)));
@@ -264,7 +267,7 @@ describe('a second step', () => {
   it('is not to be guessed: codes are counted before they are judged, and the password comes first', async () => {
     const { send, name } = await newTeacher();
     const { secret } = await secondStep(send);
-    await refused(await code(browser(), totp(secret)), 410, 'sign-in-again');
+    await refused(await code(browser(), later(secret)), 410, 'sign-in-again');
     const many = await Promise.all(
       Array.from({ length: 14 }, async (_, n) => {
         const each = browser();
@@ -275,7 +278,7 @@ describe('a second step', () => {
     expect(many.filter((status) => status === 429).length).toBeGreaterThanOrEqual(4);
     const each = browser();
     await signIn(each, mail(name));
-    await refused(await code(each, totp(secret)), 429, 'too-many-tries');
+    await refused(await code(each, later(secret)), 429, 'too-many-tries');
   });
 
   it('goes on nobody else’s challenge, and not on the session of whoever was here before', async () => {
@@ -284,7 +287,7 @@ describe('a second step', () => {
     const other = await signedIn('colleague');
     await signIn(other, mail(name));
     expect(await who(other)).toBe(null);
-    expect((await code(other, totp(secret))).status).toBe(204);
+    expect((await code(other, later(secret))).status).toBe(204);
     expect(await who(other)).toBe(name);
   });
 
@@ -322,7 +325,7 @@ describe('a second step', () => {
     expect(await (await signIn(fresh, mail(name), 'a hedge of hawthorn')).json()).toEqual({
       step: 'code',
     });
-    expect((await code(fresh, totp(secret))).status).toBe(204);
+    expect((await code(fresh, later(secret))).status).toBe(204);
   });
 
   it('is not for students', async () => {
@@ -333,5 +336,70 @@ describe('a second step', () => {
         404,
         'not-found',
       );
+  });
+});
+
+describe('all that is held about somebody', () => {
+  const take = async (send: Browser) => {
+    const reply = await send('GET', '/api/account/held');
+    expect(reply.status).toBe(200);
+    return unzipped(Buffer.from(await reply.arrayBuffer()));
+  };
+  it('comes as one archive: their files, and each record about them but no secret', async () => {
+    const scene = await server.scene();
+    const send = await signedIn('owner');
+    await send('POST', '/api/tokens', { name: 'My laptop', writes: true });
+    const held = await take(send);
+    expect([...held.keys()]).toEqual(
+      expect.arrayContaining([
+        'Secret 1/Handed out/Inner/Böden 土壌.txt',
+        'Records about you/people.json',
+        'Records about you/folders.json',
+        'Records about you/tokens.json',
+        'Records about you/sessions.json',
+      ]),
+    );
+    const records = (name: string) =>
+      JSON.parse(held.get(`Records about you/${name}.json`)!.toString()) as Record<
+        string,
+        unknown
+      >[];
+    expect(records('people')).toEqual([expect.objectContaining({ email: mail('owner') })]);
+    expect(records('tokens')).toEqual([expect.objectContaining({ name: 'My laptop' })]);
+    expect(records('folders').map(({ id }) => id)).toContain(scene.handed);
+    for (const [path, content] of held)
+      if (path.endsWith('.json'))
+        for (const row of JSON.parse(content.toString()) as Record<string, unknown>[])
+          expect(Object.keys(row).filter((key) => /token|password|secret|hash/u.test(key))).toEqual(
+            [],
+          );
+  });
+
+  it('is of nobody else, also for whoever has nothing yet', async () => {
+    const { id, send } = await newTeacher();
+    const held = await take(send);
+    expect([...held.keys()].filter((path) => !path.startsWith('Records about you/'))).toEqual([]);
+    const all = [...held.values()].map(String).join();
+    expect(all).toContain(id);
+    expect(all).not.toContain(mail('owner'));
+  });
+
+  it('tells nothing of what is handed out later, or of a mail that waits', async () => {
+    const scene = await server.scene();
+    const { ids, schoolId } = server.world;
+    const person = { audienceKind: 'person' as const, personId: ids['student in'] };
+    await db.insert(grants).values({
+      ...{ ...person, schoolId, folderId: scene.secret, createdBy: ids.owner },
+      fromAt: new Date(clock.now + 1e9),
+    });
+    await db.insert(mails).values({
+      ...{ schoolId, kind: 'note', personId: ids['student in'], subject: 'A quiz tomorrow' },
+      path: '/password/abc',
+    });
+    const held = await take(await signedIn('student in'));
+    expect(held.has('Records about you/memberships.json')).toBe(true);
+    const all = [...held.values()].map(String).join();
+    for (const unseen of [scene.secret, 'A quiz tomorrow', '/password/abc'])
+      expect(all).not.toContain(unseen);
   });
 });

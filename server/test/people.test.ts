@@ -1,4 +1,15 @@
-import type { Door, Feed, People, PersonRow, Session, Slips, Token } from '@sammlung/contract';
+import type {
+  AudienceChoices,
+  ClassList,
+  Courses,
+  Door,
+  Feed,
+  People,
+  PersonRow,
+  Session,
+  Slips,
+  Token,
+} from '@sammlung/contract';
 import { and, eq } from 'drizzle-orm';
 import { afterAll, beforeEach, describe, expect, it } from 'vitest';
 import { mails, people, rateLimits } from '../src/db/schema/index.ts';
@@ -210,6 +221,24 @@ describe('somebody who is let in no more', () => {
     // What let programs in has ended for good.
     expect([(await reads()).status, (await mounts()).status]).toEqual([404, 401]);
     expect(((await (await leaving('GET', '/api/session')).json()) as Session).person).toBe(null);
+  });
+
+  it('counts in no class any more, and stands in its list without access', async () => {
+    const id = world.ids['student in'];
+    const students = async () =>
+      (await ask<Courses>('owner', 'GET', '/api/courses')).courses
+        .flatMap(({ classes }) => classes)
+        .find((one) => one.id === world.classA)!.students;
+    const before = await students();
+    await deactivate(id);
+    expect(await students()).toBe(before - 1);
+    const { members } = await ask<ClassList>('owner', 'GET', `/api/classes/${world.classA}`);
+    expect(members.find(({ personId }) => personId === id)!.access).toBe('ended');
+    const { audiences } = await ask<AudienceChoices>('owner', 'GET', '/api/audiences');
+    expect(audiences.find((one) => one.id === world.classA)!.people).toBe(before - 1);
+    await reactivate(id);
+    await server.signInAgain();
+    expect(await students()).toBe(before);
   });
 
   it('is never the last of the office: neither deactivated nor made something else, by oneself or two at once', async () => {

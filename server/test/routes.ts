@@ -263,6 +263,10 @@ export const TABLE: Record<string, Row> = {
     expected: everybody(410),
   },
   'GET /api/account': { ask: () => ({ path: '/api/account' }), expected: signedIn(200) },
+  'GET /api/account/held': {
+    ask: () => ({ path: '/api/account/held' }),
+    expected: signedIn(200),
+  },
   'PATCH /api/account': {
     ask: () => ({ path: '/api/account', body: { name: 'Named' } }),
     expected: staff(204, { 'student in': 403, 'student out': 403, joiner: 403, leaver: 403 }),

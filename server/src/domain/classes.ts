@@ -1,6 +1,7 @@
 import type { Colour } from '@sammlung/contract';
 import { sql } from 'drizzle-orm';
 import { at, rows, type Queries } from '../db/database.ts';
+import { isActive } from './people.ts';
 import { inSpan } from './spans.ts';
 
 /** The classes of a teacher in years that are open, with how many belong to each at `t`. */
@@ -18,7 +19,7 @@ export function classesTaught(db: Queries, teacherId: string, t: number) {
     db,
     sql`select c.id, c.code, c.colour, k.title as course, k.id as "courseId", extract(year from y.first_day)::int as year, (
           select count(distinct m.person_id)::int from memberships m where m.class_id = c.id
-            and ${inSpan(sql`m`, at(t))}) as students
+            and ${inSpan(sql`m`, at(t))} and ${isActive(sql`m.person_id`)}) as students
       from course_teachers ct join courses k on k.id = ct.course_id join years y on y.id = k.year_id
         join classes c on c.course_id = k.id
       where ct.person_id = ${teacherId}::uuid and y.closed_at is null and c.removed_at is null

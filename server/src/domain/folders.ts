@@ -123,6 +123,19 @@ export async function unbinFolder(
     .where(eq(folders.id, id));
 }
 
+/** The folders at the top of somebody’s library or desk, the Bin left out. */
+export function topFoldersOwned(
+  db: Queries,
+  ownerId: string,
+): Promise<{ id: string; parentId: null; title: string }[]> {
+  return rows(
+    db,
+    sql`select id, null as "parentId", title from folders
+      where owner_id = ${ownerId}::uuid and parent_id is null and binned_at is null
+      order by position, title collate natural_order, id`,
+  );
+}
+
 /** The keys of the names that folders in a folder have, or those at the top of a library; `except` is left out. */
 export async function folderNamesIn(
   db: Queries,

@@ -31,6 +31,10 @@ export async function emailTaken(db: Queries, email: string, except?: string): P
 /** Whether a person `p` may come in: they have not been deactivated. */
 export const active = (p: SQL): SQL => sql`${p}.deactivated_at is null`;
 
+/** The same of somebody by their id. */
+export const isActive = (id: SQL): SQL =>
+  sql`exists (select from people active_ where active_.id = ${id} and ${active(sql`active_`)})`;
+
 /** The language in which a person `p` gets mails: their own, or else the school’s; null where neither is known. */
 export const mailLanguage = (p: SQL): SQL<Language | null> =>
   sql`coalesce(${p}.language, (select s.language from schools s where s.id = ${p}.school_id))`;

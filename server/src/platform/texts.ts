@@ -54,6 +54,7 @@ const en = {
     changedBody: (school: string) =>
       `From now on emails of ${school} go to another address, and you sign in by it.`,
   },
+  held: { records: 'Records about you' },
   digest: {
     one: (title: string) => `New: ${title}`,
     many: (count: number, school: string) => `${count} new at ${school}`,
@@ -121,6 +122,7 @@ const de: Words = {
     changedBody: (school) =>
       `Ab jetzt gehen E-Mails von ${school} an eine andere Adresse, und die Anmeldung läuft über sie.`,
   },
+  held: { records: 'Daten über dich' },
   digest: {
     one: (title) => `Neu: ${title}`,
     many: (count, school) => `${count} neu bei ${school}`,

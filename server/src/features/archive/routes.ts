@@ -10,6 +10,7 @@ import { signedIn } from '../../platform/sessions.ts';
 import {
   archiveOf,
   boxArchive,
+  heldArchive,
   ownBoxArchive,
   streamArchive,
   type Archive,
@@ -32,6 +33,12 @@ export async function archiveRoutes(app: App) {
       .send(streamArchive(services.storage, archive));
   }
   registerRoutes(app, ARCHIVE_ROUTES, {
+    'GET /api/account/held': async (request, reply) => {
+      const person = signedIn(request);
+      const viewer = viewerOf(person, services.now());
+      const { records } = services.post.words(person.language).held;
+      return sendArchive(reply, await heldArchive(services.db, viewer, person, records));
+    },
     'GET /api/box-archive': async (request, reply) => {
       const viewer = viewerOf(signedIn(request), services.now());
       const { boxes } = request.query;

@@ -12,6 +12,8 @@ import { ZipArchive } from 'archiver';
 import mime from 'mime-types';
 import type { Queries } from '../../db/database.ts';
 import { placesOwn, placesTaught } from '../../domain/boxes.ts';
+import { topFoldersOwned } from '../../domain/folders.ts';
+import { recordsAbout, tablesAbout } from '../../domain/held.ts';
 import { noteOpenings } from '../../domain/openings.ts';
 import { AppError } from '../../platform/errors.ts';
 import { thingsBelow, type FolderRecord, type ItemRecord } from '../../domain/access/below.ts';
@@ -38,6 +40,8 @@ interface Entry {
   readonly path: string;
   readonly item: ItemRecord | null;
   readonly picture?: PagePicture;
+  /** What stands in it, where it is neither. */
+  readonly text?: () => Promise<string>;
   /** Of a page: the name of the folder beside it in which its pictures are. */
   readonly pictures?: { readonly folder: string; readonly names: ReadonlyMap<string, string> };
 }
@@ -113,6 +117,35 @@ export async function ownBoxArchive(db: Queries, viewer: Viewer): Promise<Archiv
       placeId === null ? [] : { id: placeId, parentId: null, title: `${code} ${title}` },
     ),
   });
+}
+
+/**
+ * All that is held about a person: what is in their library or on their desk, what they have handed in, and in a folder called `records` the
+ * rows of each table that are about them.
+ */
+export async function heldArchive(
+  db: Queries,
+  viewer: Viewer,
+  { id, name }: { readonly id: string; readonly name: string },
+  records: string,
+): Promise<Archive> {
+  const places = await placesOwn(db, id);
+  const handedIn = places.flatMap(({ placeId, code, title }) =>
+    placeId === null ? [] : { id: placeId, parentId: null, title: `${code} ${title}` },
+  );
+  const asFolder = [...(await topFoldersOwned(db, id)), ...handedIn];
+  const archive = await archiveOfPlaces(db, viewer, { name: `${name}.zip`, tops: [], asFolder });
+  const tables = await tablesAbout(db, id);
+  return {
+    ...archive,
+    entries: [
+      ...archive.entries,
+      ...tables.map((table) => ({
+        ...{ path: `${records}/${table}.json`, item: null },
+        text: () => recordsAbout(db, table, id),
+      })),
+    ],
+  };
 }
 
 /** An archive of places, each as the folder it is to be, below `tops`. */
@@ -273,9 +306,10 @@ const isOpen = (source: Source): source is OpenContent =>
 /** What an entry holds: a small file as it is, a large one open; null when it is gone. */
 async function sourceOf(
   storage: Storage,
-  { item, picture, pictures }: Entry,
+  { item, picture, pictures, text }: Entry,
   nameThings: NameThings,
 ): Promise<Source> {
+  if (text) return text();
   if (picture) return storage.open(picture);
   if (!item) return '';
   if (item.kind === 'link') return `[InternetShortcut]\r\nURL=${item.url}\r\n`;

@@ -1,7 +1,7 @@
 import type { AudienceChoice } from '@sammlung/contract';
 import { sql } from 'drizzle-orm';
 import { at, rows, type Queries } from '../../db/database.ts';
-import { active } from '../../domain/people.ts';
+import { active, isActive } from '../../domain/people.ts';
 import { inSpan } from '../../domain/spans.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 
@@ -37,14 +37,14 @@ export async function audiencesNamed(
     db,
     sql`select * from (
       select 0 as rank, 'class' as kind, c.id, c.code as label, c.colour, k.title as about,
-        (select count(distinct m.person_id)::int from memberships m where m.class_id = c.id and ${here}) as people
+        (select count(distinct m.person_id)::int from memberships m where m.class_id = c.id and ${here} and ${isActive(sql`m.person_id`)}) as people
       from classes c join courses k on k.id = c.course_id join years y on y.id = c.year_id
       where c.school_id = ${person.schoolId}::uuid and y.closed_at is null and c.removed_at is null
         and (${all} or ${taught}) and ${named(sql`c.code || ' ' || k.title`)}
       union all
       select 1, 'course', k.id, k.title, k.colour, '',
         (select count(distinct m.person_id)::int from memberships m join classes c on c.id = m.class_id
-          where c.course_id = k.id and ${here})
+          where c.course_id = k.id and ${here} and ${isActive(sql`m.person_id`)})
       from courses k join years y on y.id = k.year_id
       where k.school_id = ${person.schoolId}::uuid and y.closed_at is null and k.removed_at is null
         and (${all} or ${taught}) and ${named(sql`k.title`)}

@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { at, rows, uuids, type Queries } from '../../db/database.ts';
+import { isActive } from '../../domain/people.ts';
 import { inSpan } from '../../domain/spans.ts';
 import {
   accessParams,
@@ -55,7 +56,7 @@ export async function headcounts(
     sql`with here as materialized (
         select c.id as class_id, c.course_id, m.person_id from classes c join memberships m on m.class_id = c.id
         where (c.id = any (${uuids(classIds)}) or c.course_id = any (${uuids(courseIds)}))
-          and ${inSpan(sql`m`, at(t))})
+          and ${inSpan(sql`m`, at(t))} and ${isActive(sql`m.person_id`)})
       select class_id as id, count(distinct person_id)::int as people from here group by class_id
       union all select course_id, count(distinct person_id)::int from here group by course_id
       union all select ${schoolId}::uuid, count(*)::int from people where school_id = ${schoolId}::uuid and deactivated_at is null`,

@@ -4,7 +4,7 @@ import { and, eq, inArray, isNull, sql, type SQL } from 'drizzle-orm';
 import { at, iso, ms, rows, uuids, type Queries } from '../../db/database.ts';
 import { joinRequests, memberships, people } from '../../db/schema/index.ts';
 import { lasting } from '../../domain/memberships.ts';
-import { mailLanguage } from '../../domain/people.ts';
+import { isActive, mailLanguage } from '../../domain/people.ts';
 import { inSpan, notOver } from '../../domain/spans.ts';
 import { chunks } from '../../platform/chunks.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
@@ -203,7 +203,7 @@ export function coursesManaged(db: Queries, person: SignedIn, t: number) {
             (select count(*)::int from grants g where g.taken_back_at is null and g.folder_id is not null
               and (g.class_id = c.id or g.course_id = k.id)) as folders
           from classes c left join memberships m on m.class_id = c.id
-            and ${inSpan(sql`m`, at(t))}
+            and ${inSpan(sql`m`, at(t))} and ${isActive(sql`m.person_id`)}
           where c.course_id = k.id and c.removed_at is null group by c.id) x), '[]') as classes
       from courses k join years y on y.id = k.year_id
       where k.school_id = ${person.schoolId}::uuid and y.closed_at is null and k.removed_at is null and ${managesCourse(person, sql`k.id`)}
@@ -229,7 +229,8 @@ export function membersOf(db: Queries, classId: string, courseId: string, t: num
     sql`select m.id as "membershipId", p.id as "personId", p.name, p.email, p.sign_in_name as "signInName",
         ${iso(sql`m.from_at`)} as "from", ${iso(sql`m.until_at`)} as until,
         case when m.until_at <= ${at(t)} then 'left' when m.from_at > ${at(t)} then 'later' else 'now' end as state,
-        case when exists (select from credentials d where d.user_id = p.id and d.password is not null) then 'ready'
+        case when p.deactivated_at is not null then 'ended'
+          when exists (select from credentials d where d.user_id = p.id and d.password is not null) then 'ready'
           when exists (select from mails l where l.person_id = p.id and l.kind = 'invitation') then 'invited'
           else 'none' end as access,
         coalesce((select json_agg(distinct c.code) from memberships o join classes c on c.id = o.class_id

@@ -2,6 +2,7 @@
 import { useI18n } from 'vue-i18n';
 import { RouterLink } from 'vue-router';
 import { useAction } from '../../app/action.ts';
+import { address } from '../../app/api/addresses.ts';
 import { api } from '../../app/api/api.ts';
 import PageState from '../../app/PageState.vue';
 import { useSession } from '../../app/session/session.ts';
@@ -73,6 +74,10 @@ const LINK =
           >{{ t('shell.programs') }}</RouterLink
         >
         <br v-if="session.person?.kind !== 'office'" />
+        <a :href="address('GET /api/account/held')" :class="LINK" download>{{
+          t('account.held')
+        }}</a>
+        <p class="mb-2 max-w-xl text-meta text-soft">{{ t('account.held-text') }}</p>
         <RouterLink :to="{ name: 'recorded' }" :class="LINK">{{ t('shell.recorded') }}</RouterLink>
       </AccountPart>
     </template>

@@ -31,7 +31,9 @@ const list = useClassList(() => id.value);
 const data = computed(() => list.data.value);
 const here = computed(() => data.value?.members.filter((m) => m.state !== 'left') ?? []);
 const left = computed(() => data.value?.members.filter((m) => m.state === 'left') ?? []);
-const without = computed(() => here.value.filter((m) => m.access !== 'ready'));
+/** Whether somebody may sign in and has not yet. */
+const waits = ({ access }: Member) => access === 'invited' || access === 'none';
+const without = computed(() => here.value.filter(waits));
 /** Those for whom the person may make a first password. */
 const beginners = computed(() => without.value.filter((m) => m.managed));
 const office = computed(() => session.person?.kind === 'office');
@@ -84,10 +86,10 @@ const actions = (member: Member) => () => [
     name: `move ${c.id}`,
     text: t('roster.move-to', { code: c.code }),
   })),
-  ...(member.managed && member.email && member.access !== 'ready'
+  ...(member.managed && member.email && waits(member)
     ? [{ name: 'invite', text: t('roster.invite-one') }]
     : []),
-  ...(member.managed && (office.value || member.access !== 'ready')
+  ...(member.managed && (waits(member) || (office.value && member.access === 'ready'))
     ? [{ name: 'slip', text: t('roster.slip-one') }]
     : []),
   { name: 'leave', text: t('roster.leave-now') },

@@ -1,22 +1,7 @@
 import { expect, test } from '@playwright/test';
 import { totp } from '../server/test/totp.ts';
 import { DEVICES } from './devices.ts';
-import { api, expectAccessible, openAs, visit } from './steps.ts';
-
-/** A teacher of their own, who may change all about their account. */
-async function newTeacher(browser: Parameters<typeof openAs>[0], name: string) {
-  const email = `${name.toLowerCase().replaceAll(' ', '.')}@fennmoor.example`;
-  const office = await openAs(browser, 'office');
-  const { id } = await api(office, 'POST /api/people', { body: { kind: 'teacher', name, email } });
-  const { slips } = await api(office, 'POST /api/people/slips', { body: { people: [id] } });
-  const given = slips[0]!.firstPassword;
-  const first = await api(office, 'POST /api/session', { body: { email, password: given } });
-  if (first?.step !== 'password') throw new Error('A first password was wanted');
-  const password = 'a hedge of hawthorn';
-  await api(office, 'POST /api/session/password', { body: { token: first.token, password } });
-  await office.context().close();
-  return { id, name, email, password };
-}
+import { api, expectAccessible, newTeacher, openAs, visit } from './steps.ts';
 
 for (const [device, options] of Object.entries(DEVICES))
   test(`a second step is set up, asked for, and helped out of by a recovery code, on a ${device}`, async ({
@@ -75,6 +60,7 @@ for (const [device, options] of Object.entries(DEVICES))
     await page.getByRole('button', { name: 'Turn off' }).click();
     await expect(page.getByText('The second step is off')).toBeVisible();
     await page.context().close();
+    await person.leave();
   });
 
 test('name, address by mail, password and sessions are changed by keyboard alone', async ({
@@ -145,6 +131,7 @@ test('name, address by mail, password and sessions are changed by keyboard alone
   await page.reload();
   await expect(page.getByRole('heading', { level: 1, name: 'Your account' })).toBeVisible();
   for (const one of [page, elsewhere, post]) await one.context().close();
+  await person.leave();
 });
 
 test('colours are chosen for a browser, and are there before any script', async ({ browser }) => {

@@ -19,6 +19,12 @@ export function proposedYear(day: string): YearDays {
   };
 }
 
+/** The year that runs on a day; else the next one that begins; else the last one. Null where there is none. */
+export function yearOn<Y extends YearDays>(years: readonly Y[], day: string): Y | null {
+  const inOrder = [...years].sort((a, b) => (a.firstDay < b.firstDay ? -1 : 1));
+  return inOrder.find(({ lastDay }) => lastDay >= day) ?? inOrder.at(-1) ?? null;
+}
+
 /** The year that is proposed to follow another one: the same days, and the same weekdays where the label does not say otherwise. */
 export function followingYear({ label, firstDay, lastDay }: YearDays): YearDays {
   const first = Number(firstDay.slice(0, 4)) + 1;

@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import { followingYear, proposedYear } from '../src/index.ts';
+import { followingYear, proposedYear, yearOn } from '../src/index.ts';
 
 it.each([
   ['2026-11-30', '2026/27', '2026-09-01', '2027-07-31'],
@@ -31,4 +31,20 @@ it.each([
   expect(followingYear(year)).toEqual(next);
   for (const day of ['firstDay', 'lastDay'] as const)
     expect(new Date(followingYear(year)[day]).getUTCDay()).toBe(new Date(year[day]).getUTCDay());
+});
+
+it.each([
+  ['2026-12-01', 'this'],
+  ['2027-07-09', 'this'],
+  // In the summer what is imported is for the year to come.
+  ['2027-07-10', 'next'],
+  ['2029-01-01', 'next'],
+  ['2020-01-01', 'this'],
+])('on %s it is %s year, also where the next one is there already', (day, label) => {
+  const years = [
+    { label: 'next', firstDay: '2027-08-30', lastDay: '2028-07-07' },
+    { label: 'this', firstDay: '2026-08-31', lastDay: '2027-07-09' },
+  ];
+  expect(yearOn(years, day)?.label).toBe(label);
+  expect(yearOn([], day)).toBeNull();
 });

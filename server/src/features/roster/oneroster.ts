@@ -3,6 +3,7 @@ import {
   dayAt,
   lineName,
   writeRoster,
+  yearOn,
   type readRoster,
   type Roster,
   type RosterFault,
@@ -43,10 +44,13 @@ class Preview extends Error {
   }
 }
 
-/** Takes a roster into the newest open year, or says what that would do. For the office. */
+/** Who imports a roster: somebody of the office. */
+type RosterPerson = Pick<SignedIn, 'id' | 'kind' | 'schoolId' | 'timeZone'>;
+
+/** Takes a roster into the year that runs, or says what that would do. For the office. */
 export async function importRoster(
   { db, now, workers }: Needs & Pick<Services, 'workers'>,
-  person: SignedIn,
+  person: RosterPerson,
   archive: Buffer,
   { take, leave }: z.infer<typeof ImportQuery>,
 ): Promise<ImportedRoster> {
@@ -70,14 +74,14 @@ class Taking {
 
   constructor(
     private readonly tx: Queries,
-    private readonly person: SignedIn,
+    private readonly person: RosterPerson,
     private readonly t: number,
     private readonly read: ReturnType<typeof readRoster>,
   ) {}
 
   async run(leave: boolean): Promise<ImportedRoster> {
     const { roster, faults } = this.read;
-    const year = await newestYear(this.tx, this.person.schoolId);
+    const year = await rosterYear(this.tx, this.person, this.t);
     const courseIds = await this.#courses(roster, year.id);
     const classIds = await this.#classes(roster, year.id, courseIds.ids);
     const personIds = await this.#people(roster);
@@ -237,9 +241,9 @@ class Taking {
   }
 }
 
-/** The open year that began last. Throws `not-found` where there is none. */
-async function newestYear(db: Queries, schoolId: string) {
-  const [year] = await openYears(db, schoolId);
+/** The open year that a roster is of today: the next one may be there already. Throws `not-found` where there is none. */
+async function rosterYear(db: Queries, { schoolId, timeZone }: RosterPerson, t: number) {
+  const year = yearOn(await openYears(db, schoolId), dayAt(t, timeZone));
   if (!year) throw new AppError('not-found');
   return year;
 }
@@ -264,7 +268,7 @@ export async function rosterFiles(
 ): Promise<Record<string, string>> {
   if (person.kind === 'student') throw new AppError('not-found');
   const t = now();
-  const year = await newestYear(db, person.schoolId);
+  const year = await rosterYear(db, person, t);
   const found = await rosterRows(db, person, year.id, t);
   const of = (kind: string) => found.filter((row) => row.kind === kind);
   const day = (instant: number | null) =>

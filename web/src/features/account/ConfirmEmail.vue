@@ -3,6 +3,7 @@ import { ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink, useRoute } from 'vue-router';
 import { api } from '../../app/api/api.ts';
+import OpenSheet from '../../app/shell/OpenSheet.vue';
 import { useSubmit } from '../../app/submit.ts';
 import AppButton from '../../ui/AppButton.vue';
 
@@ -20,30 +21,22 @@ const confirm = () =>
 </script>
 
 <template>
-  <main class="flex min-h-screen flex-col bg-frame">
-    <p class="px-6 pt-10 pb-8 text-center font-title text-[34px] font-[650] text-white sm:pt-16">
-      {{ t('shell.name')
-      }}<span class="ml-1.5 inline-block size-3.5 bg-saffron" aria-hidden="true" />
-    </p>
-    <div
-      class="mx-auto w-full max-w-md flex-1 bg-sheet px-6 py-10 sm:flex-none sm:px-12 md:rounded-lg"
-    >
-      <template v-if="done">
-        <h1 class="text-[22px]" role="status">{{ t('confirm.done') }}</h1>
-        <RouterLink
-          to="/"
-          class="mt-5 inline-flex h-11 items-center rounded-edge bg-action px-5 font-semibold text-white hover:brightness-115"
-          >{{ t('confirm.on') }}</RouterLink
-        >
-      </template>
-      <form v-else @submit.prevent="confirm">
-        <h1 class="mb-1 text-[22px]">{{ t('confirm.title') }}</h1>
-        <p class="mb-5 text-soft">{{ t('confirm.text') }}</p>
-        <p role="alert" class="mb-4 font-medium text-brick-ink empty:hidden">{{ fault }}</p>
-        <AppButton tone="main" submits class="h-11 w-full" :disabled="busy">{{
-          t('confirm.confirm')
-        }}</AppButton>
-      </form>
-    </div>
-  </main>
+  <OpenSheet>
+    <template v-if="done">
+      <h1 class="text-[22px]" role="status">{{ t('confirm.done') }}</h1>
+      <RouterLink
+        to="/"
+        class="mt-5 inline-flex h-11 items-center rounded-edge bg-action px-5 font-semibold text-white hover:brightness-115"
+        >{{ t('confirm.on') }}</RouterLink
+      >
+    </template>
+    <form v-else @submit.prevent="confirm">
+      <h1 class="mb-1 text-[22px]">{{ t('confirm.title') }}</h1>
+      <p class="mb-5 text-soft">{{ t('confirm.text') }}</p>
+      <p role="alert" class="mb-4 font-medium text-brick-ink empty:hidden">{{ fault }}</p>
+      <AppButton tone="main" submits class="h-11 w-full" :disabled="busy">{{
+        t('confirm.confirm')
+      }}</AppButton>
+    </form>
+  </OpenSheet>
 </template>

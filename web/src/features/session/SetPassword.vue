@@ -4,6 +4,7 @@ import { ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { RouterLink, useRoute } from 'vue-router';
 import { api } from '../../app/api/api.ts';
+import OpenSheet from '../../app/shell/OpenSheet.vue';
 import { useSubmit } from '../../app/submit.ts';
 import AppButton from '../../ui/AppButton.vue';
 import ChosenPassword from './ChosenPassword.vue';
@@ -29,28 +30,20 @@ async function save() {
 </script>
 
 <template>
-  <main class="flex min-h-screen flex-col bg-frame">
-    <p class="px-6 pt-10 pb-8 text-center font-title text-[34px] font-[650] text-white sm:pt-16">
-      {{ t('shell.name')
-      }}<span class="ml-1.5 inline-block size-3.5 bg-saffron" aria-hidden="true" />
-    </p>
-    <div
-      class="mx-auto w-full max-w-md flex-1 bg-sheet px-6 py-10 sm:flex-none sm:px-12 md:rounded-lg"
-    >
-      <template v-if="done">
-        <h1 class="text-[22px]" role="status">{{ t('password.done') }}</h1>
-        <RouterLink
-          :to="{ name: 'sign-in', query: route.query.to ? { to: route.query.to } : {} }"
-          class="mt-5 inline-flex h-11 items-center rounded-edge bg-action px-5 font-semibold text-white hover:brightness-115"
-          >{{ t('session.sign-in') }}</RouterLink
-        >
-      </template>
-      <form v-else @submit.prevent="save">
-        <h1 class="mb-1 text-[22px]">{{ t('password.title') }}</h1>
-        <p class="mb-5 text-soft">{{ t('password.text', { least: PASSWORD_LENGTH }) }}</p>
-        <ChosenPassword v-model="password" :fault="fault" />
-        <AppButton tone="main" submits class="mt-4 h-11 w-full">{{ t('common.save') }}</AppButton>
-      </form>
-    </div>
-  </main>
+  <OpenSheet>
+    <template v-if="done">
+      <h1 class="text-[22px]" role="status">{{ t('password.done') }}</h1>
+      <RouterLink
+        :to="{ name: 'sign-in', query: route.query.to ? { to: route.query.to } : {} }"
+        class="mt-5 inline-flex h-11 items-center rounded-edge bg-action px-5 font-semibold text-white hover:brightness-115"
+        >{{ t('session.sign-in') }}</RouterLink
+      >
+    </template>
+    <form v-else @submit.prevent="save">
+      <h1 class="mb-1 text-[22px]">{{ t('password.title') }}</h1>
+      <p class="mb-5 text-soft">{{ t('password.text', { least: PASSWORD_LENGTH }) }}</p>
+      <ChosenPassword v-model="password" :fault="fault" />
+      <AppButton tone="main" submits class="mt-4 h-11 w-full">{{ t('common.save') }}</AppButton>
+    </form>
+  </OpenSheet>
 </template>

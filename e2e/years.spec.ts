@@ -38,7 +38,7 @@ test('a year is closed and opened again: students lose what their classes had, t
     .first()
     .click();
   await expect(teacher.getByRole('heading', { level: 1 })).toContainText('Plant Propagation');
-  await office.getByRole('button', { name: 'Undo' }).click();
+  await office.getByRole('button', { name: 'Open again: 2026/27' }).click();
   await expect(office.getByRole('button', { name: 'Close 2026/27' })).toBeVisible();
   await visit(student, '/classes');
   await expect(units.first()).toBeVisible();

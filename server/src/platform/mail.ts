@@ -25,6 +25,12 @@ export interface Post {
   close(): void;
 }
 
+/** Whether mails go out to this person’s school: beside a real one, what the stand-in takes is of the sample alone. */
+export const mailsGoOut = (
+  { smtp, postRoom }: Pick<Settings, 'smtp' | 'postRoom'>,
+  { sample }: { readonly sample: boolean },
+): boolean => smtp !== null && (sample || !postRoom);
+
 /** Minutes after which a mail is tried again: an hour without a mail server costs five tries, a day ten. */
 const AGAIN_MINUTES = [1, 2, 5, 15, 30, 60, 120, 240, 480, 480];
 const AT_ONCE = 20;

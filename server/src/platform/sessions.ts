@@ -120,6 +120,11 @@ export function signedIn(request: FastifyRequest): SignedIn {
   return request.person;
 }
 
+/** Throws `not-found` for whoever is not of the office. */
+export function requireOffice({ kind }: Pick<SignedIn, 'kind'>): void {
+  if (kind !== 'office') throw new AppError('not-found');
+}
+
 /** Whether a page of ours sent the request, as far as the browser says. */
 function isOurs(request: FastifyRequest, address: string): boolean {
   const site = request.headers['sec-fetch-site'];

@@ -7,6 +7,7 @@ import { revokeAllTokens } from '../../domain/programs/tokens.ts';
 import { tellAccountChange } from '../../domain/sign-ins.ts';
 import { headersOf, unlessRefused } from '../../platform/accounts.ts';
 import { AppError } from '../../platform/errors.ts';
+import { mailsGoOut } from '../../platform/mail.ts';
 import {
   emailToken,
   endOtherSessions,
@@ -36,7 +37,7 @@ export async function ownAccount(
     ...account,
     mayRename: isStaff(person),
     newEmail: await newEmailOf(db, person.id, t),
-    mails: settings.smtp !== null && (person.sample || !settings.postRoom),
+    mails: mailsGoOut(settings, person),
     secondStep: isStaff(person)
       ? {
           on: secondStep,

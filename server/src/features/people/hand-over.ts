@@ -15,7 +15,7 @@ import {
 import { noteHandOver, noteUndone } from '../../domain/hand-overs.ts';
 import { giveItems } from '../../domain/placements.ts';
 import { AppError } from '../../platform/errors.ts';
-import type { SignedIn } from '../../platform/sessions.ts';
+import { requireOffice, type SignedIn } from '../../platform/sessions.ts';
 import type { Services } from '../../services.ts';
 import {
   coursesTaughtAlone,
@@ -24,7 +24,6 @@ import {
   lockPerson,
   thingsOf,
 } from './queries.ts';
-import { requireOffice } from './service.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;
 

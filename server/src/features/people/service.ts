@@ -22,7 +22,8 @@ import {
 } from '../../domain/sign-ins.ts';
 import { AppError } from '../../platform/errors.ts';
 import { endSessions, forgetSecondStep } from '../../platform/passwords.ts';
-import type { SignedIn } from '../../platform/sessions.ts';
+import { mailsGoOut } from '../../platform/mail.ts';
+import { requireOffice, type SignedIn } from '../../platform/sessions.ts';
 import type { Words } from '../../platform/texts.ts';
 import type { Services } from '../../services.ts';
 import {
@@ -39,10 +40,6 @@ type Needs = Pick<Services, 'db' | 'now'>;
 
 /** So many words are looked for at most; more make nobody easier to find. */
 const WORDS = 8;
-
-export function requireOffice(person: SignedIn): void {
-  if (person.kind !== 'office') throw new AppError('not-found');
-}
 
 /** A page of the people of a school. */
 export async function findPeople(
@@ -61,8 +58,7 @@ export async function findPeople(
   });
   const people = found.slice(0, PEOPLE_PAGE);
   const next = found.length > PEOPLE_PAGE ? people.at(-1)!.id : null;
-  // Beside a real school, what the stand-in takes is of the sample alone.
-  const mails = settings.smtp !== null && (person.sample || !settings.postRoom);
+  const mails = mailsGoOut(settings, person);
   return { people, next, mails };
 }
 

@@ -4,7 +4,7 @@ import { classesTaught } from '../../domain/classes.ts';
 import { requireManagedClass } from '../../domain/managed.ts';
 import { lessonsOf, schoolDaysOf, setLessons, setSchoolDays } from '../../domain/timetable.ts';
 import { AppError } from '../../platform/errors.ts';
-import type { SignedIn } from '../../platform/sessions.ts';
+import { requireOffice, type SignedIn } from '../../platform/sessions.ts';
 import type { Services } from '../../services.ts';
 import { readCalendar } from './read-calendar.ts';
 
@@ -88,8 +88,4 @@ export function calendarDays(person: SignedIn, text: string) {
       : [{ ...day, title }];
   });
   return { days: days.slice(0, 300) };
-}
-
-function requireOffice(person: SignedIn): void {
-  if (person.kind !== 'office') throw new AppError('not-found');
 }

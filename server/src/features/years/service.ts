@@ -10,15 +10,11 @@ import {
   yearById,
 } from '../../domain/courses.ts';
 import { AppError } from '../../platform/errors.ts';
-import type { SignedIn } from '../../platform/sessions.ts';
+import { requireOffice, type SignedIn } from '../../platform/sessions.ts';
 import type { Services } from '../../services.ts';
 import { closingOf, coursesOfYear, lockYear, yearsOf } from './queries.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;
-
-function requireOffice(person: SignedIn): void {
-  if (person.kind !== 'office') throw new AppError('not-found');
-}
 
 /** The years of the school. */
 export async function listYears(

@@ -39,7 +39,7 @@ export default defineConfig({
         test: {
           name: 'start',
           include: ['scripts/test/**/*.test.ts'],
-          testTimeout: 240_000,
+          testTimeout: 600_000,
         },
       },
       {
@@ -48,8 +48,8 @@ export default defineConfig({
           isolate: false,
           include: ['server/test/**/*.test.ts'],
           globalSetup: 'server/test/setup.ts',
-          testTimeout: 180_000,
-          hookTimeout: 60_000,
+          testTimeout: 400_000,
+          hookTimeout: 120_000,
         },
       },
     ],

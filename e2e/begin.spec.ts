@@ -1,3 +1,6 @@
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import { audience, dropFiles, expectAccessible, textFile, visit } from './steps.ts';
 import { startEmptyServer } from './server.ts';
@@ -103,6 +106,19 @@ test('a school begins, and its first student opens the first handout', async ({ 
   await visit(teacher, '/library');
   await expect(teacher.getByRole('treeitem', { name: 'Seams' })).toBeVisible();
   await expect(steps(teacher)).toBeHidden();
+
+  // What was exported comes back by the command as it may be sent every night, and changes nothing.
+  const folder = mkdtempSync(join(tmpdir(), 'sammlung-roster-'));
+  const roster = join(folder, 'roster.zip');
+  writeFileSync(roster, await (await office.request.get(new URL('/api/oneroster', office.url()).href)).body());
+  const known =
+    /0 people new, [1-9]\d* known\n0 courses new, 1 known\n0 classes new, 1 known\n0 joined, 0 left/u;
+  expect(await server.school('roster', roster, '--leave')).toMatch(known);
+  expect(await server.school('roster', roster, '--preview')).toContain('Nothing was done.');
+  await expect(server.school('roster', join(folder, 'none.zip'))).rejects.toThrow('ENOENT');
+  writeFileSync(roster, 'no archive');
+  await expect(server.school('roster', roster)).rejects.toThrow('not a list');
+  rmSync(folder, { recursive: true });
   for (const page of [office, teacher, student]) await page.context().close();
   await server.stop();
 });

@@ -7,14 +7,14 @@ export default defineConfig({
   globalSetup: './server.ts',
   outputDir: '../test-results',
   workers: 2,
-  timeout: 180_000,
-  expect: { timeout: 20_000 },
+  timeout: 300_000,
+  expect: { timeout: 45_000 },
   retries: 0,
   use: {
     baseURL: process.env.E2E_ADDRESS,
     viewport: { width: 1280, height: 800 },
     trace: 'off',
-    actionTimeout: 30_000,
+    actionTimeout: 60_000,
     launchOptions: {
       executablePath: '/usr/bin/chromium-headless-shell',
       args: [

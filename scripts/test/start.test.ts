@@ -42,7 +42,7 @@ function start(env: Record<string, string> = {}) {
   );
   const until = async (text: string) => {
     for (let tries = 0; !printed.includes(text); tries += 1) {
-      if (tries > 900 || child.exitCode !== null) throw new Error(`no "${text}" in:\n${printed}`);
+      if (tries > 4000 || child.exitCode !== null) throw new Error(`no "${text}" in:\n${printed}`);
       await new Promise((resolve) => setTimeout(resolve, 100));
     }
     return printed;

@@ -4,10 +4,12 @@ import { Beginning } from '@sammlung/contract';
 import { migrateDatabase, openDatabase } from './db/database.ts';
 import { seedApart } from './db/seed.ts';
 import { removeSchool } from './domain/remove-school.ts';
-import { sampleId } from './domain/schools.ts';
+import { firstOffice, sampleId } from './domain/schools.ts';
 import { begin, beginAddress } from './features/begin/service.ts';
+import { importRoster } from './features/roster/oneroster.ts';
 import { AppError } from './platform/errors.ts';
 import { DiskStorage } from './platform/storage.ts';
+import { startWorkers } from './platform/workers.ts';
 import { readSettings } from './settings.ts';
 
 /** `npm run school`: begins the school of a server, and loads or removes the sample beside it. */
@@ -18,6 +20,8 @@ const HELP = `npm run school -- COMMAND
                    --name NAME --time-zone ZONE [--language en|de]
                    --office NAME --email ADDRESS --password-file FILE
                    --year LABEL --first-day YYYY-MM-DD --last-day YYYY-MM-DD
+  roster FILE    imports OneRoster CSV (a zip) into the year that runs, as the office does on the screen:
+                   [--preview] only says what that would do; [--leave] members who are not in it leave
   sample add     loads the sample school beside it
   sample remove  removes the sample school with everything in it`;
 
@@ -31,6 +35,8 @@ const OPTIONS = {
   year: { type: 'string' },
   'first-day': { type: 'string' },
   'last-day': { type: 'string' },
+  preview: { type: 'boolean', default: false },
+  leave: { type: 'boolean', default: false },
 } as const;
 
 /** What was asked for cannot be done; the message says why. */
@@ -48,9 +54,9 @@ async function printAddress(): Promise<string> {
   return `Begin here, once and within a day:\n\n  ${found}\n`;
 }
 
-async function beginAsSaid(given: Record<string, string | undefined>): Promise<string> {
+async function beginAsSaid(given: Record<string, string | boolean | undefined>): Promise<string> {
   const file = given['password-file'];
-  if (file === undefined) throw new Refused('--password-file is missing.');
+  if (typeof file !== 'string') throw new Refused('--password-file is missing.');
   const read = Beginning.safeParse({
     school: {
       name: given['name'],
@@ -70,6 +76,36 @@ async function beginAsSaid(given: Record<string, string | undefined>): Promise<s
     );
   await begin({ db, now, hashing: (work) => work() }, read.data);
   return `${read.data.school.name} has begun. ${read.data.person.email} can sign in.`;
+}
+
+/** Sent again every night, it changes what is different and nothing else. */
+async function importAsSaid(
+  file: string | undefined,
+  { preview, leave }: { preview: boolean; leave: boolean },
+): Promise<string> {
+  if (file === undefined) throw new Refused('The file is missing.');
+  const office = await firstOffice(db);
+  if (!office) throw new Refused('There is no school yet.');
+  const workers = startWorkers({ limitMs: 60_000 });
+  try {
+    const done = await importRoster({ db, now, workers }, office, readFileSync(file), {
+      take: preview ? 'no' : 'yes',
+      leave: leave ? 'yes' : 'no',
+    });
+    const of = (what: string, { made, known }: { made: number; known: number }) =>
+      `${made} ${what} new, ${known} known`;
+    return [
+      ...(preview ? ['Nothing was done. It would be:'] : []),
+      of('people', done.people),
+      of('courses', done.courses),
+      of('classes', done.classes),
+      `${done.joined} joined, ${done.left} left`,
+      ...done.faults.map(({ file, line, fault, what }) => `${file}:${line}: ${fault} ${what}`),
+      ...(done.faultCount > done.faults.length ? [`${done.faultCount} faults in all`] : []),
+    ].join('\n');
+  } finally {
+    await workers.close();
+  }
 }
 
 async function addSample(): Promise<string> {
@@ -93,6 +129,9 @@ try {
     'sample add': addSample,
     'sample remove': removeSample,
   };
+  const [first, file, ...rest] = positionals;
+  if (first === 'roster' && rest.length === 0)
+    commands[positionals.join(' ')] = () => importAsSaid(file, values);
   const command = commands[positionals.join(' ')];
   if (!command) throw new Refused(HELP);
   console.log(await command());

@@ -24,6 +24,17 @@ export async function sampleId(db: Queries): Promise<string | null> {
   return found?.id ?? null;
 }
 
+/** The first account of the office of the real school that is in use; null where there is none. What is done by command is done for it. */
+export async function firstOffice(db: Queries) {
+  const [found] = await rows<{ id: string; kind: 'office'; schoolId: string; timeZone: string }>(
+    db,
+    sql`select p.id, p.kind, s.id as "schoolId", s.time_zone as "timeZone"
+      from schools s join people p on p.school_id = s.id and p.kind = 'office' and p.deactivated_at is null
+      where not s.sample order by s.created_at, p.created_at, p.id limit 1`,
+  );
+  return found ?? null;
+}
+
 /** Lets nobody else begin a school, until the transaction ends. */
 export async function lockSchools(tx: Queries): Promise<void> {
   await tx.execute(sql`lock table schools in share row exclusive mode`);

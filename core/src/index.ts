@@ -27,6 +27,7 @@ export * from './why.ts';
 export * from './roster/oneroster.ts';
 export * from './reach.ts';
 export * from './years.ts';
+export * from './carry-over.ts';
 export * from './references.ts';
 export * from './stale-dates.ts';
 export * from './timetable.ts';

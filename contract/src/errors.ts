@@ -32,6 +32,8 @@ export const ERRORS = {
     'Somebody has this email address, sign-in name or number already. Check the list again.',
   ],
   'year-taken': [409, 'There is a year called that already.'],
+  'year-closed': [409, 'That year is closed.'],
+  'same-year': [422, 'Choose two different years.'],
   'code-taken': [409, 'Another class of this year has this code.'],
   'asked-enough': [
     429,

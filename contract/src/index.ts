@@ -10,6 +10,7 @@ export * from './account.ts';
 export * from './session.ts';
 export * from './begin.ts';
 export * from './years.ts';
+export * from './carry-over.ts';
 export * from './ssr.ts';
 export * from './reading.ts';
 export * from './library.ts';

@@ -5,6 +5,7 @@ import { BEGIN_ROUTES } from './begin.ts';
 import { BIN_ROUTES } from './bin.ts';
 import { BOARD_ROUTES } from './board.ts';
 import { BOX_ROUTES } from './box.ts';
+import { CARRY_OVER_ROUTES } from './carry-over.ts';
 import { CLASS_PAGE_ROUTES, CLASS_PAGE_SCOPED, CLASS_WEBSITE_SCOPED } from './class-page.ts';
 import { CONSEQUENCE_ROUTES } from './consequence.ts';
 import { DESK_ROUTES, DESK_SCOPED } from './desk.ts';
@@ -47,6 +48,7 @@ export const ROUTES = {
   ...BIN_ROUTES,
   ...BOARD_ROUTES,
   ...BOX_ROUTES,
+  ...CARRY_OVER_ROUTES,
   ...CLASS_PAGE_ROUTES,
   ...CONSEQUENCE_ROUTES,
   ...DESK_ROUTES,

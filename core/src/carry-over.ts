@@ -165,6 +165,8 @@ export interface CarriedBefore {
 }
 
 interface Made {
+  /** The tree of which it is: its topmost folder, and its key. */
+  readonly top: Id;
   readonly key: Id;
   readonly sourceId: Id;
   readonly id: Id;
@@ -250,7 +252,7 @@ export function planCarryOver(
       if (there) plan.there += 1;
       else
         plan.folders.push({
-          ...{ key, sourceId: folder.id, id, parentId, release: release(folder) },
+          ...{ top: folderId, key, sourceId: folder.id, id, parentId, release: release(folder) },
           title: freeName(parentId, rename(folder.title, depth)),
         });
       for (const placement of within.get(folder.id) ?? []) {
@@ -259,7 +261,7 @@ export function planCarryOver(
         else if (placed) plan.there += 1;
         else
           plan.placements.push({
-            ...{ key, sourceId: placement.id, id: newId(), folderId: id },
+            ...{ top: folderId, key, sourceId: placement.id, id: newId(), folderId: id },
             release: release(placement),
           });
       }
@@ -281,32 +283,34 @@ function listBy<T>(list: readonly T[], keyOf: (one: T) => Id | null): Map<Id | n
   return found;
 }
 
-/** How much of what is made a class would see, were it handed out: now, later, and not before somebody lets it go out. */
+/** How many things a class would see: now, later, and not before somebody lets them go out. */
 export interface SightOfPlan {
   readonly now: number;
   readonly later: number;
   readonly held: number;
 }
 
-/** Of the placements that a plan makes in one tree, how many a class would see at `t` if the tree were handed out to it. */
+/** Of the placements that a plan makes, how many a class would see at `t` if these folders of the plan were handed out to it. */
 export function sightOfPlan(
   { folders, placements }: Pick<CarryOverPlan, 'folders' | 'placements'>,
-  key: Id,
   classId: Id,
+  handed: ReadonlySet<Id>,
   t: Instant,
 ): SightOfPlan {
-  const chain = new Map<Id, Release>();
-  for (const { key: of, id, parentId, release } of folders) {
-    if (of !== key) continue;
+  // What a folder lets be seen with all above it, and whether it is handed out with them.
+  const chain = new Map<Id, { release: Release; handed: boolean }>();
+  for (const { id, parentId, release } of folders) {
     const above = parentId === null ? undefined : chain.get(parentId);
-    chain.set(id, strictest([...(above ? [above] : []), releaseFor(release, classId)]));
+    chain.set(id, {
+      release: strictest([...(above ? [above.release] : []), releaseFor(release, classId)]),
+      handed: (above?.handed ?? false) || handed.has(id),
+    });
   }
   const count = { now: 0, later: 0, held: 0 };
-  for (const { key: of, folderId, release } of placements) {
-    if (of !== key) continue;
-    const above = chain.get(folderId);
-    const own = releaseFor(release, classId);
-    const state = releaseState(above ? strictest([above, own]) : own, t);
+  for (const { folderId, release } of placements) {
+    const folder = chain.get(folderId);
+    if (!folder?.handed) continue;
+    const state = releaseState(strictest([folder.release, releaseFor(release, classId)]), t);
     count[state === 'out' ? 'now' : state === 'later' ? 'later' : 'held'] += 1;
   }
   return count;

@@ -333,18 +333,22 @@ describe('planCarryOver', () => {
 describe('sightOfPlan', () => {
   it('counts what a class would see as its releases say, folder by folder', () => {
     fc.assert(
-      fc.property(library, instant, (given, at) => {
+      fc.property(library, fc.nat(), instant, (given, which, at) => {
         const t = movedInstant(at, MOVE);
         const plan = carry(given, 1);
         const byId = new Map(plan.folders.map((one) => [one.id, one]));
+        const handed = plan.folders[which % plan.folders.length]!.id;
         const count = { now: 0, rest: 0 };
         for (const { folderId, release: own } of plan.placements) {
           let out = isOut(own, NEW[0]!, t);
-          for (let f = byId.get(folderId); f; f = f.parentId ? byId.get(f.parentId) : undefined)
+          let reached = false;
+          for (let f = byId.get(folderId); f; f = f.parentId ? byId.get(f.parentId) : undefined) {
             out &&= isOut(f.release, NEW[0]!, t);
-          count[out ? 'now' : 'rest'] += 1;
+            reached ||= f.id === handed;
+          }
+          if (reached) count[out ? 'now' : 'rest'] += 1;
         }
-        const { now, later, held } = sightOfPlan(plan, NEW[0]!, NEW[0]!, t);
+        const { now, later, held } = sightOfPlan(plan, NEW[0]!, new Set([handed]), t);
         expect({ now, rest: later + held }).toEqual(count);
       }),
     );

@@ -12,6 +12,7 @@ import { doorRoutes } from './features/door/routes.ts';
 import { findRoutes } from './features/find/routes.ts';
 import { intakeRoutes } from './features/intake/routes.ts';
 import { keepRoutes } from './features/keep/routes.ts';
+import { carryOverRoutes } from './features/carry-over/routes.ts';
 import { layoutRoutes } from './features/layout/routes.ts';
 import { libraryRoutes } from './features/library/routes.ts';
 import { openApiRoutes } from './features/openapi/routes.ts';
@@ -42,6 +43,7 @@ export const FEATURE_ROUTES = [
   beginRoutes,
   libraryRoutes,
   binRoutes,
+  carryOverRoutes,
   layoutRoutes,
   archiveRoutes,
   previewRoutes,

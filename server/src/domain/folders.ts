@@ -1,5 +1,6 @@
 import { and, eq, inArray, isNull, ne, sql } from 'drizzle-orm';
-import { rows, uuids, type Queries } from '../db/database.ts';
+import type { Release } from '@sammlung/contract';
+import { rows, toDate, uuids, type Queries } from '../db/database.ts';
 import { folders } from '../db/schema/index.ts';
 
 /** Folders: nothing else writes their table, but for whole paths of them (folder-paths). */
@@ -41,6 +42,45 @@ export async function addFolder(
     .values({ ...folder, position })
     .returning({ id: folders.id });
   return made!.id;
+}
+
+/** A folder that is made after another one: as that looks and orders what is in it, with a name and a release of its own. */
+export interface FolderAs {
+  readonly id: string;
+  readonly sourceId: string;
+  /** Null for the top of the library. */
+  readonly parentId: string | null;
+  readonly title: string;
+  readonly release: Release;
+}
+
+/** Makes folders after others, each after its parent; those that go where other folders are come after these. */
+export async function addFoldersAs(
+  tx: Queries,
+  { schoolId, ownerId, yearId }: { schoolId: string; ownerId: string; yearId: string },
+  those: readonly FolderAs[],
+): Promise<void> {
+  const span = (which: 'from' | 'until') =>
+    sql`${sql.param(those.map(({ release }) => toDate(release[which])))}::timestamptz[]`;
+  await tx.execute(
+    sql`insert into folders (id, school_id, owner_id, parent_id, title, mark, colour, "order", display, keep_on_top, year_id, created_by,
+        position, held, from_at, until_at)
+      select w.id, s.school_id, ${ownerId}::uuid, w.parent_id, w.title, s.mark, s.colour, s."order", s.display, s.keep_on_top, ${yearId}::uuid,
+        ${ownerId}::uuid, coalesce(last.position, 0) + row_number() over (partition by w.parent_id order by s.position, w.n), w.held, w.from_at, w.until_at
+      from unnest(${uuids(those.map(({ id }) => id))}, ${uuids(those.map(({ sourceId }) => sourceId))},
+          ${sql.param(those.map(({ parentId }) => parentId))}::uuid[], ${sql.param(those.map(({ title }) => title))}::text[],
+          ${sql.param(those.map(({ release }) => release.held))}::boolean[], ${span('from')}, ${span('until')})
+          with ordinality w (id, source_id, parent_id, title, held, from_at, until_at, n)
+        join folders s on s.id = w.source_id and s.school_id = ${schoolId}::uuid
+        left join lateral (select max(position) as position from folders f
+          where f.parent_id = w.parent_id or (w.parent_id is null and f.parent_id is null and f.owner_id = ${ownerId}::uuid)) last on true
+      order by w.n`,
+  );
+}
+
+/** The year of which a folder is; null for none. */
+export async function setFolderYear(tx: Queries, id: string, yearId: string | null): Promise<void> {
+  await tx.update(folders).set({ yearId }).where(eq(folders.id, id));
 }
 
 /** Gives a folder other facts. */

@@ -1,6 +1,7 @@
+import type { Release } from '@sammlung/contract';
 import { freeTitle, nameKey } from '@sammlung/core';
 import { and, eq, inArray, isNull, sql } from 'drizzle-orm';
-import { at, rows, uuids, type Queries } from '../db/database.ts';
+import { at, rows, toDate, uuids, type Queries } from '../db/database.ts';
 import { items, placements } from '../db/schema/index.ts';
 
 /** Items and the places where they are: nothing else writes their tables, but for the versions of files (versions). */
@@ -99,6 +100,53 @@ export async function addPlacements(
       order by f.n, i.n returning id`,
   );
   return made.map(({ id }) => id);
+}
+
+/** A placement that is made after another one: where that is in its folder, with a release of its own. */
+export interface PlacementAs {
+  readonly id: string;
+  readonly sourceId: string;
+  readonly folderId: string;
+  /** The item of the other one, or a copy of it. */
+  readonly itemId: string;
+  readonly release: Release;
+}
+
+/** Places items as they are placed elsewhere. */
+export async function addPlacementsAs(
+  tx: Queries,
+  { schoolId, addedBy, addedAt }: Putting,
+  those: readonly PlacementAs[],
+): Promise<void> {
+  const ids = (which: 'id' | 'sourceId' | 'folderId' | 'itemId') =>
+    uuids(those.map((one) => one[which]));
+  const span = (which: 'from' | 'until') =>
+    sql`${sql.param(those.map(({ release }) => toDate(release[which])))}::timestamptz[]`;
+  await tx.execute(
+    sql`insert into placements (id, school_id, folder_id, item_id, added_by, added_at, position, keep_on_top, held, from_at, until_at)
+      select w.id, ${schoolId}::uuid, w.folder_id, w.item_id, ${addedBy}::uuid, ${at(addedAt.getTime())}, s.position, s.keep_on_top,
+        w.held, w.from_at, w.until_at
+      from unnest(${ids('id')}, ${ids('sourceId')}, ${ids('folderId')}, ${ids('itemId')},
+          ${sql.param(those.map(({ release }) => release.held))}::boolean[], ${span('from')}, ${span('until')})
+          w (id, source_id, folder_id, item_id, held, from_at, until_at)
+        join placements s on s.id = w.source_id`,
+  );
+}
+
+/** Makes copies of items for somebody, under the titles and with the lesson dates given; their contents follow (`copyVersions`). */
+export async function copyItems(
+  tx: Queries,
+  { schoolId, ownerId, createdAt }: { schoolId: string; ownerId: string; createdAt: Date },
+  those: readonly { id: string; sourceId: string; title: string; lessonDate: string | null }[],
+): Promise<void> {
+  await tx.execute(
+    sql`insert into items (id, school_id, owner_id, kind, title, extension, description, lesson_date, url, created_at)
+      select w.id, s.school_id, ${ownerId}::uuid, s.kind, w.title, s.extension, s.description, w.lesson_date, s.url, ${at(createdAt.getTime())}
+      from unnest(${uuids(those.map(({ id }) => id))}, ${uuids(those.map(({ sourceId }) => sourceId))},
+          ${sql.param(those.map(({ title }) => title))}::text[], ${sql.param(those.map(({ lessonDate }) => lessonDate))}::date[])
+          w (id, source_id, title, lesson_date)
+        join items s on s.id = w.source_id and s.school_id = ${schoolId}::uuid`,
+  );
 }
 
 /** Keeps an item on top of the folder it is in, or no longer. */

@@ -108,3 +108,19 @@ export async function applyReleases(tx: Queries, schoolId: string, wanted: reado
     );
   }
 }
+
+/** Gives things that have just been made releases of their own for classes. */
+export async function addClassReleases(
+  tx: Queries,
+  schoolId: string,
+  those: readonly (Thing & { classId: string; release: Release })[],
+): Promise<void> {
+  // As many as one statement can have parameters for.
+  for (let at = 0; at < those.length; at += 5000)
+    await tx.insert(classReleases).values(
+      those.slice(at, at + 5000).map(({ kind, id, classId, release }) => ({
+        ...{ schoolId, classId, ...toColumns(release) },
+        ...(kind === 'folder' ? { folderId: id } : { placementId: id }),
+      })),
+    );
+}

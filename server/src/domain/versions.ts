@@ -81,6 +81,33 @@ export async function addFirstVersion(
 }
 
 /**
+ * Gives items that were made in this transaction the newest version of others as their first one, or that with another content. Those of which there
+ * is no version yet stay without.
+ */
+export async function copyVersions(
+  tx: Queries,
+  { createdBy, createdAt }: Pick<VersionFacts, 'createdBy' | 'createdAt'>,
+  those: readonly {
+    itemId: string;
+    sourceId: string;
+    content: Pick<VersionFacts, 'hash' | 'size'> | null;
+  }[],
+): Promise<void> {
+  await tx.execute(
+    sql`with made as (
+        insert into versions (school_id, item_id, number, hash, size, media_type, original_name, created_by, created_at)
+        select v.school_id, w.item_id, 1, coalesce(w.hash, v.hash), coalesce(w.size, v.size), v.media_type, v.original_name, ${createdBy}::uuid,
+          ${sql.param(createdAt)}::timestamptz
+        from unnest(${uuids(those.map(({ itemId }) => itemId))}, ${uuids(those.map(({ sourceId }) => sourceId))},
+            ${sql.param(those.map(({ content }) => content?.hash ?? null))}::text[], ${sql.param(those.map(({ content }) => content?.size ?? null))}::bigint[])
+            w (item_id, source_id, hash, size)
+          join items s on s.id = w.source_id join versions v on v.id = s.current_version_id
+        returning id, item_id)
+      update items i set current_version_id = made.id from made where i.id = made.item_id`,
+  );
+}
+
+/**
  * Takes the newest version out of a file: the one before it is what people get again. Resolves to what it was. Throws
  * `changed-since` when there is a newer one by now, or none before it.
  */

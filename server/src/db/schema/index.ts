@@ -7,6 +7,7 @@ export * from './pages.ts';
 export * from './previews.ts';
 export * from './class-pages.ts';
 export * from './boxes.ts';
+export * from './carry-over.ts';
 export * from './tray.ts';
 export * from './programs.ts';
 export * from './timetable.ts';

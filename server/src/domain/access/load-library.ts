@@ -11,7 +11,7 @@ import {
 import { sql } from 'drizzle-orm';
 import { ms, rows, uuids, type Queries } from '../../db/database.ts';
 
-type ReleaseRow = {
+export type ReleaseRow = {
   held: boolean;
   from: number | null;
   until: number | null;
@@ -138,7 +138,7 @@ async function readersOf(
   };
 }
 
-function releaseColumns(alias: string, column: string) {
+export function releaseColumns(alias: string, column: string) {
   const row = sql.raw(alias);
   return sql`${row}.held, ${ms(sql`${row}.from_at`)} as "from", ${ms(sql`${row}.until_at`)} as "until", (
     select json_agg(json_build_object('classId', r.class_id, 'held', r.held,
@@ -146,7 +146,7 @@ function releaseColumns(alias: string, column: string) {
     from class_releases r where r.${sql.raw(column)} = ${row}.id) as "perClass"`;
 }
 
-function ruleOf({ held, from, until, perClass }: ReleaseRow): ReleaseRule {
+export function ruleOf({ held, from, until, perClass }: ReleaseRow): ReleaseRule {
   return {
     held,
     from,

@@ -98,6 +98,25 @@ export async function copyPictures(
   );
 }
 
+/** Gives pages the pictures of the newest versions of others, of which they are copies. */
+export async function copyAllPictures(
+  tx: Queries,
+  those: readonly { readonly itemId: string; readonly sourceId: string }[],
+  t: number,
+): Promise<void> {
+  const pairs = sql`unnest(${uuids(those.map(({ itemId }) => itemId))}, ${uuids(those.map(({ sourceId }) => sourceId))}) w (item_id, source_id)
+    join items s on s.id = w.source_id join version_pictures x on x.version_id = s.current_version_id`;
+  await tx.execute(
+    sql`insert into page_pictures (school_id, item_id, hash, size, media_type, added_at)
+      select p.school_id, w.item_id, p.hash, p.size, p.media_type, ${at(t)}
+      from ${pairs} join page_pictures p on p.item_id = x.item_id and p.hash = x.hash`,
+  );
+  await tx.execute(
+    sql`insert into version_pictures (school_id, version_id, item_id, hash)
+      select x.school_id, i.current_version_id, w.item_id, x.hash from ${pairs} join items i on i.id = w.item_id`,
+  );
+}
+
 /** Gives a page the pictures of a version of another one. Resolves to how many bytes it has got more. */
 export async function takeOverPictures(
   tx: Queries,

@@ -707,6 +707,12 @@ const masters: SampleFolder = {
   ],
 };
 
+const lastYearsLog = (heading: (day: number) => string) => `${heading(-372)}
+<p>Class SO1A at the pit behind the glasshouse. Boots were forgotten twice: say so a day before.</p>
+${heading(-386)}
+<p>Reports are due in two weeks. <strong>No late ones this time.</strong></p>`;
+
+/** The library of the finished year, to be carried over. */
 const lastYear: SampleFolder = {
   title: 'Soil Science I, last year',
   year: 'closed',
@@ -717,6 +723,47 @@ const lastYear: SampleFolder = {
       { list: ['Name the horizons from top to bottom.'] },
       { lines: 8 },
     ]),
+    page('How the course went', -370, lastYearsLog),
+  ],
+  folders: [
+    {
+      title: '1 In the field',
+      order: 'lesson_date',
+      entries: [
+        pdf('Walk to the moor', 'soil', -398, [
+          { text: 'What lies on top of what, and why the path is wet on one side only.' },
+          { drawing: 'soilProfile', caption: 'Figure 1. As it is drawn in the pit.' },
+        ]),
+        pdf('Texture, a first look', 'soil', -391, [
+          { list: ['Sand between the fingers', 'Silt like flour', 'Clay that shines'] },
+          { drawing: 'textureTriangle', caption: 'Figure 1. Where each of them is.' },
+        ]),
+      ],
+      folders: [
+        {
+          title: 'Sheets of the SO1A pit',
+          entries: [pdf('Pit sheet', 'soil', -396, [{ heading: 'Pit' }, { lines: 12 }])],
+        },
+      ],
+    },
+    {
+      title: '2 In the laboratory',
+      entries: [
+        pdf('Reading pH strips', 'soil', -380, [
+          { text: 'In daylight, after a minute, and never with tap water.' },
+          { drawing: 'phScale', caption: 'Figure 1. What likes it sour, and what does not.' },
+        ]),
+      ],
+      folders: [
+        {
+          title: 'Answers, kept back',
+          held: true,
+          entries: [
+            pdf('Reading pH strips, answers', 'soil', -379, [{ list: ['6.2', '6.5', '6.9'] }]),
+          ],
+        },
+      ],
+    },
   ],
 };
 

@@ -148,11 +148,17 @@ describe('carrying over', () => {
     expect(placed!.itemId).toBe(scene.itemId);
     // The page refers to what is beside it now.
     const text = () =>
-      ask<PageText>('owner', 'GET', `/api/placements/${copy!.placementId}/page`).then((one) => one.html);
+      ask<PageText>('owner', 'GET', `/api/placements/${copy!.placementId}/page`).then(
+        (one) => one.html,
+      );
     expect(await text()).toBe(html.replace(scene.placement, placed!.placementId));
     // What was out for the class before is out for the one that takes its place, a year later.
     const release = { held: false, from: '2027-10-05T06:00:00.000Z', until: null };
-    const timing = await ask<Timing>('owner', 'GET', `/api/placements/${placed!.placementId}/timing`);
+    const timing = await ask<Timing>(
+      'owner',
+      'GET',
+      `/api/placements/${placed!.placementId}/timing`,
+    );
     expect(timing.general).toEqual(release);
     // Nobody has any of it.
     const after = await everything();

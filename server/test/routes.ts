@@ -231,19 +231,26 @@ const picture = async (s: Scene) => {
 };
 const DRAFT = { html: '<p>More</p>', base: 1, after: null };
 
-/** Every route for every kind of person. A route that is not here makes a test fail. */
 /** A year that may be closed. */
 const emptyYear = async () => {
   const days = { firstDay: '2027-08-30', lastDay: '2028-07-08' };
   const body = { label: randomUUID(), ...days, courses: [] };
   return (await ask<{ id: string }>('office', 'POST', '/api/years', body)).id;
 };
+const carryPlan = async ({ handed }: Scene, to?: string) => ({
+  ...{ from: world.yearId, to: to ?? (await emptyYear()), folders: [handed], classes: [] },
+  ...{ pages: [], boxes: [], names: [], into: null, handOut: false },
+});
+/** What the owner has carried over. */
+const carriedOver = async (s: Scene) =>
+  (await ask<{ id: string }>('owner', 'POST', '/api/carry-over', await carryPlan(s))).id;
 /** A teacher whose things may go to somebody else. */
 const leaving = async () => {
   const body = { kind: 'teacher', name: 'Leaving', email: null };
   return (await ask<{ id: string }>('office', 'POST', '/api/people', body)).id;
 };
 
+/** Every route for every kind of person. A route that is not here makes a test fail. */
 export const TABLE: Record<string, Row> = {
   'GET /api/session': {
     ask: () => ({ path: '/api/session' }),
@@ -986,6 +993,35 @@ export const TABLE: Record<string, Row> = {
   'DELETE /api/years/:year/closed': {
     ask: async () => ({ path: `/api/years/${await emptyYear()}/closed` }),
     expected: only({ office: 204 }),
+  },
+  'GET /api/carry-over': { ask: () => ({ path: '/api/carry-over' }), expected: staff(200) },
+  'POST /api/carry-over/preview': {
+    ask: async (s) => ({ path: '/api/carry-over/preview', body: await carryPlan(s) }),
+    // Whoever may change the folder still may not take it into their own library.
+    expected: only({ owner: 200, manages: 403, adds: 403, 'student in': 404 }),
+  },
+  'POST /api/carry-over': {
+    ask: async (s) => ({ path: '/api/carry-over', body: await carryPlan(s) }),
+    expected: only({ owner: 201, manages: 403, adds: 403, 'student in': 404 }),
+  },
+  'GET /api/carry-over/:carryOver': {
+    ask: async (s) => ({ path: `/api/carry-over/${await carriedOver(s)}` }),
+    expected: only({ owner: 200 }),
+  },
+  'DELETE /api/carry-over/:carryOver': {
+    ask: async (s) => ({ path: `/api/carry-over/${await carriedOver(s)}` }),
+    expected: only({ owner: 204 }),
+  },
+  'GET /api/carry-over/:carryOver/marks': {
+    ask: async (s) => ({ path: `/api/carry-over/${await carriedOver(s)}/marks` }),
+    expected: only({ owner: 200 }),
+  },
+  'POST /api/carry-over/:carryOver/marks': {
+    ask: async (s) => ({
+      path: `/api/carry-over/${await carriedOver(s)}/marks`,
+      body: { ids: null, mend: false },
+    }),
+    expected: only({ owner: 200 }),
   },
   'GET /api/people/:person/things': {
     ask: () => ({ path: `/api/people/${world.ids.colleague}/things` }),

@@ -31,6 +31,8 @@ describe('the shape of the server', () => {
       blobs: ['domain/contents.ts'],
       box_copies: ['domain/boxes.ts'],
       boxes: ['domain/boxes.ts'],
+      carried: ['domain/carry-overs.ts'],
+      carry_overs: ['domain/carry-overs.ts'],
       class_pages: ['domain/class-pages.ts'],
       class_releases: ['domain/releases.ts'],
       classes: ['domain/courses.ts'],
@@ -76,6 +78,7 @@ describe('the shape of the server', () => {
       schools: ['domain/schools.ts'],
       school_days: ['domain/timetable.ts'],
       sessions: ['platform/passwords.ts'],
+      stale_marks: ['domain/carry-overs.ts'],
       teacher_settings: ['domain/teacher-settings.ts'],
       texts: ['domain/contents.ts', 'features/preview/queries.ts'],
       tokens: ['domain/programs/tokens.ts'],
@@ -99,6 +102,7 @@ describe('the shape of the server', () => {
       'domain/access/access-sql.ts',
       'domain/access/class-reach.ts',
       'domain/access/load-library.ts',
+      'domain/access/year-folders.ts',
       'domain/live/queries.ts',
     ]);
   });

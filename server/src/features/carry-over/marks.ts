@@ -217,13 +217,21 @@ async function mendPage(
 
 /** A page with what is out of date in its text mended. A heading that begins a day begins the day that it names now. */
 export function mendHtml(html: string, from: Frame, into: Frame): string {
-  let heading: string | null = null;
-  return html.replaceAll(/<h2 data-day="[^"]*">[^<]*|[^<>]+(?=<|$)/gu, (text) => {
-    heading = /^<h2 data-day="([^"]*)">/u.exec(text)?.[0] ?? null;
-    const words = heading === null ? text : text.slice(heading.length);
-    const found = staleDates(words, from, into);
+  let mended = '';
+  let at = 0;
+  while (at < html.length) {
+    const end = html.indexOf('>', at) + 1 || html.length;
+    // A tag, and the text before the next one.
+    const [tag, next] =
+      html[at] === '<'
+        ? [html.slice(at, end), html.indexOf('<', end)]
+        : ['', html.indexOf('<', at)];
+    const text = html.slice(at + tag.length, next < 0 ? html.length : next);
+    const found = staleDates(text, from, into);
     const day = found.find((one: Stale) => one.day !== null)?.day;
-    const begin = heading !== null && day ? `<h2 data-day="${day}">` : (heading ?? '');
-    return begin + withProposals(words, found);
-  });
+    const begins = day && tag.startsWith('<h2 data-day="');
+    mended += (begins ? `<h2 data-day="${day}">` : tag) + withProposals(text, found);
+    at += tag.length + text.length;
+  }
+  return mended;
 }

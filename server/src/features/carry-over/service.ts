@@ -3,6 +3,7 @@ import { groupBy, sightOfPlan } from '@sammlung/core';
 import { toIso } from '../../db/database.ts';
 import { loadLibrary } from '../../domain/access/load-library.ts';
 import { audienceNames, folderTabs } from '../../domain/access/tabs.ts';
+import { foldersOfYears } from '../../domain/access/year-folders.ts';
 import { changeBox, boxById } from '../../domain/boxes.ts';
 import {
   addCarryOver,
@@ -28,14 +29,7 @@ import type { SignedIn } from '../../platform/sessions.ts';
 import type { Services } from '../../services.ts';
 import { prepare, type Prepared } from './prepare.ts';
 import { rowsOf } from './preview.ts';
-import {
-  countOpenMarks,
-  foldersOfYears,
-  stillMade,
-  taughtClasses,
-  titlesOf,
-  yearsWithDays,
-} from './queries.ts';
+import { countOpenMarks, stillMade, taughtClasses, titlesOf, yearsWithDays } from './queries.ts';
 import { carryOut } from './run.ts';
 
 type Needs = Pick<Services, 'db' | 'now' | 'storage' | 'settings' | 'workers' | 'jobs'>;

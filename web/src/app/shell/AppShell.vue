@@ -121,6 +121,7 @@ const places = computed(() => {
             'page-versions',
             'bin',
             'lay-out',
+            'carry-over',
             'space',
           ],
           ...['staff-room', 'doors'],

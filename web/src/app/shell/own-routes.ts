@@ -211,6 +211,11 @@ export const OWN_ROUTES: readonly RouteRecordRaw[] = [
         component: () => import('../../features/layout/LayOut.vue'),
       },
       {
+        path: 'carry-over',
+        name: 'carry-over',
+        component: () => import('../../features/carry-over/CarryOverView.vue'),
+      },
+      {
         path: `folder/:folder(${ID})`,
         name: 'folder',
         component: () =>

@@ -228,7 +228,10 @@ const held = (id: string | null) => over.value?.key === `tree ${id}`;
       </ul>
     </div>
     <ul class="mt-6 border-t border-line pt-3">
-      <li v-for="name in ['staff-room', 'lay-out', 'doors', 'space', 'bin']" :key="name">
+      <li
+        v-for="name in ['staff-room', 'lay-out', 'carry-over', 'doors', 'space', 'bin']"
+        :key="name"
+      >
         <RouterLink
           :to="{ name }"
           class="flex min-h-8 items-center rounded-edge px-2 text-[15px] hover:text-petrol pointer-coarse:min-h-11"

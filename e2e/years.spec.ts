@@ -84,3 +84,69 @@ test('the next year is made with the classes of this one by keyboard alone, and 
   await expect(office.getByText('SO1C').first()).toBeVisible();
   await office.context().close();
 });
+
+test('last year’s library is carried over by keyboard alone, mended, found again and undone', async ({
+  browser,
+}) => {
+  const there = { baseURL: server.address };
+  const page = await openAs(browser, 'teacher', there);
+  await visit(page, '/library');
+  await page.getByRole('link', { name: 'Carry over' }).focus();
+  await page.keyboard.press('Enter');
+  await page.getByRole('combobox', { name: 'to' }).focus();
+  await page.keyboard.type('2026/27');
+  await page.getByRole('combobox', { name: 'From' }).focus();
+  await page.keyboard.type('2025/26');
+  const choice = page.getByRole('form', { name: 'What is carried over' });
+  const follow = choice.getByRole('group', { name: 'Classes that follow SO1A' });
+  await expect(follow.getByRole('button', { name: 'SO1A' })).toHaveAttribute(
+    'aria-pressed',
+    'true',
+  );
+  await follow.getByRole('button', { name: 'SO1B' }).focus();
+  await page.keyboard.press('Enter');
+  await choice.getByLabel('Hand the new folders out').focus();
+  await page.keyboard.press('Space');
+  const preview = page.getByRole('region', { name: 'What will be made' });
+  await expect(preview).toContainText(
+    /SO1A \(\d+ students\) will see 6 things now\.\s+1 more later/u,
+  );
+  await expect(preview.getByRole('cell', { name: 'Sheets of the SO1B pit' })).toBeVisible();
+  const name = preview.getByLabel('New name for Soil Science I, last year').first();
+  await name.focus();
+  await page.keyboard.press('ControlOrMeta+a');
+  await page.keyboard.type('Soil again');
+  await page.keyboard.press('Tab');
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Carry over 10 folders, 14 things' }).focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('Carried over: 10 folders, 14 things')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Nothing to carry over' })).toBeDisabled();
+  await expectAccessible(page);
+
+  // The class has it, but for what is held back.
+  const student = await openAs(browser, 'studentA', there);
+  await visit(student, '/classes');
+  await student.getByRole('link', { name: /Soil again/u }).click();
+  await student.getByRole('link', { name: /2 In the laboratory/u }).click();
+  await expect(student.getByRole('link', { name: /Reading pH strips/u }).first()).toBeVisible();
+  await expect(student.getByText('Answers, kept back')).toHaveCount(0);
+
+  // One page is mended where it is written, the other from the list.
+  const marks = page.getByRole('group', { name: 'What looks out of date' });
+  await expect(marks.getByRole('listitem')).toHaveCount(2);
+  await marks.getByRole('button', { name: 'Change How the course went' }).first().focus();
+  await page.keyboard.press('Enter');
+  await expect(marks.getByRole('listitem')).toHaveCount(1);
+  const address = await marks.getByRole('link').getAttribute('href');
+  await visit(page, address!.replace('/item/', '/write/'));
+  await expect(page.getByRole('group', { name: 'What looks out of date' })).toBeVisible();
+
+  await visit(page, '/carry-over');
+  await page.getByRole('button', { name: 'Undo: 2025/26 → 2026/27' }).focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('Undone', { exact: true })).toBeVisible();
+  await visit(student, '/classes');
+  await expect(student.getByRole('link', { name: /Soil again/u })).toHaveCount(0);
+  for (const one of [page, student]) await one.context().close();
+});

@@ -100,8 +100,8 @@ export const CarriedRow = z.object({
   after: z.string(),
   /** How many things are placed in it. */
   things: z.number().int(),
-  /** Whether it was carried over before: then it keeps the name that it has by now. */
-  there: z.boolean(),
+  /** The folder that was carried over before, under the name that it has by now; null for one that will be made. */
+  there: Id.nullable(),
 });
 export type CarriedRow = z.infer<typeof CarriedRow>;
 

@@ -94,3 +94,6 @@ export type Tab = z.infer<typeof Tab>;
 /** When, and for whom, a text was written or is wanted. */
 export const Frame = z.object({ firstDay: Day, lastDay: Day, classes: z.array(z.string()) });
 export type Frame = z.infer<typeof Frame>;
+/** Out of which frame a text comes, and in which it is used. */
+export const StaleFrames = z.object({ from: Frame, to: Frame });
+export type StaleFrames = z.infer<typeof StaleFrames>;

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Day, Frame, Id, Instant, PlacementParams, Tab, Thing } from './common.ts';
+import { Day, Frame, StaleFrames, Id, Instant, PlacementParams, Tab, Thing } from './common.ts';
 import { PAGE_LIMIT, PICTURE_LIMIT, REFERENCE_LIMIT } from '@sammlung/core';
 import { Language } from './session.ts';
 import { ThingCard } from './reading.ts';
@@ -61,6 +61,8 @@ export const PageDraft = z.object({
   language: Language.nullable(),
   /** The day of the last lesson of these classes, as far as a timetable tells: what is written today belongs to it. */
   lessonDay: Day.nullable(),
+  /** Of a page that was carried over from another year, and in which something still looks out of date. */
+  stale: StaleFrames.nullable(),
 });
 export type PageDraft = z.infer<typeof PageDraft>;
 

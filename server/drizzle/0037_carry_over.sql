@@ -21,6 +21,7 @@ CREATE TABLE "carry_overs" (
 	"total" integer DEFAULT 0 NOT NULL,
 	"made" jsonb,
 	"grants" uuid[] DEFAULT '{}' NOT NULL,
+	"frames" jsonb NOT NULL,
 	"fault" text,
 	"created_at" timestamp with time zone DEFAULT now() NOT NULL,
 	"ended_at" timestamp with time zone,

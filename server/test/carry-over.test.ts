@@ -127,7 +127,7 @@ describe('carrying over', () => {
         {
           ...{ folder: scene.handed, key: a, classes: [{ code: 'A2' }], more: 0 },
           rows: [
-            { depth: 0, before: 'Handed out', after: 'Handed out', things: 1, there: false },
+            { depth: 0, before: 'Handed out', after: 'Handed out', things: 1, there: null },
             { depth: 1, before: 'Plan 2026-27 A', after: 'Plan 2027-28 A2', things: 1 },
           ],
         },

@@ -1,4 +1,4 @@
-import type { CarriedCounts } from '@sammlung/contract';
+import { StaleFrames, type CarriedCounts } from '@sammlung/contract';
 import { and, desc, eq, isNull, sql } from 'drizzle-orm';
 import { rows, uuids, type Queries } from '../db/database.ts';
 import { carried, carryOvers, staleMarks } from '../db/schema/index.ts';
@@ -105,6 +105,21 @@ export async function addMarks(
 /** The mark `m` on item `i` is open: it was not settled, and what it marks is there as it was. */
 export const MARK_IS_OPEN = sql`m.settled_at is null and case when m.place = 'title' then i.title = m.found
   else m.hash is not distinct from (select v.hash from versions v where v.id = i.current_version_id) end`;
+
+/** By which frames somebody finds what is out of date on a page that they carried over; null where nothing is marked on it. */
+export async function staleFramesOf(
+  db: Queries,
+  personId: string,
+  itemId: string,
+): Promise<StaleFrames | null> {
+  const [found] = await rows<{ frames: unknown }>(
+    db,
+    sql`select o.frames from stale_marks m join items i on i.id = m.item_id join carry_overs o on o.id = m.carry_over_id
+      where m.item_id = ${itemId}::uuid and m.place = 'text' and o.person_id = ${personId}::uuid and o.undone_at is null and ${MARK_IS_OPEN}
+      limit 1`,
+  );
+  return found ? StaleFrames.parse(found.frames) : null;
+}
 
 /** Settles marks: what they mark was mended, or stays as it is. */
 export async function settleMarks(tx: Queries, ids: readonly string[], t: number): Promise<void> {

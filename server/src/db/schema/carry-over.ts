@@ -35,6 +35,8 @@ export const carryOvers = pgTable(
     made: jsonb(),
     /** What has been handed out with it. */
     grants: uuid().array().notNull().default([]),
+    /** When, and for whom, what was carried over was written and is wanted (contract: StaleFrames): by that what is out of date in it is found. */
+    frames: jsonb().notNull(),
     /** The error that it ended with. */
     fault: text(),
     createdAt: createdAt(),

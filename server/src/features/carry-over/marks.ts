@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import type { StaleMark } from '@sammlung/contract';
+import { StaleFrames, type StaleMark } from '@sammlung/contract';
 import {
   freeFileTitle,
   nameKey,
@@ -26,10 +26,8 @@ import { versionById } from '../../domain/versions.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import type { Services } from '../../services.ts';
-import { movingOf, type Moving } from './moving.ts';
 import type { Prepared } from './prepare.ts';
 import { openMarks, textsOf } from './queries.ts';
-import { parsePlan } from './record.ts';
 
 type Needs = Pick<Services, 'db' | 'now' | 'storage' | 'settings' | 'workers'>;
 
@@ -123,11 +121,11 @@ export async function settle(
   const { db, now } = needs;
   const record = await requireOwn(db, person, id);
   const open = await openMarks(db, id, LISTED);
+  const frames = StaleFrames.parse(record.frames);
   const wanted = ids === null ? open : open.filter((mark) => ids.includes(mark.id));
-  const moving = await movingOf(db, person, parsePlan(record.plan));
   let settled = 0;
   for (const mark of wanted) {
-    if (mend && (mark.place === 'inside' || !(await mendOne(needs, person, mark, moving))))
+    if (mend && (mark.place === 'inside' || !(await mendOne(needs, person, mark, frames))))
       continue;
     await settleMarks(db, [mark.id], now());
     settled += 1;
@@ -142,12 +140,12 @@ async function mendOne(
   needs: Needs,
   person: SignedIn,
   mark: Mark,
-  moving: Moving,
+  frames: StaleFrames,
 ): Promise<boolean> {
   try {
     return mark.place === 'title'
       ? await mendTitle(needs, person, mark)
-      : await mendPage(needs, person, mark, moving);
+      : await mendPage(needs, person, mark, frames);
   } catch (error) {
     if (error instanceof AppError && ['not-found', 'not-allowed'].includes(error.code))
       return false;
@@ -179,7 +177,7 @@ async function mendPage(
   { db, now, storage, settings, workers }: Needs,
   person: SignedIn,
   { placementId }: Mark,
-  { from, into }: Moving,
+  { from, to }: StaleFrames,
 ): Promise<boolean> {
   const t = now();
   const { schoolId } = person;
@@ -193,7 +191,7 @@ async function mendPage(
         item?.currentVersionId && (await versionById(tx, itemId, item.currentVersionId));
       const html = version && (await readPage(storage, { schoolId, hash: version.hash }));
       if (!version || !html) return false;
-      const page = await cleanIn(workers, mendHtml(html, from, into));
+      const page = await cleanIn(workers, mendHtml(html, from, to));
       const bytes = Buffer.from(page.html);
       const content = {
         ...{ schoolId, size: bytes.length },

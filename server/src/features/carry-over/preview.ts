@@ -31,7 +31,7 @@ export function rowsOf(
       if (rows.length < OF_ONE && listed < OF_ALL) {
         listed += 1;
         rows.push({
-          ...{ id, depth, before: folder.title, there: there !== undefined },
+          ...{ id, depth, before: folder.title, there: there?.id ?? null },
           after: fresh?.title ?? titles.get(there!.id) ?? folder.title,
           things: things.get(fresh?.id ?? there!.id) ?? 0,
         });

@@ -175,10 +175,11 @@ export async function beginCarryOver(
 ): Promise<{ id: string }> {
   const { db, now, jobs } = needs;
   const t = now();
-  const { plan } = await prepare(db, person, asked, t);
+  const { plan, from, into } = await prepare(db, person, asked, t);
   const { schoolId, id: personId } = person;
   const id = await addCarryOver(db, {
     ...{ schoolId, personId, fromYearId: asked.from, toYearId: asked.to, plan: asked },
+    frames: { from, to: into },
     ...{ total: plan.folders.length + plan.placements.length, createdAt: new Date(t) },
   });
   if (jobs) await jobs.send(CARRY_OVER, { id }, id);

@@ -8,6 +8,7 @@ import type { Viewer } from '../../domain/access/access-sql.ts';
 import { Rights } from '../../domain/access/rights.ts';
 import { lockContent, recordContent, sweep } from '../../domain/contents.ts';
 import { checkedTitle } from '../../domain/files/make-folder.ts';
+import { staleFramesOf } from '../../domain/carry-overs.ts';
 import { cleanIn } from '../../domain/pages/clean-in.ts';
 import {
   addPageVersion,
@@ -118,6 +119,7 @@ export async function draftOf(
     whileWriting: item.showWhileWriting,
     language: languages.size === 1 ? [...languages][0]! : null,
     lessonDay: await lessonDayOf(db, person, readers, t),
+    stale: await staleFramesOf(db, person.id, item.id),
   };
 }
 

@@ -52,21 +52,23 @@ function begin() {
         <AppButton tone="main" :disabled="busy || much === ''" @click="begin">{{
           much === '' ? t('carry-over.make-none') : t('carry-over.make', { what: much })
         }}</AppButton>
-        <p role="status" class="min-w-60 flex-1 text-[15px]">
-          <template v-for="one in preview.sight" :key="one.id"
-            >{{
+        <div role="status" class="min-w-60 flex-1 text-[15px]">
+          <p v-for="one in preview.sight" :key="one.id">
+            {{
               t('carry-over.sees', {
                 code: one.code,
                 students: t('count.students', one.students),
                 now: t('count.things', one.now),
-                rest: one.later + one.held,
               })
             }}
-          </template>
-          <template v-if="preview.sight.length === 0 && preview.seenBy.length === 0">{{
-            t('carry-over.nobody')
-          }}</template>
-          <span v-if="preview.seenBy.length > 0" class="font-semibold">
+            <template v-if="one.later + one.held > 0">{{
+              t('carry-over.sees-later', one.later + one.held)
+            }}</template>
+          </p>
+          <p v-if="preview.sight.length === 0 && preview.seenBy.length === 0">
+            {{ t('carry-over.nobody') }}
+          </p>
+          <p v-if="preview.seenBy.length > 0" class="font-semibold">
             {{ t('carry-over.reaches') }}
             <IndexTab
               v-for="tab in preview.seenBy"
@@ -74,8 +76,8 @@ function begin() {
               :tab="tab"
               class="mr-1"
             />
-          </span>
-        </p>
+          </p>
+        </div>
         <p role="alert" class="w-full font-medium text-brick-ink empty:hidden">{{ fault }}</p>
       </div>
       <p v-if="preview.there + preview.removed + preview.leftOut > 0" class="mb-4 text-soft">

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { CarriedTree } from '@sammlung/contract';
 import { useI18n } from 'vue-i18n';
+import { RouterLink } from 'vue-router';
 import IndexTab from '../../app/IndexTab.vue';
 
 /** A folder with all below it, as it was and beside it as it will be; what it is called at the top can be changed. */
@@ -47,12 +48,18 @@ const { t } = useI18n();
                 :value="row.after"
                 @change="emit('rename', ($event.target as HTMLInputElement).value)"
               />
+              <span v-else-if="row.there" class="min-w-0 flex-1 text-soft"
+                ><RouterLink
+                  :to="{ name: 'folder', params: { folder: row.there } }"
+                  class="text-petrol underline underline-offset-2"
+                  >{{ row.after }}</RouterLink
+                ><span class="text-meta"> · {{ t('layout.there') }}</span></span
+              >
               <span
                 v-else
                 class="min-w-0 flex-1"
-                :class="{ 'font-semibold': row.after !== row.before, 'text-soft': row.there }"
-                >{{ row.after
-                }}<span v-if="row.there" class="text-meta"> · {{ t('layout.there') }}</span></span
+                :class="{ 'font-semibold': row.after !== row.before }"
+                >{{ row.after }}</span
               >
               <span v-if="row.things > 0" class="shrink-0 text-meta text-soft">{{
                 t('count.things', row.things)

@@ -108,6 +108,9 @@ onMounted(async () => {
     draft.begin();
     void look();
     await nextTick();
+    // Of a page that was carried over: it can be marked once it is there.
+    const stale = draft.page.value?.stale;
+    if (stale) markStale(editor.value, stale.from, stale.to);
     if (draft.base.value === 0 && html === '') titleField.value?.select();
     else focusText(editor.value, 1);
     if (draft.base.value === 0 && !alone) void tellMeaning();

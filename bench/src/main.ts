@@ -1,5 +1,5 @@
 // npm run bench [name …]: all figures, or only the groups named (pages, screens, steps, typing, live, archive, upload, download, webdav,
-// handing, boxes, people, reach, tray, panel, morning, listing). Exits 1 where a bar is missed.
+// handing, boxes, people, carry, reach, tray, panel, morning, listing). Exits 1 where a bar is missed.
 import {
   startScratchPostgres,
   startServerProcess,
@@ -10,6 +10,7 @@ import { sql } from 'drizzle-orm';
 import { openDatabase, rows } from '../../server/src/db/database.ts';
 import { benchArchive } from './archive.ts';
 import { benchBoxes } from './boxes.ts';
+import { benchCarry } from './carry.ts';
 import { benchPeople } from './people.ts';
 import { benchReach } from './reach.ts';
 import { benchDownload } from './download.ts';
@@ -69,6 +70,7 @@ for (const [name, bench] of Object.entries(WITH_SERVER))
 if (runs('handing')) await withPostgres(benchHanding);
 if (runs('boxes')) await withPostgres(benchBoxes);
 if (runs('people')) await withPostgres(benchPeople);
+if (runs('carry')) await withPostgres(benchCarry);
 if (runs('reach')) await withPostgres(benchReach);
 if (runs('tray')) await withPostgres(benchTray);
 if (runs('panel')) await withPostgres(benchPanel);

@@ -53,4 +53,15 @@ ALTER TABLE "stale_marks" ADD CONSTRAINT "stale_marks_school_id_item_id_items_sc
 CREATE INDEX "carried_source_id_index" ON "carried" USING btree ("source_id");--> statement-breakpoint
 CREATE INDEX "carry_overs_person_id_index" ON "carry_overs" USING btree ("person_id");--> statement-breakpoint
 CREATE UNIQUE INDEX "stale_marks_once" ON "stale_marks" USING btree ("carry_over_id","item_id","place");--> statement-breakpoint
-CREATE INDEX "stale_marks_item_id_index" ON "stale_marks" USING btree ("item_id");
+CREATE INDEX "stale_marks_item_id_index" ON "stale_marks" USING btree ("item_id");--> statement-breakpoint
+-- Only where there is something to write: a statement that changes nothing runs its triggers all the same, and whoever places many things at a time
+-- has said so of all of them before.
+CREATE OR REPLACE FUNCTION placement_several() RETURNS trigger LANGUAGE plpgsql AS $$
+BEGIN
+  IF EXISTS (SELECT FROM placements WHERE item_id = NEW.item_id AND id <> NEW.id AND NOT several) THEN
+    UPDATE placements SET several = true WHERE item_id = NEW.item_id AND id <> NEW.id AND NOT several;
+  END IF;
+  NEW.several := EXISTS (SELECT FROM placements WHERE item_id = NEW.item_id AND id <> NEW.id)
+    OR EXISTS (SELECT FROM grants WHERE item_id = NEW.item_id);
+  RETURN NEW;
+END $$;

@@ -122,6 +122,10 @@ export async function addPlacementsAs(
     uuids(those.map((one) => one[which]));
   const span = (which: 'from' | 'until') =>
     sql`${sql.param(those.map(({ release }) => toDate(release[which])))}::timestamptz[]`;
+  // In one statement, and not by the trigger for each.
+  await tx.execute(
+    sql`update placements set several = true where item_id = any (${ids('itemId')}) and not several`,
+  );
   await tx.execute(
     sql`insert into placements (id, school_id, folder_id, item_id, added_by, added_at, position, keep_on_top, held, from_at, until_at)
       select w.id, ${schoolId}::uuid, w.folder_id, w.item_id, ${addedBy}::uuid, ${at(addedAt.getTime())}, s.position, s.keep_on_top,

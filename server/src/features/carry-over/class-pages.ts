@@ -3,9 +3,8 @@ import { carriedKey, groupBy } from '@sammlung/core';
 import type { Queries } from '../../db/database.ts';
 import { carriedBefore } from '../../domain/carry-overs.ts';
 import { headingsOf } from '../../domain/class-pages.ts';
-import { AppError } from '../../platform/errors.ts';
 import { mended, movedDates, type Moving } from './moving.ts';
-import { boxesToCarry, entriesToCarry, headingsToCarry } from './queries.ts';
+import { entriesToCarry, headingsToCarry, type boxesToCarry } from './queries.ts';
 
 /** Pages and boxes of classes, as they will be for the classes that take their place. */
 
@@ -70,14 +69,13 @@ async function knownOf(tx: Queries, personId: string, sources: readonly string[]
   return new Map(found.map((one) => [headingKey(one.key, one.sourceId), one]));
 }
 
-/** What is to be made of the pages that were chosen. Throws `not-found` for a class that is not carried over. */
+/** What is to be made of the pages that were chosen. */
 export async function preparePages(
   tx: Queries,
   moving: Moving,
   made: (key: string) => string | undefined,
 ): Promise<PagesToMake> {
   const { asked, to, person } = moving;
-  if (asked.pages.some((id) => !to.has(id))) throw new AppError('not-found');
   const headings = await headingsToCarry(tx, asked.pages);
   const entries = await entriesToCarry(tx, asked.pages);
   const known = await knownOf(tx, person.id, [
@@ -142,12 +140,13 @@ export async function preparePages(
   };
 }
 
-/** What is to be made of the boxes that were chosen. Throws `not-found` for one whose class is not carried over. */
-export async function prepareBoxes(tx: Queries, moving: Moving): Promise<BoxToMake[]> {
-  const { asked, to, person } = moving;
-  const found = await boxesToCarry(tx, asked.boxes);
-  if (found.length < new Set(asked.boxes).size || found.some(({ classId }) => !to.has(classId)))
-    throw new AppError('not-found');
+/** What is to be made of these boxes. */
+export async function prepareBoxes(
+  tx: Queries,
+  moving: Moving,
+  found: Awaited<ReturnType<typeof boxesToCarry>>,
+): Promise<BoxToMake[]> {
+  const { to, person } = moving;
   const known = await knownOf(
     tx,
     person.id,

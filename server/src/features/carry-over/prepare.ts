@@ -26,6 +26,7 @@ import type { SignedIn } from '../../platform/sessions.ts';
 import { prepareBoxes, preparePages, type BoxToMake, type PagesToMake } from './class-pages.ts';
 import { movingOf, type Moving } from './moving.ts';
 import {
+  boxesToCarry,
   classesWith,
   foldersToCarry,
   placementsToCarry,
@@ -66,21 +67,31 @@ export interface Prepared extends Moving {
 }
 
 /**
- * What carrying over would do now. Throws `same-year`, `year-closed`, `too-many`, and `not-found` for what is not the person’s: folders of
- * others, and classes and boxes that they do not teach.
+ * What is to be carried over, and the folders that were chosen. Throws `same-year`, `year-closed`, and `not-found` for what is not the person’s: folders
+ * of others, and classes and boxes that they do not teach.
  */
-export async function prepare(
-  tx: Queries,
-  person: SignedIn,
-  asked: CarryPlan,
-  t: number,
-): Promise<Prepared> {
+export async function checkPlan(tx: Queries, person: SignedIn, asked: CarryPlan, t: number) {
   if (person.kind === 'student') throw new AppError('not-found');
   const moving = await movingOf(tx, person, asked);
   const rights = new Rights(tx, person, t);
   const chosen = await rights.folders([...new Set(asked.folders)], 'own');
   if (chosen.some(({ placeId }) => placeId !== null)) throw new AppError('not-found');
   if (asked.into !== null) await rights.folder(asked.into, 'own');
+  const boxes = await boxesToCarry(tx, asked.boxes);
+  const followed = [...asked.pages, ...boxes.map(({ classId }) => classId)];
+  if (boxes.length < new Set(asked.boxes).size || followed.some((id) => !moving.to.has(id)))
+    throw new AppError('not-found');
+  return { moving, chosen, boxes };
+}
+
+/** What carrying over would do now. Throws `too-many`, and as `checkPlan` does. */
+export async function prepare(
+  tx: Queries,
+  person: SignedIn,
+  asked: CarryPlan,
+  t: number,
+): Promise<Prepared> {
+  const { moving, chosen, boxes: asBefore } = await checkPlan(tx, person, asked, t);
   const folders = await foldersToCarry(
     tx,
     chosen.map(({ id }) => id),
@@ -134,7 +145,7 @@ export async function prepare(
   const handings = asked.handOut ? handingsOf(plan, trees, handed) : [];
   const made = successorsOf(plan, known);
   const pages = await preparePages(tx, moving, made);
-  const boxes = await prepareBoxes(tx, moving);
+  const boxes = await prepareBoxes(tx, moving, asBefore);
   return {
     ...moving,
     ...{ folders, placements: sources, trees, plan, copies, handings, pages, boxes, known, made },

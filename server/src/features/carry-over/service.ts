@@ -27,7 +27,7 @@ import { binPlacements } from '../../domain/placements.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import type { Services } from '../../services.ts';
-import { prepare, type Prepared } from './prepare.ts';
+import { checkPlan, prepare, type Prepared } from './prepare.ts';
 import { rowsOf } from './preview.ts';
 import { countOpenMarks, stillMade, taughtClasses, titlesOf, yearsWithDays } from './queries.ts';
 import { carryOut } from './run.ts';
@@ -167,7 +167,7 @@ async function seenBy(
   return [...new Map(tabs.map((tab) => [`${tab.kind} ${tab.id}`, tab])).values()];
 }
 
-/** Begins to carry over. Throws as `prepare` does. */
+/** Begins to carry over. Throws as `checkPlan` does. */
 export async function beginCarryOver(
   needs: Needs,
   person: SignedIn,
@@ -175,12 +175,12 @@ export async function beginCarryOver(
 ): Promise<{ id: string }> {
   const { db, now, jobs } = needs;
   const t = now();
-  const { plan, from, into } = await prepare(db, person, asked, t);
+  const { from, into } = (await checkPlan(db, person, asked, t)).moving;
   const { schoolId, id: personId } = person;
   const id = await addCarryOver(db, {
     ...{ schoolId, personId, fromYearId: asked.from, toYearId: asked.to, plan: asked },
     frames: { from, to: into },
-    ...{ total: plan.folders.length + plan.placements.length, createdAt: new Date(t) },
+    createdAt: new Date(t),
   });
   if (jobs) await jobs.send(CARRY_OVER, { id }, id);
   else await carryOut(needs, id);

@@ -19,6 +19,8 @@ export const YearFolder = z.object({
   /** How many folders and things are in it and below. */
   folders: z.number().int(),
   things: z.number().int(),
+  /** Whether nobody but classes of this year has it. */
+  only: z.boolean(),
 });
 export type YearFolder = z.infer<typeof YearFolder>;
 

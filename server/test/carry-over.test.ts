@@ -88,7 +88,7 @@ describe('what there is to carry over', () => {
     expect(old!.folders.filter(({ id }) => id === scene.handed)).toEqual([
       {
         ...{ id: scene.handed, title: 'Handed out', mark: null, classes: [world.classA] },
-        ...{ folders: 1, things: 1 },
+        ...{ folders: 1, things: 1, only: false },
       },
     ]);
     expect(old!.classes.map(({ code }) => code)).toContain('A');

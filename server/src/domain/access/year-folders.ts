@@ -11,7 +11,7 @@ export const OUTSIDE_BIN = sql`f.binned_at is null and not exists (
  * other year, and nobody but classes, has.
  */
 export function foldersOfYears(db: Queries, personId: string) {
-  return rows<YearFolder & { yearId: string; only: boolean }>(
+  return rows<YearFolder & { yearId: string }>(
     db,
     sql`with mine as materialized (
         select f.id, f.path, f.title, f.mark, f.year_id, f.position from folders f

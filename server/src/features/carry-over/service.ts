@@ -58,7 +58,7 @@ export async function carryStart(
     years: years.map((year) => ({
       ...year,
       classes: (classesOf.get(year.id) ?? []).map(({ yearId: _, courseId: __, ...one }) => one),
-      folders: (foldersOf.get(year.id) ?? []).map(({ yearId: _, only: __, ...one }) => one),
+      folders: (foldersOf.get(year.id) ?? []).map(({ yearId: _, ...one }) => one),
     })),
     done: await toDtos({ db }, person, records),
   };

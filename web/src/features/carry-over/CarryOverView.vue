@@ -10,6 +10,7 @@ import CarriedEarlier from './CarriedEarlier.vue';
 import CarryChoice from './CarryChoice.vue';
 import CarryPreviewPart from './CarryPreviewPart.vue';
 import CarryProgress from './CarryProgress.vue';
+import ClearYear from './ClearYear.vue';
 import { proposedPlan, useCarryOvers } from './carry-over.ts';
 
 /** The structure of one year for the classes of another one, seen before it is made. */
@@ -111,6 +112,7 @@ watch(
         </div>
         <p v-else class="mt-5 text-soft">{{ t('carry-over.two-years') }}</p>
       </template>
+      <ClearYear v-if="yearOf(from)?.folders.length" :year="yearOf(from)!" class="mt-10" />
       <CarriedEarlier
         v-if="start.data.value.done.some(({ state }) => state !== 'waiting')"
         :done="start.data.value.done"

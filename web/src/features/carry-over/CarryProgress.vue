@@ -12,7 +12,7 @@ const emit = defineEmits<{ ended: [done: CarryOver] }>();
 const { t } = useI18n();
 const now = ref(first);
 const fault = ref('');
-const part = computed(() => (now.value.total === 0 ? 1 : now.value.done / now.value.total));
+const part = computed(() => (now.value.total === 0 ? 0 : now.value.done / now.value.total));
 
 async function look() {
   try {
@@ -32,7 +32,11 @@ const poll = useTimeoutPoll(look, 700, { immediateCallback: true });
 <template>
   <div class="rounded-lg border border-line bg-raised px-5 py-4" role="status">
     <p class="font-semibold">
-      {{ t('carry-over.running', { done: now.done, total: now.total }) }}
+      {{
+        now.total === 0
+          ? t('carry-over.begins')
+          : t('carry-over.running', { done: now.done, total: now.total })
+      }}
     </p>
     <div
       class="mt-2 h-2 overflow-hidden rounded-edge bg-line"

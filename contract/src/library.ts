@@ -36,6 +36,14 @@ export const NewFolder = z.object({
 export const MadeFolder = z.object({ id: Id });
 
 /** What of a folder is to be different; what is left out stays. */
+const YearName = z.object({ id: Id, label: z.string() });
+export const FolderYear = z.object({
+  /** Null for none. */
+  year: YearName.extend({ closed: z.boolean() }).nullable(),
+  /** Years that are open. */
+  years: z.array(YearName),
+});
+
 export const FolderChange = z.object({
   title: z.string().max(400).optional(),
   /** One emoji, or null for none. */
@@ -145,6 +153,18 @@ export const LIBRARY_ROUTES = {
     params: FolderParams,
     body: FolderChange,
     errors: ['name-not-allowed', 'name-taken', 'too-deep'],
+  },
+  'GET /api/folders/:folder/year': {
+    summary: 'The year of a folder of one’s own library, and the years that it could be of.',
+    params: FolderParams,
+    reply: FolderYear,
+  },
+  'PUT /api/folders/:folder/year': {
+    summary:
+      'Sets the year of a folder, or none. Closing a year closes its folders; so a closed year is neither set nor left here.',
+    params: FolderParams,
+    body: z.object({ yearId: Id.nullable() }),
+    errors: ['year-closed'],
   },
   'PATCH /api/placements/:placement': {
     summary:

@@ -6,6 +6,7 @@ import type {
   ClassPage,
   Contents,
   Courses,
+  MadeLayout,
   PageText,
   StaleMark,
   Timing,
@@ -348,6 +349,27 @@ describe('carrying over', () => {
     expect(both.map(({ made }) => made!.folders).sort()).toEqual([0, 2]);
     expect((await tree()).length).toBe(before + 2);
   });
+});
+
+it('is of the year of its class where it was laid out for that; else that is set, but for years that are closed', async () => {
+  const { folders } = await ask<MadeLayout>('owner', 'POST', '/api/layout', {
+    ...{ pattern: 'Of {class}', purpose: '', outline: 'Unit', parentId: null },
+    ...{ classIds: [a], handOut: false },
+  });
+  const path = `/api/folders/${folders[0]!.folderId}/year`;
+  const now = () => ask<{ year: { id: string } | null }>('owner', 'GET', path);
+  expect((await now()).year?.id).toBe(year);
+  await ask('owner', 'PUT', path, { yearId: null });
+  expect((await now()).year).toBeNull();
+  await ask('owner', 'PUT', path, { yearId: year });
+  await ask('office', 'PUT', `/api/years/${year}/closed`);
+  expect(await now()).toMatchObject({
+    year: { id: year, closed: true },
+    years: [{ id: world.yearId, label: '2026/27' }],
+  });
+  await refused(await call('owner', 'PUT', path, { yearId: null }), 409, 'year-closed');
+  await refused(await call('owner', 'PUT', path, { yearId: world.classA }), 404, 'not-found');
+  await ask('office', 'DELETE', `/api/years/${year}/closed`);
 });
 
 it('mends the text of a page, and the days that its headings begin', () => {

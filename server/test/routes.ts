@@ -406,6 +406,14 @@ export const TABLE: Record<string, Row> = {
     ask: (s) => ({ path: `/api/folders/${s.handed}`, body: { mark: '🌱' } }),
     expected: managers(204),
   },
+  'GET /api/folders/:folder/year': {
+    ask: (s) => ({ path: `/api/folders/${s.handed}/year` }),
+    expected: only({ owner: 200, manages: 403, adds: 403, 'student in': 404 }),
+  },
+  'PUT /api/folders/:folder/year': {
+    ask: (s) => ({ path: `/api/folders/${s.handed}/year`, body: { yearId: world.yearId } }),
+    expected: only({ owner: 204, manages: 403, adds: 403, 'student in': 404 }),
+  },
   'PATCH /api/placements/:placement': {
     ask: (s) => ({ path: `/api/placements/${s.placement}`, body: { title: 'Other' } }),
     expected: managers(204),

@@ -12,12 +12,13 @@ export function classesTaught(db: Queries, teacherId: string, t: number) {
     colour: Colour;
     course: string;
     courseId: string;
+    yearId: string;
     /** Calendar year its school year begins in. */
     year: number;
     students: number;
   }>(
     db,
-    sql`select c.id, c.code, c.colour, k.title as course, k.id as "courseId", extract(year from y.first_day)::int as year, (
+    sql`select c.id, c.code, c.colour, k.title as course, k.id as "courseId", y.id as "yearId", extract(year from y.first_day)::int as year, (
           select count(distinct m.person_id)::int from memberships m where m.class_id = c.id
             and ${inSpan(sql`m`, at(t))} and ${isActive(sql`m.person_id`)}) as students
       from course_teachers ct join courses k on k.id = ct.course_id join years y on y.id = k.year_id

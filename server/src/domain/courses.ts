@@ -184,3 +184,17 @@ export function openYears(db: Queries, schoolId: string): Promise<Year[]> {
     .where(and(eq(years.schoolId, schoolId), isNull(years.closedAt)))
     .orderBy(desc(years.firstDay));
 }
+
+/** The years of a school, the newest first; `locked` against being closed until the transaction ends. */
+export function yearsOfSchool(
+  db: Queries,
+  schoolId: string,
+  how: 'locked' | 'as they are' = 'as they are',
+): Promise<Year[]> {
+  const found = db
+    .select()
+    .from(years)
+    .where(eq(years.schoolId, schoolId))
+    .orderBy(desc(years.firstDay));
+  return how === 'locked' ? found.for('share').execute() : found.execute();
+}

@@ -8,9 +8,11 @@ import { signedIn } from '../../platform/sessions.ts';
 import {
   changeFolder,
   changePlacement,
+  folderYear,
   makeLink,
   makePaths,
   place,
+  putFolderInYear,
   topFolders,
   tree,
 } from './service.ts';
@@ -25,6 +27,10 @@ export async function libraryRoutes(app: App) {
     'POST /api/paths': (request) => makePaths(services, signedIn(request), request.body),
     'PATCH /api/folders/:folder': (request) =>
       changeFolder(services, signedIn(request), request.params.folder, request.body),
+    'GET /api/folders/:folder/year': (request) =>
+      folderYear(services, signedIn(request), request.params.folder),
+    'PUT /api/folders/:folder/year': (request) =>
+      putFolderInYear(services, signedIn(request), request.params.folder, request.body.yearId),
     'PATCH /api/placements/:placement': (request) =>
       changePlacement(services, signedIn(request), request.params.placement, request.body),
     'POST /api/placements': (request) => place(services, signedIn(request), request.body),

@@ -11,12 +11,14 @@ import type {
 } from '@sammlung/contract';
 import { linkTitle } from '@sammlung/core';
 import type { z } from 'zod';
+import type { Queries } from '../../db/database.ts';
 import { loadLibrary } from '../../domain/access/load-library.ts';
 import { Rights } from '../../domain/access/rights.ts';
 import { audienceNames, folderTabs } from '../../domain/access/tabs.ts';
 import { ensureFolderPaths } from '../../domain/folder-paths.ts';
 import { checkedTitle, notOnTop } from '../../domain/files/make-folder.ts';
-import { changeFolder as writeFolder } from '../../domain/folders.ts';
+import { yearsOfSchool } from '../../domain/courses.ts';
+import { changeFolder as writeFolder, folderById, setFolderYear } from '../../domain/folders.ts';
 import {
   addItem,
   addPlacement,
@@ -74,6 +76,46 @@ export async function changeFolder(
     ...(title !== undefined && title !== folder.title && { title: checkedTitle(title) }),
     ...(mark !== undefined && { mark: checkedMark(mark) }),
   });
+}
+
+/** The year of a folder in the person’s own library, and those that it could be of. */
+export async function folderYear({ db, now }: Needs, person: SignedIn, folderId: string) {
+  const { id } = await requireLibraryFolder(db, person, folderId, now());
+  const years = await yearsOfSchool(db, person.schoolId);
+  const own = (await folderById(db, id))!.yearId;
+  const name = ({ id, label }: (typeof years)[number]) => ({ id, label });
+  const year = years.find((one) => one.id === own);
+  return {
+    year: year ? { ...name(year), closed: year.closedAt !== null } : null,
+    years: years.filter(({ closedAt }) => closedAt === null).map(name),
+  };
+}
+
+/**
+ * Sets the year of a folder, or none. Nobody sees more or less by that: a closed year, which closes its folders, is neither set nor left. Throws
+ * `year-closed`.
+ */
+export async function putFolderInYear(
+  { db, now }: Needs,
+  person: SignedIn,
+  folderId: string,
+  yearId: string | null,
+): Promise<void> {
+  await db.transaction(async (tx) => {
+    const { id } = await requireLibraryFolder(tx, person, folderId, now());
+    const years = await yearsOfSchool(tx, person.schoolId, 'locked');
+    const before = (await folderById(tx, id))!.yearId;
+    if (yearId !== null && !years.some((year) => year.id === yearId))
+      throw new AppError('not-found');
+    if (years.some((year) => year.closedAt && (year.id === yearId || year.id === before)))
+      throw new AppError('year-closed');
+    await setFolderYear(tx, id, yearId);
+  });
+}
+
+async function requireLibraryFolder(db: Queries, person: SignedIn, id: string, t: number) {
+  if (person.kind === 'student') throw new AppError('not-found');
+  return new Rights(db, person, t).folder(id, 'own');
 }
 
 /** Renames, dates and describes an item, for all places where it lies; `keepOnTop` is of this one. */

@@ -6,6 +6,7 @@ import { RouterLink } from 'vue-router';
 import { explain } from '../../app/api/problems.ts';
 import { say } from '../../app/shell/toast.ts';
 import { useLibraryChanges } from './changes.ts';
+import FolderYear from './FolderYear.vue';
 
 /** How the folder is arranged, for everybody who sees it: its order, and whether as a list or as tiles. */
 const { folder } = defineProps<{ folder: FolderView }>();
@@ -33,13 +34,14 @@ function order(event: Event) {
 </script>
 
 <template>
-  <div class="flex items-center gap-2">
+  <div class="flex flex-wrap items-center gap-2">
     <RouterLink
       v-if="folder.display === 'reader'"
       :to="{ name: 'read', params: { folder: folder.id } }"
       class="inline-flex min-h-9 items-center px-1 text-[15px] font-semibold text-petrol hover:underline pointer-coarse:min-h-11"
       >{{ t('library.read') }}</RouterLink
     >
+    <FolderYear v-if="folder.right === 'own'" :folder="folder.id" />
     <label class="flex items-center gap-1.5 text-meta text-soft">
       <span>{{ t('library.order') }}</span>
       <select

@@ -110,7 +110,10 @@ test('a school begins, and its first student opens the first handout', async ({ 
   // What was exported comes back by the command as it may be sent every night, and changes nothing.
   const folder = mkdtempSync(join(tmpdir(), 'sammlung-roster-'));
   const roster = join(folder, 'roster.zip');
-  writeFileSync(roster, await (await office.request.get(new URL('/api/oneroster', office.url()).href)).body());
+  writeFileSync(
+    roster,
+    await (await office.request.get(new URL('/api/oneroster', office.url()).href)).body(),
+  );
   const known =
     /0 people new, [1-9]\d* known\n0 courses new, 1 known\n0 classes new, 1 known\n0 joined, 0 left/u;
   expect(await server.school('roster', roster, '--leave')).toMatch(known);

@@ -7,7 +7,7 @@ import { migrateDatabase, openDatabase, rows } from '../../server/src/db/databas
 import { viewerOf } from '../../server/src/domain/access/viewer.ts';
 import { listFolder } from '../../server/src/domain/files/list.ts';
 import { carryOverById } from '../../server/src/domain/carry-overs.ts';
-import { personOf } from '../../server/src/features/carry-over/record.ts';
+import { personOf } from '../../server/src/features/carry-over/queries.ts';
 import { beginCarryOver } from '../../server/src/features/carry-over/service.ts';
 import { DiskStorage } from '../../server/src/platform/storage.ts';
 import { startWorkers } from '../../server/src/platform/workers.ts';

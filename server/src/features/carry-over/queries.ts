@@ -2,10 +2,12 @@ import type { CarryClass, CarryYear, StaleMark } from '@sammlung/contract';
 import type { ReleaseRule } from '@sammlung/core';
 import { sql } from 'drizzle-orm';
 import { ms, rows, uuids, type Queries } from '../../db/database.ts';
+import { active } from '../../domain/people.ts';
 import { firstPlace } from '../../domain/grants.ts';
 import { ruleOf, releaseColumns, type ReleaseRow } from '../../domain/access/load-library.ts';
 import { OUTSIDE_BIN } from '../../domain/access/year-folders.ts';
 import { MARK_IS_OPEN } from '../../domain/carry-overs.ts';
+import type { SignedIn } from '../../platform/sessions.ts';
 
 /** A class that somebody teaches, in whichever year. */
 export type TaughtClass = CarryClass & { yearId: string; courseId: string };
@@ -229,4 +231,15 @@ export async function stillMade(db: Queries, personId: string, carryOverId: stri
     ),
   ]);
   return { folders: folders.map(({ id }) => id), placements: placements.map(({ id }) => id) };
+}
+
+/** Whoever asked for it, as far as they may still come in: what is done later is done by the rights that they have then. */
+export async function personOf(db: Queries, id: string): Promise<SignedIn | null> {
+  const [found] = await rows<SignedIn & Record<string, unknown>>(
+    db,
+    sql`select p.id, p.name, p.kind, p.school_id as "schoolId", s.name as "schoolName", s.time_zone as "timeZone", s.sample, p.language,
+        '' as "sessionId"
+      from people p join schools s on s.id = p.school_id where p.id = ${id}::uuid and ${active(sql`p`)}`,
+  );
+  return found ?? null;
 }

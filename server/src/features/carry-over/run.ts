@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import type { CarriedCounts, Thing } from '@sammlung/contract';
+import { CarryPlan, type CarriedCounts, type Thing } from '@sammlung/contract';
 import { carriedKey, type ReleaseRule } from '@sammlung/core';
 import { toIso, type Queries } from '../../db/database.ts';
 import {
@@ -34,7 +34,7 @@ import type { SignedIn } from '../../platform/sessions.ts';
 import { headingKey } from './class-pages.ts';
 import { markStale } from './marks.ts';
 import { prepare, type CopyToMake, type Prepared } from './prepare.ts';
-import { parsePlan, personOf } from './record.ts';
+import { personOf } from './queries.ts';
 
 type Needs = Pick<Services, 'db' | 'now' | 'storage' | 'settings' | 'workers'>;
 
@@ -84,7 +84,7 @@ async function whole(
       // Another process may have done it meanwhile.
       if ((await carryOverById(tx, id))?.state !== 'waiting') return null;
       const t = now();
-      const prepared = await prepare(tx, person, parsePlan(plan), t);
+      const prepared = await prepare(tx, person, CarryPlan.parse(plan), t);
       const { folders, placements } = prepared.plan;
       await changeCarryOver(db, id, { total: folders.length + placements.length });
       // How far it is, others see at once: it is noted outside of the transaction.

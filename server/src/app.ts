@@ -1,9 +1,10 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import compress from '@fastify/compress';
 import cookie from '@fastify/cookie';
-import Fastify from 'fastify';
+import Fastify, { type FastifyBaseLogger } from 'fastify';
 import helmet, { type HelmetOptions } from 'helmet';
 import { serializerCompiler, validatorCompiler } from 'fastify-type-provider-zod';
+import type { Registry } from 'prom-client';
 import type { ErrorCode } from '@sammlung/contract';
 import { isApi } from './platform/api.ts';
 import type { App, RouteFacts } from './app-type.ts';
@@ -14,11 +15,15 @@ import { startServices, type ServiceNeeds } from './start-services.ts';
 import { sessions } from './platform/sessions.ts';
 import type { Settings } from './settings.ts';
 import { policy, webApplication } from './web.ts';
+import { figures } from './watching/figures.ts';
+import { health } from './watching/health.ts';
 import { webdav } from './webdav/plugin.ts';
 
 export interface AppNeeds extends ServiceNeeds {
-  /** Writes one line for each request and error. */
-  readonly log?: boolean;
+  /** Where errors, and at the level `info` requests, are written down. */
+  readonly log?: FastifyBaseLogger;
+  /** Counts requests and the like for Prometheus; given to whoever answers it. */
+  readonly onFigures?: (registry: Registry) => void;
   /** Holds replies that the database has made against the contract. */
   readonly checksReplies?: boolean;
   /** Is told of each error that is answered, with the route as it stands in the contract. */
@@ -43,11 +48,24 @@ function trusted(proxies: Settings['proxies']) {
   return typeof proxies === 'number' ? (_: string, hop: number) => hop < proxies : [...proxies];
 }
 
+/** Writes a line for each request: by its route, since an address may hold a token, and by what nobody is known. */
+function logRequests(app: App): void {
+  app.addHook('onResponse', (request, reply, done) => {
+    const { method, routeOptions } = request;
+    request.log.info({
+      ...{ method, route: routeOptions.url ?? 'none', status: reply.statusCode },
+      ms: Math.round(reply.elapsedTime),
+    });
+    done();
+  });
+}
+
 /** The whole application, not yet listening. */
 export async function buildApp(needs: AppNeeds): Promise<App> {
-  const { settings, db, pool, secret, log = false, checksReplies = false, onProblem } = needs;
+  const { settings, db, pool, secret, log, checksReplies = false, onProblem } = needs;
   const app: App = Fastify({
-    logger: log ? { level: 'warn' } : false,
+    ...(log ? { loggerInstance: log } : { logger: false }),
+    disableRequestLogging: true,
     bodyLimit: 1 << 20,
     routerOptions: { maxParamLength: 300 },
     forceCloseConnections: true,
@@ -63,6 +81,9 @@ export async function buildApp(needs: AppNeeds): Promise<App> {
   app.setSerializerCompiler(serializerCompiler);
   await startServices(app, needs);
   const { address } = app.services;
+  if (needs.onFigures) needs.onFigures(figures(app, pool));
+  if (log?.level === 'info') logRequests(app);
+  health(app);
 
   await app.register(errors, { onProblem });
   await app.register(characters);

@@ -9,8 +9,11 @@ import { beginAddress } from './features/begin/service.ts';
 import { sampleSignIns } from './features/session/queries.ts';
 import { startClassWebsite } from './standin/class-website.ts';
 import { startMailServer } from './standin/mail-server.ts';
+import type { Registry } from 'prom-client';
 import { startJobs } from './platform/jobs.ts';
+import { openLog } from './platform/log.ts';
 import { readSettings } from './settings.ts';
+import { startMetrics } from './watching/metrics-server.ts';
 
 /** The secret that signs session cookies: made once, kept in the data folder. */
 function secretIn(data: string): string {
@@ -33,7 +36,8 @@ async function main() {
   closeFolders(given.data);
   await migrateDatabase(given.databaseUrl);
   const { db, pool, close } = openDatabase(given.databaseUrl);
-  const note = (error: unknown) => console.error(error);
+  const log = openLog(given.log);
+  const note = (error: unknown) => log.error(error);
   // The sample school has a mail server of its own, whose post everybody can read.
   const mailServer = given.postRoom ? await startMailServer(db, note) : null;
   const settings = { ...given, smtp: mailServer?.url ?? given.smtp };
@@ -44,11 +48,17 @@ async function main() {
 
   const jobs = await startJobs(pool, note);
   const secret = secretIn(settings.data);
-  const app = await buildApp({ settings, db, pool, secret, jobs, log: true });
+  let registry: Registry | null = null;
+  const app = await buildApp({
+    ...{ settings, db, pool, secret, jobs, log },
+    ...(settings.metrics && { onFigures: (made) => (registry = made) }),
+  });
+  let metrics: Awaited<ReturnType<typeof startMetrics>> | null = null;
   let website: Awaited<ReturnType<typeof startClassWebsite>> | null = null;
   let stopping: Promise<void> | undefined;
   const stop = () => (stopping ??= end());
   async function end() {
+    await metrics?.stop();
     await website?.stop();
     await app.close();
     await jobs.stop();
@@ -63,6 +73,8 @@ async function main() {
   // What fails without anybody waiting for it is one page or one piece of work: it must not end the server for all others.
   process.on('unhandledRejection', (error) => app.log.error(error));
   await app.listen({ port: settings.port, host: settings.host });
+  if (registry && settings.metrics)
+    metrics = await startMetrics(registry, { ...settings.metrics, note });
   if (settings.postRoom)
     website = await startClassWebsite(db, app.services.address, settings.websitePort);
 

@@ -15,6 +15,7 @@ import { eq } from 'drizzle-orm';
 import { buildApp } from '../src/app.ts';
 import * as s from '../src/db/schema/index.ts';
 import { newToken } from '../src/platform/tokens.ts';
+import { openLog } from '../src/platform/log.ts';
 import { DiskStorage } from '../src/platform/storage.ts';
 import type { Settings } from '../src/settings.ts';
 import { scratchDatabase } from './database.ts';
@@ -70,6 +71,7 @@ export async function startServer(more: Partial<Settings> = {}) {
     smtp: null,
     postRoom: false,
     websitePort: 0,
+    ...{ metrics: null, log: 'warn' },
     language: 'en',
     mailFrom: 'sammlung@example.org',
     ...more,
@@ -83,7 +85,7 @@ export async function startServer(more: Partial<Settings> = {}) {
       pool,
       secret: 'test',
       now: () => clock.now,
-      log: true,
+      log: openLog('warn'),
       checksReplies: true,
       onProblem: (route, code) => {
         if (!mayAnswer(route, code)) undeclared.add(`${route}: ${code}`);

@@ -46,6 +46,8 @@ export interface Live {
   watch(watch: Watch): Promise<void>;
   /** Tells what has begun or ended by itself since it was last asked. */
   tick(): Promise<void>;
+  /** How many pages are told. */
+  watching(): number;
   close(): Promise<void>;
 }
 
@@ -301,6 +303,7 @@ export function startLive(needs: {
       watch.stream.send('here', JSON.stringify({ stale }));
     },
     tick,
+    watching: () => watching.size,
     async close() {
       for (const timer of [gathering, ticking, beating]) clearTimeout(timer);
       for (const { watch } of watching) watch.stream.end();

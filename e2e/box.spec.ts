@@ -354,6 +354,10 @@ test('a box is made from a folder; what another program shares goes into it', as
   ).toBeVisible();
   await expectAccessible(student);
   await student.getByRole('button', { name: 'SO1A Texture, my samples' }).click();
+  // Other boxes of the list say what is in them, too.
+  await expect(
+    student.getByRole('heading', { level: 1, name: 'Texture, my samples' }),
+  ).toBeVisible();
   await expect(student.getByText(/^2 handed in, /u)).toBeVisible();
   await expect(student.getByText(/You have room for .* more\./u)).toBeVisible();
   await goTo(student, 'Kept');

@@ -31,6 +31,8 @@ const sizeOf = (page: Page, alt: string) =>
 test('a picture of the board goes to a class with three actions, and back with one', async ({
   browser,
 }) => {
+  // Open before: what is said of the round, with its Undo, does not stay for ever.
+  const student = await openAs(browser, 'studentA');
   const page = await openAs(browser, 'teacher', PHONE);
   await visit(page, '/today');
   await page.getByRole('link', { name: 'Photograph' }).tap();
@@ -44,7 +46,6 @@ test('a picture of the board goes to a class with three actions, and back with o
     page.getByText('1 file put in place. SO1A: 24 students will see 1 item'),
   ).toBeVisible();
   expect(new URL(page.url()).pathname).toBe('/today');
-  const student = await openAs(browser, 'studentA');
   await expect(student.getByRole('link', { name: title })).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).tap();
   await expect(student.getByRole('link', { name: title })).toBeHidden();

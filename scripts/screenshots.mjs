@@ -6,18 +6,17 @@ import { startScratchPostgres, startServerProcess } from './lib/scratch-server.m
 
 const TEACHER = 'Ilse Vandermoor';
 const STUDENT = 'Mina Kovarik';
+const OFFICE = 'Harriet Lindqvast';
 
 /** Each picture: who looks (null: nobody signed in), where, and what they do first. */
 const PICTURES = [
   { name: 'library', who: TEACHER, folder: '2 Texture & pH' },
   { name: 'board', who: TEACHER, path: '/who-sees-what', steps: square },
   { name: 'classes', who: TEACHER, path: '/classes' },
-  { name: 'door', who: TEACHER, folder: 'Field guides', steps: door, wait: 800 },
   { name: 'reach', who: TEACHER, folder: 'Soil Science I', steps: reach, wait: 1500 },
   { name: 'find', who: TEACHER, path: '/library', steps: find, wait: 800 },
   { name: 'new', who: STUDENT, path: '/new' },
   { name: 'capture', who: TEACHER, path: '/pictures', phone: true, steps: capture, wait: 800 },
-  { name: 'folder', who: STUDENT, path: '/classes', steps: openUnit },
   { name: 'class-page', who: STUDENT, path: '/classes', steps: classPage, wait: 800 },
   { name: 'class-page-made', who: TEACHER, path: '/class-pages', steps: madePage, wait: 800 },
   { name: 'reader', who: STUDENT, path: '/classes', steps: reader, wait: 800 },
@@ -27,6 +26,8 @@ const PICTURES = [
   { name: 'class-website', who: null, website: true, wait: 800 },
   { name: 'wall', who: TEACHER, path: '/library', before: findForeign, steps: openForeign },
   { name: 'today', who: TEACHER, path: '/today', before: askToSee },
+  { name: 'carry-over', who: TEACHER, path: '/carry-over', steps: carryOver, wait: 1500 },
+  { name: 'people', who: OFFICE, path: '/people', wait: 800 },
   { name: 'page', who: TEACHER, folder: '1 Soil profile', steps: write, wait: 1500 },
 ];
 
@@ -75,11 +76,10 @@ async function square(page) {
   await page.getByRole('button', { name: '2 Texture & pH, PR2A: not handed out' }).click();
   await page.getByText(/PR2A: \d+ students will see/u).waitFor();
 }
-async function door(page) {
-  await page.getByRole('button', { name: 'More …' }).click();
-  await page.getByRole('button', { name: 'Make a short address' }).click();
-  await page.getByRole('button', { name: 'Remove short address' }).waitFor();
-  await page.getByText('has a short address').waitFor({ state: 'hidden' });
+/** Last year's library, for two classes of this one. */
+async function carryOver(page) {
+  await page.getByRole('button', { name: 'SO1B', exact: true }).click();
+  await page.getByLabel('Hand the new folders out').check();
 }
 async function reach(page) {
   await page.getByRole('link', { name: 'Who has opened it' }).click();

@@ -170,14 +170,14 @@ export const CARRY_OVER_ROUTES = {
     summary: 'What carrying over would make, with the names it would have, and who would see it.',
     body: CarryPlan,
     reply: CarryPreview,
-    errors: ['same-year', 'year-closed', 'too-many', 'too-deep'],
+    errors: ['same-year', 'year-closed', 'too-many', 'name-not-allowed'],
   },
   'POST /api/carry-over': {
     summary: 'Carries over, in one step. What was carried over before is not made again.',
     body: CarryPlan,
     status: 201,
     reply: z.object({ id: Id }),
-    errors: ['same-year', 'year-closed', 'too-many', 'too-deep'],
+    errors: ['same-year', 'year-closed', 'too-many', 'name-not-allowed'],
   },
   'GET /api/carry-over/:carryOver': {
     summary: 'How far it has come.',

@@ -324,6 +324,11 @@ describe('carrying over', () => {
       'not-found',
     );
     await refused(await at('owner', plan({ pages: [world.classB] })), 404, 'not-found');
+    await refused(
+      await at('owner', plan({ names: [{ folder: scene.handed, key: a, title: 'a/b' }] })),
+      422,
+      'name-not-allowed',
+    );
     await ask('office', 'PUT', `/api/years/${year}/closed`);
     await refused(await at('owner', plan({ folders: [scene.handed] })), 409, 'year-closed');
     await ask('office', 'DELETE', `/api/years/${year}/closed`);
@@ -339,6 +344,25 @@ describe('carrying over', () => {
         'not-found',
       );
     await undo(done.id);
+  });
+
+  it('is undone no further than what was made is still one’s own', async () => {
+    const scene = await server.scene();
+    const done = await carry({ folders: [scene.handed], handOut: true });
+    const to = await server.enrol('manages', 'teacher');
+    const { id } = await ask<{ id: string }>(
+      'office',
+      'POST',
+      `/api/people/${world.ids.owner}/hand-over`,
+      { to },
+    );
+    const grants = () =>
+      db.execute(sql`select from grants where class_id = ${a}::uuid and taken_back_at is null`);
+    expect((await grants()).rows).toHaveLength(1);
+    await undo(done.id);
+    expect((await grants()).rows).toHaveLength(1);
+    await ask('office', 'DELETE', `/api/hand-overs/${id}`);
+    await db.execute(sql`update grants set taken_back_at = now() where class_id = ${a}::uuid`);
   });
 
   it('is done once by two who ask for the same at a time', async () => {

@@ -19,6 +19,7 @@ import {
 import type { Queries } from '../../db/database.ts';
 import { Rights } from '../../domain/access/rights.ts';
 import { carriedBefore } from '../../domain/carry-overs.ts';
+import { checkedTitle } from '../../domain/files/make-folder.ts';
 import { folderNamesIn } from '../../domain/folders.ts';
 import { layoutOf } from '../../domain/teacher-settings.ts';
 import { AppError } from '../../platform/errors.ts';
@@ -67,8 +68,8 @@ export interface Prepared extends Moving {
 }
 
 /**
- * What is to be carried over, and the folders that were chosen. Throws `same-year`, `year-closed`, and `not-found` for what is not the person’s: folders
- * of others, and classes and boxes that they do not teach.
+ * What is to be carried over, and the folders that were chosen. Throws `same-year`, `year-closed`, `name-not-allowed`, and `not-found` for what is not the person’s:
+ * folders of others, and classes and boxes that they do not teach.
  */
 export async function checkPlan(tx: Queries, person: SignedIn, asked: CarryPlan, t: number) {
   if (person.kind === 'student') throw new AppError('not-found');
@@ -77,6 +78,7 @@ export async function checkPlan(tx: Queries, person: SignedIn, asked: CarryPlan,
   const chosen = await rights.folders([...new Set(asked.folders)], 'own');
   if (chosen.some(({ placeId }) => placeId !== null)) throw new AppError('not-found');
   if (asked.into !== null) await rights.folder(asked.into, 'own');
+  for (const { title } of asked.names) checkedTitle(title);
   const boxes = await boxesToCarry(tx, asked.boxes);
   const followed = [...asked.pages, ...boxes.map(({ classId }) => classId)];
   if (boxes.length < new Set(asked.boxes).size || followed.some((id) => !moving.to.has(id)))

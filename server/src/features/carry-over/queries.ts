@@ -1,12 +1,12 @@
 import type { CarryClass, CarryYear, StaleMark } from '@sammlung/contract';
 import type { ReleaseRule } from '@sammlung/core';
-import { sql } from 'drizzle-orm';
+import { sql, type SQL } from 'drizzle-orm';
 import { ms, rows, uuids, type Queries } from '../../db/database.ts';
 import { active } from '../../domain/people.ts';
 import { firstPlace } from '../../domain/grants.ts';
 import { ruleOf, releaseColumns, type ReleaseRow } from '../../domain/access/load-library.ts';
 import { OUTSIDE_BIN } from '../../domain/access/year-folders.ts';
-import { MARK_IS_OPEN } from '../../domain/carry-overs.ts';
+import { MARK_IS_OPEN, type CarryOverRecord } from '../../domain/carry-overs.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 
 /** A class that somebody teaches, in whichever year. */
@@ -214,23 +214,33 @@ export function countOpenMarks(db: Queries, carryOverIds: readonly string[]) {
   );
 }
 
-/** What one carrying over made and is still the person’s, where it was put: the topmost folders, and what is in folders that it did not make. */
-export async function stillMade(db: Queries, personId: string, carryOverId: string) {
+/**
+ * What one carrying over made and is still the person’s, where it was put: the topmost folders, what is in folders that it did not make, and the
+ * handings out of these folders.
+ */
+export async function stillMade(
+  db: Queries,
+  personId: string,
+  { id, grants }: Pick<CarryOverRecord, 'id' | 'grants'>,
+) {
   const made = (kind: string) =>
-    sql`select made_id from carried where carry_over_id = ${carryOverId}::uuid and kind = ${kind}`;
-  const [folders, placements] = await Promise.all([
-    rows<{ id: string }>(
-      db,
-      sql`select f.id from folders f where f.id in (${made('folder')}) and f.owner_id = ${personId}::uuid and f.binned_at is null
+    sql`select made_id from carried where carry_over_id = ${id}::uuid and kind = ${kind}`;
+  const own = sql`f.owner_id = ${personId}::uuid`;
+  const those = async (text: SQL) => (await rows<{ id: string }>(db, text)).map((one) => one.id);
+  return {
+    folders: await those(
+      sql`select f.id from folders f where f.id in (${made('folder')}) and ${own} and f.binned_at is null
         and (f.parent_id is null or f.parent_id not in (${made('folder')}))`,
     ),
-    rows<{ id: string }>(
-      db,
-      sql`select p.id from placements p join folders f on f.id = p.folder_id and f.owner_id = ${personId}::uuid
+    placements: await those(
+      sql`select p.id from placements p join folders f on f.id = p.folder_id and ${own}
         where p.id in (${made('placement')}) and p.binned_at is null and f.id not in (${made('folder')})`,
     ),
-  ]);
-  return { folders: folders.map(({ id }) => id), placements: placements.map(({ id }) => id) };
+    grants: await those(
+      sql`select g.id from grants g join folders f on f.id = g.folder_id and ${own}
+        where g.id = any (${uuids(grants)}) and g.taken_back_at is null`,
+    ),
+  };
 }
 
 /** Whoever asked for it, as far as they may still come in: what is done later is done by the rights that they have then. */

@@ -28,7 +28,7 @@ import { addPlacementsAs, copyItems } from '../../domain/placements.ts';
 import { lockRoom, refuseBeyondQuota } from '../../domain/quota.ts';
 import { addClassReleases } from '../../domain/releases.ts';
 import { copyVersions } from '../../domain/versions.ts';
-import { AppError } from '../../platform/errors.ts';
+import { AppError, ruleBroken } from '../../platform/errors.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import { headingKey } from './class-pages.ts';
@@ -61,9 +61,11 @@ export async function carryOut(needs: Needs, id: string): Promise<void> {
     const made = await whole(needs, record, person);
     if (made) await markStale(needs, record, made.prepared, made.rewritten);
   } catch (error) {
-    const fault = error instanceof AppError ? error.code : 'failed';
-    await changeCarryOver(db, id, { state: 'failed', fault, endedAt: new Date(now()) });
-    if (!(error instanceof AppError)) throw error;
+    // A rule that the database holds, as that of how deep folders may be.
+    const fault = error instanceof AppError ? error.code : ruleBroken(error);
+    const endedAt = new Date(now());
+    await changeCarryOver(db, id, { state: 'failed', fault: fault ?? 'internal', endedAt });
+    if (!fault) throw error;
   }
 }
 
@@ -79,8 +81,8 @@ async function whole(
   const kept: Kept = [];
   try {
     return await db.transaction(async (tx) => {
-      await lockRoom(tx, person.id);
       await lockTree(tx, person.id);
+      await lockRoom(tx, person.id);
       // Another process may have done it meanwhile.
       if ((await carryOverById(tx, id))?.state !== 'waiting') return null;
       const t = now();

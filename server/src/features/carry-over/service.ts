@@ -216,8 +216,8 @@ export async function undoCarryOver(
     if (!record) throw new AppError('not-found');
     if (record.state !== 'done' || record.undoneAt) throw new AppError('changed-since');
     const made = await carriedIn(tx, id);
-    const { folders, placements } = await stillMade(tx, person.id, id);
-    await takeBackGrants(tx, record.grants, by);
+    const { folders, placements, grants } = await stillMade(tx, person.id, record);
+    await takeBackGrants(tx, grants, by);
     await binFolders(tx, folders, binned);
     await binPlacements(tx, placements, binned);
     const taught = new Set((await classesTaught(tx, person.id, t)).map((one) => one.id));

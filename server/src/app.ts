@@ -1,7 +1,7 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import compress from '@fastify/compress';
 import cookie from '@fastify/cookie';
-import Fastify, { type FastifyBaseLogger } from 'fastify';
+import Fastify, { LogController, type FastifyBaseLogger } from 'fastify';
 import helmet, { type HelmetOptions } from 'helmet';
 import { serializerCompiler, validatorCompiler } from 'fastify-type-provider-zod';
 import type { Registry } from 'prom-client';
@@ -65,7 +65,8 @@ export async function buildApp(needs: AppNeeds): Promise<App> {
   const { settings, db, pool, secret, log, checksReplies = false, onProblem } = needs;
   const app: App = Fastify({
     ...(log ? { loggerInstance: log } : { logger: false }),
-    disableRequestLogging: true,
+    // Lines of our own, which have no addresses (`logRequests`).
+    logController: new LogController({ disableRequestLogging: true }),
     bodyLimit: 1 << 20,
     routerOptions: { maxParamLength: 300 },
     forceCloseConnections: true,

@@ -37,6 +37,13 @@ export const openLog = (level: LogLevel, to?: pino.DestinationStream): Logger =>
       level,
       base: null,
       timestamp: pino.stdTimeFunctions.isoTime,
+      hooks: {
+        // An error by itself would be written with its own message beside what is left of it.
+        logMethod([first, ...rest], write) {
+          if (first instanceof Error && rest.length === 0) write.apply(this, [first, first.name]);
+          else write.apply(this, [first, ...rest]);
+        },
+      },
       serializers: {
         err: loggedError,
         req: ({ method, routeOptions }: { method: string; routeOptions?: { url?: string } }) => ({

@@ -37,6 +37,20 @@ export async function recordContent(
     await tx.insert(previews).values({ schoolId, hash, mediaType }).onConflictDoNothing();
 }
 
+/** Keeps a page and notes it; `kept` has it from then on, to be swept where nothing comes of it. */
+export async function keepPage(
+  tx: Queries,
+  storage: Pick<Storage, 'put'>,
+  schoolId: string,
+  { html, text }: { readonly html: string; readonly text: string },
+  kept: { schoolId: string; hash: string }[],
+): Promise<{ hash: string; size: number }> {
+  const content = await storage.put(schoolId, Buffer.from(html));
+  kept.push({ schoolId, hash: content.hash });
+  await recordContent(tx, { schoolId, ...content, text });
+  return content;
+}
+
 /**
  * Clears away those of the contents that no version, page, tray or program uses, whether there is still a record of them or not: the file first,
  * so that no file is forgotten. Resolves to how many were.

@@ -1,4 +1,3 @@
-import { createHash } from 'node:crypto';
 import { StaleFrames, type StaleMark } from '@sammlung/contract';
 import {
   freeFileTitle,
@@ -16,7 +15,7 @@ import {
   settleMarks,
   type CarryOverRecord,
 } from '../../domain/carry-overs.ts';
-import { recordContent, sweep } from '../../domain/contents.ts';
+import { keepPage, sweep } from '../../domain/contents.ts';
 import { cleanIn } from '../../domain/pages/clean-in.ts';
 import { readPage } from '../../domain/pages/document.ts';
 import { addPageVersion } from '../../domain/pages/pages.ts';
@@ -192,18 +191,11 @@ async function mendPage(
       const html = version && (await readPage(storage, { schoolId, hash: version.hash }));
       if (!version || !html) return false;
       const page = await cleanIn(workers, mendHtml(html, from, to));
-      const bytes = Buffer.from(page.html);
-      const content = {
-        ...{ schoolId, size: bytes.length },
-        hash: createHash('sha256').update(bytes).digest('hex'),
-      };
-      if (content.hash === version.hash) return true;
-      await refuseBeyondQuota(tx, settings, person, content.size);
-      kept.push(content);
-      await storage.put(schoolId, bytes);
-      await recordContent(tx, { ...content, text: page.text });
+      if (page.html === html) return true;
+      await refuseBeyondQuota(tx, settings, person, Buffer.byteLength(page.html));
+      const content = await keepPage(tx, storage, schoolId, page, kept);
       const { mediaType, originalName } = version;
-      const facts = { ...content, mediaType, originalName, createdBy: person.id };
+      const facts = { schoolId, ...content, mediaType, originalName, createdBy: person.id };
       await addPageVersion(tx, itemId, { ...facts, createdAt: new Date(t) }, page.pictures);
       return true;
     });

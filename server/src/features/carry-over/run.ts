@@ -1,4 +1,3 @@
-import { createHash } from 'node:crypto';
 import { CarryPlan, type CarriedCounts, type Thing } from '@sammlung/contract';
 import { carriedKey, type ReleaseRule } from '@sammlung/core';
 import { toIso, type Queries } from '../../db/database.ts';
@@ -17,7 +16,7 @@ import {
   setThings,
 } from '../../domain/class-pages.ts';
 import { addBoxes } from '../../domain/boxes.ts';
-import { recordContent, sweep } from '../../domain/contents.ts';
+import { keepPage, sweep } from '../../domain/contents.ts';
 import { addFoldersAs, lockTree } from '../../domain/folders.ts';
 import { handOutNew } from '../../domain/grants.ts';
 import { cleanIn } from '../../domain/pages/clean-in.ts';
@@ -219,15 +218,8 @@ async function pageForward(
     return made === null ? text : text.replace(id, made);
   });
   if (next === html) return null;
-  const bytes = Buffer.from(next);
-  const content = {
-    ...{ schoolId, size: bytes.length },
-    hash: createHash('sha256').update(bytes).digest('hex'),
-  };
-  kept.push(content);
-  await storage.put(schoolId, bytes);
-  await recordContent(tx, { ...content, text: (await cleanIn(workers, next)).text });
-  return content;
+  const { text } = await cleanIn(workers, next);
+  return keepPage(tx, storage, schoolId, { html: next, text }, kept);
 }
 
 async function makePages({ tx, person, prepared, t }: Doing): Promise<CarriedRecord[]> {

@@ -1,3 +1,4 @@
+import { groupBy } from './group.ts';
 import type { Id, Instant, Release, ReleaseRule, Span } from './model.ts';
 import { checkName, fillPattern, freeTitle, nameKey, type NameParts } from './naming.ts';
 import { OUT, releaseFor, releaseState } from './release.ts';
@@ -217,8 +218,8 @@ export function planCarryOver(
   },
   newId: () => Id,
 ): CarryOverPlan {
-  const below = listBy(folders, (folder) => folder.parentId);
-  const within = listBy(placements, (placement) => placement.folderId);
+  const below = groupBy(folders, (folder) => folder.parentId);
+  const within = groupBy(placements, (placement) => placement.folderId);
   const byId = new Map(folders.map((folder) => [folder.id, folder]));
   const plan = {
     folders: [] as FolderToMake[],
@@ -270,17 +271,6 @@ export function planCarryOver(
     }
   }
   return plan;
-}
-
-function listBy<T>(list: readonly T[], keyOf: (one: T) => Id | null): Map<Id | null, T[]> {
-  const found = new Map<Id | null, T[]>();
-  for (const one of list) {
-    const key = keyOf(one);
-    const known = found.get(key);
-    if (known) known.push(one);
-    else found.set(key, [one]);
-  }
-  return found;
 }
 
 /** How many things a class would see: now, later, and not before somebody lets them go out. */

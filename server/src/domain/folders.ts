@@ -78,16 +78,13 @@ export async function addFoldersAs(
   );
 }
 
-/** The year of which a folder is; null for none. */
-export async function setFolderYear(tx: Queries, id: string, yearId: string | null): Promise<void> {
-  await tx.update(folders).set({ yearId }).where(eq(folders.id, id));
-}
-
 /** Gives a folder other facts. */
 export async function changeFolder(
   tx: Queries,
   id: string,
-  change: Partial<Pick<Folder, 'title' | 'mark' | 'colour' | 'order' | 'display' | 'keepOnTop'>>,
+  change: Partial<
+    Pick<Folder, 'title' | 'mark' | 'colour' | 'order' | 'display' | 'keepOnTop' | 'yearId'>
+  >,
 ): Promise<void> {
   if (Object.keys(change).length > 0)
     await tx.update(folders).set(change).where(eq(folders.id, id));

@@ -3,6 +3,7 @@ import { groupBy } from '@sammlung/core';
 import { and, eq, inArray, sql } from 'drizzle-orm';
 import { rows, toDate, toIso, uuids, type Queries } from '../db/database.ts';
 import { classes, classReleases, folders, placements } from '../db/schema/index.ts';
+import { chunks } from '../platform/chunks.ts';
 import { AppError } from '../platform/errors.ts';
 
 /** When folders and placements are out, in general and for single classes: nothing else writes it. */
@@ -115,10 +116,9 @@ export async function addClassReleases(
   schoolId: string,
   those: readonly (Thing & { classId: string; release: Release })[],
 ): Promise<void> {
-  // As many as one statement can have parameters for.
-  for (let at = 0; at < those.length; at += 5000)
+  for (const chunk of chunks(those))
     await tx.insert(classReleases).values(
-      those.slice(at, at + 5000).map(({ kind, id, classId, release }) => ({
+      chunk.map(({ kind, id, classId, release }) => ({
         ...{ schoolId, classId, ...toColumns(release) },
         ...(kind === 'folder' ? { folderId: id } : { placementId: id }),
       })),

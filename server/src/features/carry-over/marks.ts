@@ -1,13 +1,5 @@
 import { StaleFrames, type StaleMark } from '@sammlung/contract';
-import {
-  freeFileTitle,
-  nameKey,
-  staleDates,
-  withExtension,
-  withProposals,
-  type Frame,
-  type Stale,
-} from '@sammlung/core';
+import { freeFileTitle, staleDates, withProposals, type Frame, type Stale } from '@sammlung/core';
 import { Rights } from '../../domain/access/rights.ts';
 import {
   addMarks,
@@ -163,9 +155,7 @@ async function mendTitle(
     if (item?.title !== found || proposed === null) return false;
     const taken = new Set((await itemNamesIn(tx, folderId)).keys());
     const { extension } = item;
-    const title = taken.has(nameKey(withExtension(proposed, extension)))
-      ? freeFileTitle({ title: proposed, extension }, taken)
-      : proposed;
+    const title = freeFileTitle({ title: proposed, extension }, taken);
     await changeItem(tx, itemId, { title });
     return true;
   });

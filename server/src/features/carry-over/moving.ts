@@ -1,10 +1,11 @@
 import type { CarryPlan } from '@sammlung/contract';
 import { movedSpan, staleDates, withProposals, type Frame, type YearMove } from '@sammlung/core';
 import type { Queries } from '../../db/database.ts';
+import { yearsOfSchool } from '../../domain/courses.ts';
 import { schoolDaysOf } from '../../domain/timetable.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
-import { taughtClasses, yearsWithDays, type TaughtClass } from './queries.ts';
+import { taughtClasses, type TaughtClass } from './queries.ts';
 
 /** What somebody carries over, from which year to which, and what stands for what. */
 export interface Moving {
@@ -21,10 +22,10 @@ export interface Moving {
 /** Throws `same-year`, `year-closed`, and `not-found` for classes that the person does not teach. */
 export async function movingOf(tx: Queries, person: SignedIn, asked: CarryPlan): Promise<Moving> {
   if (asked.from === asked.to) throw new AppError('same-year');
-  const years = await yearsWithDays(tx, person.schoolId);
+  const years = await yearsOfSchool(tx, person.schoolId);
   const [before, after] = [asked.from, asked.to].map((id) => years.find((year) => year.id === id));
   if (!before || !after) throw new AppError('not-found');
-  if (after.closed) throw new AppError('year-closed');
+  if (after.closedAt) throw new AppError('year-closed');
   const classes = new Map((await taughtClasses(tx, person.id)).map((one) => [one.id, one]));
   const to = new Map<string, string[]>();
   for (const { from, to: next } of asked.classes) {

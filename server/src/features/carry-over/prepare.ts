@@ -130,7 +130,9 @@ export async function prepare(
   );
   const taken = await takenIn(
     tx,
-    [...known.values()].map(({ id }) => id),
+    [...new Set(trees.map(({ key }) => key))].flatMap((key) =>
+      ids.flatMap((id) => known.get(carriedKey('folder', key, id))?.id ?? []),
+    ),
   );
   const names = groupBy(taken.folders, ({ folderId }) => folderId);
   const top = await folderNamesIn(tx, person.id, asked.into);
@@ -221,7 +223,7 @@ function withCopies(
   plan: CarryOverPlan,
   sources: ReadonlyMap<string, SourcePlacement>,
   trees: readonly TreeToCarry[],
-  taken: readonly { folderId: string; key: string; itemId: string }[],
+  taken: readonly { folderId: string; key: string }[],
 ): { plan: CarryOverPlan; copies: Map<string, CopyToMake> } {
   const renames = new Map(trees.map(({ folderId, key, rename }) => [`${folderId} ${key}`, rename]));
   const there = groupBy(taken, ({ folderId }) => folderId);
@@ -250,9 +252,7 @@ function withCopies(
     const known = namesIn(one.folderId);
     const { extension } = source;
     const wanted = renames.get(`${one.top} ${one.key}`)!(source.title, 1);
-    const title = known.has(nameKey(withExtension(wanted, extension)))
-      ? freeFileTitle({ title: wanted, extension }, known)
-      : wanted;
+    const title = freeFileTitle({ title: wanted, extension }, known);
     known.add(nameKey(withExtension(title, extension)));
     copies.set(one.id, {
       ...{ id: randomUUID(), sourceId: source.itemId, kind: source.kind, title, hash: source.hash },

@@ -1,4 +1,4 @@
-import type { CarryClass, CarryYear, StaleMark } from '@sammlung/contract';
+import type { CarryClass, StaleMark } from '@sammlung/contract';
 import type { ReleaseRule } from '@sammlung/core';
 import { sql, type SQL } from 'drizzle-orm';
 import { ms, rows, uuids, type Queries } from '../../db/database.ts';
@@ -11,15 +11,6 @@ import type { SignedIn } from '../../platform/sessions.ts';
 
 /** A class that somebody teaches, in whichever year. */
 export type TaughtClass = CarryClass & { yearId: string; courseId: string };
-
-/** The years of a school, the newest first. */
-export function yearsWithDays(db: Queries, schoolId: string) {
-  return rows<Pick<CarryYear, 'id' | 'label' | 'firstDay' | 'lastDay' | 'closed'>>(
-    db,
-    sql`select id, label, first_day::text as "firstDay", last_day::text as "lastDay", closed_at is not null as closed
-      from years where school_id = ${schoolId}::uuid order by first_day desc, label desc`,
-  );
-}
 
 /** The classes that somebody teaches, closed years too, with how much is on their pages. */
 export function taughtClasses(db: Queries, personId: string) {
@@ -102,7 +93,7 @@ export function classesWith(db: Queries, folderIds: readonly string[], tops: rea
   );
 }
 
-/** What there is in folders: the keys of the names of folders and things, and which items. */
+/** What there is in folders: the keys of the names of folders and of things. */
 export async function takenIn(db: Queries, folderIds: readonly string[]) {
   const ids = uuids(folderIds);
   const [below, within] = await Promise.all([
@@ -110,9 +101,9 @@ export async function takenIn(db: Queries, folderIds: readonly string[]) {
       db,
       sql`select parent_id as "folderId", name_key as key from folders where parent_id = any (${ids}) and binned_at is null`,
     ),
-    rows<{ folderId: string; key: string; itemId: string }>(
+    rows<{ folderId: string; key: string }>(
       db,
-      sql`select folder_id as "folderId", name_key as key, item_id as "itemId" from placements
+      sql`select folder_id as "folderId", name_key as key from placements
         where folder_id = any (${ids}) and binned_at is null`,
     ),
   ]);

@@ -27,6 +27,7 @@ import { addPlacementsAs, copyItems } from '../../domain/placements.ts';
 import { lockRoom, refuseBeyondQuota } from '../../domain/quota.ts';
 import { addClassReleases } from '../../domain/releases.ts';
 import { copyVersions } from '../../domain/versions.ts';
+import { chunks } from '../../platform/chunks.ts';
 import { AppError, ruleBroken } from '../../platform/errors.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
@@ -40,8 +41,7 @@ type Needs = Pick<Services, 'db' | 'now' | 'storage' | 'settings' | 'workers'>;
 /** Folders or placements that are made at a time; after each lot it is noted how far it is. */
 const LOT = 2000;
 
-const lots = <T>(all: readonly T[]): T[][] =>
-  Array.from({ length: Math.ceil(all.length / LOT) }, (_, n) => all.slice(n * LOT, (n + 1) * LOT));
+const lots = <T>(all: readonly T[]) => chunks(all, LOT);
 
 const inIso = ({ held, from, until }: Pick<ReleaseRule, 'held' | 'from' | 'until'>) => ({
   held,

@@ -21,6 +21,7 @@ import {
   headingById,
 } from '../../domain/class-pages.ts';
 import { classesTaught } from '../../domain/classes.ts';
+import { yearsOfSchool } from '../../domain/courses.ts';
 import { binFolders, lockTree } from '../../domain/folders.ts';
 import { applyAppearance, takeBackGrants } from '../../domain/grants.ts';
 import { binPlacements } from '../../domain/placements.ts';
@@ -29,7 +30,7 @@ import type { SignedIn } from '../../platform/sessions.ts';
 import type { Services } from '../../services.ts';
 import { checkPlan, prepare, type Prepared } from './prepare.ts';
 import { rowsOf } from './preview.ts';
-import { countOpenMarks, stillMade, taughtClasses, titlesOf, yearsWithDays } from './queries.ts';
+import { countOpenMarks, stillMade, taughtClasses, titlesOf } from './queries.ts';
 import { carryOut } from './run.ts';
 
 type Needs = Pick<Services, 'db' | 'now' | 'storage' | 'settings' | 'workers' | 'jobs'>;
@@ -47,7 +48,7 @@ export async function carryStart(
 ): Promise<{ years: CarryYear[]; done: CarryOver[] }> {
   if (person.kind === 'student') throw new AppError('not-found');
   const [years, classes, folders, records] = await Promise.all([
-    yearsWithDays(db, person.schoolId),
+    yearsOfSchool(db, person.schoolId),
     taughtClasses(db, person.id),
     foldersOfYears(db, person.id),
     carryOversOf(db, person.id, LISTED),
@@ -55,8 +56,9 @@ export async function carryStart(
   const classesOf = groupBy(classes, ({ yearId }) => yearId);
   const foldersOf = groupBy(folders, ({ yearId }) => yearId);
   return {
-    years: years.map((year) => ({
+    years: years.map(({ closedAt, schoolId: _, ...year }) => ({
       ...year,
+      closed: closedAt !== null,
       classes: (classesOf.get(year.id) ?? []).map(({ yearId: _, courseId: __, ...one }) => one),
       folders: (foldersOf.get(year.id) ?? []).map(({ yearId: _, ...one }) => one),
     })),
@@ -78,7 +80,7 @@ async function toDtos(
     ).map(({ id, count }) => [id, count]),
   );
   const labels = new Map(
-    (await yearsWithDays(db, person.schoolId)).map(({ id, label }) => [id, label]),
+    (await yearsOfSchool(db, person.schoolId)).map(({ id, label }) => [id, label]),
   );
   return records.map((one) => ({
     id: one.id,

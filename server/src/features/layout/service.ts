@@ -11,7 +11,7 @@ import { Rights } from '../../domain/access/rights.ts';
 import { classesTaught } from '../../domain/classes.ts';
 import { AppError } from '../../platform/errors.ts';
 import { ensureFolderPaths } from '../../domain/folder-paths.ts';
-import { setFolderYear } from '../../domain/folders.ts';
+import { changeFolder } from '../../domain/folders.ts';
 import { handOutNew } from '../../domain/grants.ts';
 import { layoutOf, setLayout } from '../../domain/teacher-settings.ts';
 import type { Services } from '../../services.ts';
@@ -77,7 +77,9 @@ export async function makeLayout(
     // What is made for a class is of its year.
     for (const { classId, folderId } of folders)
       if (ensured.made.includes(folderId))
-        await setFolderYear(tx, folderId, classes.find((c) => c!.id === classId)!.yearId);
+        await changeFolder(tx, folderId, {
+          yearId: classes.find((c) => c!.id === classId)!.yearId,
+        });
     const handed = asked.handOut ? await handOutNew(tx, person, folders) : [];
     await setLayout(tx, person, { pattern, purpose, outline: text });
     return { folders, count: ensured.count, made: ensured.made, grants: handed };

@@ -18,7 +18,7 @@ import { audienceNames, folderTabs } from '../../domain/access/tabs.ts';
 import { ensureFolderPaths } from '../../domain/folder-paths.ts';
 import { checkedTitle, notOnTop } from '../../domain/files/make-folder.ts';
 import { yearsOfSchool } from '../../domain/courses.ts';
-import { changeFolder as writeFolder, folderById, setFolderYear } from '../../domain/folders.ts';
+import { changeFolder as writeFolder, folderById } from '../../domain/folders.ts';
 import {
   addItem,
   addPlacement,
@@ -109,7 +109,7 @@ export async function putFolderInYear(
       throw new AppError('not-found');
     if (years.some((year) => year.closedAt && (year.id === yearId || year.id === before)))
       throw new AppError('year-closed');
-    await setFolderYear(tx, id, yearId);
+    await writeFolder(tx, id, { yearId });
   });
 }
 

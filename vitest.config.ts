@@ -23,16 +23,16 @@ export default defineConfig({
           name: 'core',
           isolate: false,
           include: ['core/test/**/*.test.ts'],
-          testTimeout: 120_000,
+          testTimeout: 400_000,
         },
       },
-      { test: { name: 'demo', include: ['demo/test/**/*.test.ts'], testTimeout: 120_000 } },
+      { test: { name: 'demo', include: ['demo/test/**/*.test.ts'], testTimeout: 400_000 } },
       {
         test: {
           name: 'web',
           include: ['web/test/**/*.test.ts'],
           setupFiles: ['web/test/setup.ts'],
-          testTimeout: 60_000,
+          testTimeout: 120_000,
         },
       },
       {

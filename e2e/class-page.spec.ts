@@ -316,7 +316,6 @@ test('files and addresses become things of an entry, and go into the current fol
     body: { folderId: folder, url: 'https://soil.example/before' },
   });
   await visit(teacher, `/class-page/${klass!.id}`);
-  await teacher.getByRole('button', { name: `Use ${unit}` }).press('Enter');
   await teacher.getByRole('button', { name: 'New entry' }).click();
   await teacher.getByLabel('Title', { exact: true }).fill('What we saw today');
   await teacher.locator('input[type=file]').setInputFiles({
@@ -324,6 +323,9 @@ test('files and addresses become things of an entry, and go into the current fol
     mimeType: 'text/plain',
     buffer: Buffer.from(`what stood on the board ${unit}`),
   });
+  // The class has no current folder yet: the file waits for it.
+  await expect(teacher.getByText('1 file is waiting for that')).toBeVisible();
+  await teacher.getByRole('button', { name: `Use ${unit}` }).press('Enter');
   await expect(teacher.getByRole('button', { name: 'Take Board out' })).toBeVisible();
   const find = teacher.getByRole('combobox', { name: /Add a folder or file/u });
   await find.fill('https://weather.example/today');

@@ -10,7 +10,7 @@ import type {
   ThingCard,
 } from '@sammlung/contract';
 import { X } from 'lucide-vue-next';
-import { computed, onMounted, ref, useTemplateRef } from 'vue';
+import { computed, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { usePreview } from '../../app/change-preview.ts';
 import { useAction } from '../../app/action.ts';
@@ -63,9 +63,14 @@ function add(hit: ThingCard | Hit) {
 // Files from the desktop and links go into the current folder of the class.
 const picker = useTemplateRef('picker');
 const arriving = useArriving((thing) => add(thing));
-function addFiles(files: readonly File[]) {
-  if (page.currentFolder && files.length > 0) arriving.add(files, page.currentFolder);
-}
+/** Files that were chosen or dropped before the class had a current folder. */
+const held = shallowRef<readonly File[]>([]);
+const addFiles = (files: readonly File[]) => (held.value = [...held.value, ...files]);
+watch([held, () => page.currentFolder], ([files, folder]) => {
+  if (!folder || files.length === 0) return;
+  held.value = [];
+  arriving.add(files, folder);
+});
 function picked(event: Event) {
   const input = event.target as HTMLInputElement;
   addFiles([...(input.files ?? [])]);
@@ -140,6 +145,7 @@ const ready = computed(
     title.value.trim() !== '' &&
     on.value.length > 0 &&
     arriving.busy.value === 0 &&
+    held.value.length === 0 &&
     !nobody.value &&
     !backwards(release.value),
 );
@@ -203,6 +209,7 @@ const FIELD = 'w-full rounded-edge border border-line bg-raised px-3';
           ? t('entry.files-go', { title: page.currentFolder.title })
           : t('entry.files-need')
       }}</span>
+      <span v-if="held.length > 0" role="status">{{ t('entry.files-held', held.length) }}</span>
       <span v-if="arriving.busy.value > 0" role="status">{{
         t('entry.arriving', arriving.busy.value)
       }}</span>

@@ -77,8 +77,9 @@ async function plant(tx: Queries, school: RandomSchool) {
     }),
     (v) => tx.insert(s.courseTeachers).values(v),
   );
-  for (const f of data.folders)
-    await tx.insert(s.folders).values({
+  // In their order: a folder finds its path in its parent, which comes before it.
+  await put(
+    data.folders.map((f) => ({
       id: f.id,
       schoolId,
       ownerId: f.ownerId,
@@ -89,7 +90,9 @@ async function plant(tx: Queries, school: RandomSchool) {
       yearId: f.yearClosed ? yearIds.closed : null,
       binnedAt: f.binned ? new Date(0) : null,
       ...release(f.release),
-    });
+    })),
+    (v) => tx.insert(s.folders).values(v),
+  );
   await tx.insert(s.items).values(
     [...school.itemOwners].map(([id, ownerId]) => ({
       id,
@@ -131,48 +134,68 @@ async function plant(tx: Queries, school: RandomSchool) {
   const target = (h: RandomSchool['data']['handingsOut'][number]) =>
     h.target.kind === 'folder' ? { folderId: h.target.id } : { itemId: h.target.id };
   // Each in a box of its own, which is closed, so that the tables make no places for the others of the class.
-  for (const { folderId, personId, classId } of school.places) {
-    await tx.insert(s.boxes).values({
+  await put(
+    school.places.map(({ folderId, classId }) => ({
       ...{ id: folderId, schoolId, classId, title: 'Soil log', createdBy: by },
       closedAt: new Date(0),
-    });
-    await tx.insert(s.places).values({ folderId, schoolId, boxId: folderId, personId });
-  }
-  for (const h of data.handingsOut) {
-    const { kind, id } = h.audience;
-    if (kind === 'door') continue;
-    const { appearanceId = null } = h;
-    if (appearanceId) {
-      // The entry is called as its appearance is, and has what was handed out.
-      const made = { schoolId, id: appearanceId };
-      const placement = data.placements.find((p) => p.itemId === h.target.id);
-      await tx.insert(s.entries).values({ ...made, ownerId: by, title: appearanceId });
-      if (h.target.kind === 'folder' || placement)
-        await tx.insert(s.entryThings).values({
-          ...{ schoolId, entryId: appearanceId, position: 1 },
-          folderId: h.target.kind === 'folder' ? h.target.id : null,
-          placementId: h.target.kind === 'folder' ? null : placement!.id,
-        });
-      await tx
-        .insert(s.appearances)
-        .values({ ...made, entryId: appearanceId, classId: id, createdBy: by, ...span(h) });
-    }
-    await tx.insert(s.grants).values({
-      id: h.id,
-      schoolId,
-      ...target(h),
-      audienceKind: kind,
-      personId: kind === 'person' ? id : null,
-      classId: kind === 'class' ? id : null,
-      taughtClassId: kind === 'teachers' ? id : null,
-      courseId: kind === 'course' ? id : null,
-      level: h.level,
-      createdBy: by,
-      appearanceId,
-      ofPlace: h.ofPlace ?? false,
-      ...span(h),
-    });
-  }
+    })),
+    (v) => tx.insert(s.boxes).values(v),
+  );
+  await put(
+    school.places.map(({ folderId, personId }) => ({
+      ...{ folderId, schoolId, boxId: folderId, personId },
+    })),
+    (v) => tx.insert(s.places).values(v),
+  );
+  const handed = data.handingsOut.filter(({ audience }) => audience.kind !== 'door');
+  // An entry is called as its appearance is, and has what was handed out.
+  const onPages = handed.flatMap((h) =>
+    h.appearanceId ? [{ ...h, appearanceId: h.appearanceId }] : [],
+  );
+  await put(
+    onPages.map(({ appearanceId }) => ({
+      ...{ schoolId, id: appearanceId, ownerId: by, title: appearanceId },
+    })),
+    (v) => tx.insert(s.entries).values(v),
+  );
+  await put(
+    onPages.flatMap(({ appearanceId, target: { kind, id } }) => {
+      const placement = data.placements.find(({ itemId }) => itemId === id);
+      const folderId = kind === 'folder' ? id : null;
+      if (!folderId && !placement) return [];
+      const placementId = folderId ? null : placement!.id;
+      return [{ ...{ schoolId, entryId: appearanceId, position: 1 }, folderId, placementId }];
+    }),
+    (v) => tx.insert(s.entryThings).values(v),
+  );
+  await put(
+    onPages.map((h) => ({
+      ...{ schoolId, id: h.appearanceId, entryId: h.appearanceId, classId: h.audience.id },
+      ...{ createdBy: by, ...span(h) },
+    })),
+    (v) => tx.insert(s.appearances).values(v),
+  );
+  await put(
+    handed.map((h) => {
+      const { kind, id } = h.audience;
+      return {
+        id: h.id,
+        schoolId,
+        ...target(h),
+        audienceKind: kind as Exclude<typeof kind, 'door'>,
+        personId: kind === 'person' ? id : null,
+        classId: kind === 'class' ? id : null,
+        taughtClassId: kind === 'teachers' ? id : null,
+        courseId: kind === 'course' ? id : null,
+        level: h.level,
+        createdBy: by,
+        appearanceId: h.appearanceId ?? null,
+        ofPlace: h.ofPlace ?? false,
+        ...span(h),
+      };
+    }),
+    (v) => tx.insert(s.grants).values(v),
+  );
 }
 
 /** A class of a closed year, of which all students are, and which has a part of everything: it changes nothing for anybody. */
@@ -233,21 +256,21 @@ function separateDoors(school: RandomSchool): RandomSchool {
   return { ...school, doors, viewers, data: { ...school.data, handingsOut } };
 }
 
-async function plantDoors(tx: Queries, school: RandomSchool) {
-  for (const door of school.doors) {
-    const h = school.data.handingsOut.find((x) => x.id === door.id)!;
-    // One open door of a kind for a target: the second one of the random school takes the place of none.
-    await tx.insert(s.doors).values({
+async function plantDoors(tx: Queries, { doors, data, people, schoolId }: RandomSchool) {
+  const opened = doors.map((door) => {
+    const h = data.handingsOut.find(({ id }) => id === door.id)!;
+    return {
       id: door.id,
-      schoolId: school.schoolId,
+      schoolId,
       kind: door.kind,
       token: `token-of-at-least-22-signs-${door.id}`,
       folderId: h.target.kind === 'folder' ? h.target.id : null,
       itemId: h.target.kind === 'item' ? h.target.id : null,
-      createdBy: school.people[0]!.id,
+      createdBy: people[0]!.id,
       ...span(h),
-    });
-  }
+    };
+  });
+  if (opened.length > 0) await tx.insert(s.doors).values(opened);
 }
 
 /** Two doors of one kind to one target are refused by the tables; the second is left out. */

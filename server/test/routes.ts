@@ -92,7 +92,7 @@ interface Ask {
   headers?: Record<string, string>;
 }
 export interface Row {
-  /** A promise where something has to be there first: then everybody gets a scene of their own. */
+  /** A promise where something has to be there first. */
   ask: (s: Scene) => Ask | Promise<Ask>;
   expected: Record<Person, number>;
 }

@@ -31,6 +31,7 @@ export * from './release.ts';
 export * from './board.ts';
 export * from './roster.ts';
 export * from './people.ts';
+export * from './log.ts';
 export * from './post.ts';
 export * from './note.ts';
 export * from './request.ts';

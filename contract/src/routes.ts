@@ -18,6 +18,7 @@ import { LIBRARY_ROUTES } from './library.ts';
 import { NOTE_ROUTES } from './note.ts';
 import { OPENAPI_ROUTES } from './openapi.ts';
 import { PAGE_ROUTES, PAGE_SCOPED } from './page.ts';
+import { LOG_ROUTES } from './log.ts';
 import { PEOPLE_ROUTES } from './people.ts';
 import { POST_ROUTES } from './post.ts';
 import { PREVIEW_SCOPED } from './preview.ts';
@@ -62,6 +63,7 @@ export const ROUTES = {
   ...OPENAPI_ROUTES,
   ...PAGE_ROUTES,
   ...PEOPLE_ROUTES,
+  ...LOG_ROUTES,
   ...POST_ROUTES,
   ...REACH_ROUTES,
   ...READING_ROUTES,

@@ -18,6 +18,7 @@ import { libraryRoutes } from './features/library/routes.ts';
 import { openApiRoutes } from './features/openapi/routes.ts';
 import { noteRoutes } from './features/note/routes.ts';
 import { pageRoutes } from './features/page/routes.ts';
+import { logRoutes } from './features/log/routes.ts';
 import { peopleRoutes } from './features/people/routes.ts';
 import { postRoutes } from './features/post/routes.ts';
 import { previewRoutes } from './features/preview/routes.ts';
@@ -68,6 +69,7 @@ export const FEATURE_ROUTES = [
   programsRoutes,
   todayRoutes,
   trayRoutes,
+  logRoutes,
   peopleRoutes,
   accountRoutes,
   yearsRoutes,

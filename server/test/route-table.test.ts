@@ -1,8 +1,8 @@
 import { randomUUID } from 'node:crypto';
 import { ROUTES } from '@sammlung/contract';
-import { eq } from 'drizzle-orm';
+import { and, eq, gt, isNull, max } from 'drizzle-orm';
 import { afterAll, describe, expect, it } from 'vitest';
-import { placements } from '../src/db/schema/index.ts';
+import { log, placements } from '../src/db/schema/index.ts';
 import { newScene, server, TABLE, WHO } from './routes.ts';
 
 const { classA, courseId, yearId, content } = server.world;
@@ -14,6 +14,9 @@ async function read(reply: Response): Promise<string> {
   await reply.body?.cancel();
   return '';
 }
+
+/** The last entry of the log. */
+const lastLogged = async () => (await server.db.select({ id: max(log.id) }).from(log))[0]!.id ?? 0;
 
 /** After these the asker has another session or none. */
 const ended = new Set([
@@ -55,6 +58,7 @@ describe('every route for every kind of person', () => {
   it.each(Object.entries(TABLE))('%s', async (route, { ask, expected }) => {
     const method = route.split(' ')[0]!;
     let request = await ask(await newScene());
+    let logged = await lastLogged();
     for (const who of WHO) {
       const { path, body, headers } = request;
       const reply = await server.call(who, method, path, body, headers);
@@ -69,7 +73,14 @@ describe('every route for every kind of person', () => {
         ).toBe(401);
       if (ended.has(route)) await server.signInAgain();
       // Who is refused, or only reads, leaves the scene as it was for the next one.
-      if (method !== 'GET' && reply.ok) request = await ask(await newScene());
+      if (method === 'GET' || !reply.ok) continue;
+      const nameless = await server.db
+        .select({ act: log.act })
+        .from(log)
+        .where(and(gt(log.id, logged), isNull(log.byId)));
+      expect(nameless, 'the log says who did it').toEqual([]);
+      request = await ask(await newScene());
+      logged = await lastLogged();
     }
   });
 

@@ -936,6 +936,10 @@ export const TABLE: Record<string, Row> = {
     ask: () => ({ path: '/api/timetable/calendar', body: { text: CALENDAR } }),
     expected: teachers(200),
   },
+  'GET /api/log': {
+    ask: (s) => ({ path: `/api/log?folder=${s.handed}&thing=handed&day=2026-11-30` }),
+    expected: staff(200),
+  },
   'GET /api/people': {
     ask: () => ({ path: '/api/people?words=owner' }),
     expected: only({ office: 200 }),

@@ -55,6 +55,7 @@ describe('the shape of the server', () => {
       items: ['domain/placements.ts', 'domain/versions.ts'],
       join_requests: ['features/roster/queries.ts'],
       kept: ['domain/kept.ts'],
+      log: ['domain/log.ts'],
       lessons: ['domain/timetable.ts'],
       // A note that is sent again, or not at all, concerns its mails.
       mails: ['domain/notes.ts', 'platform/mail.ts'],

@@ -1,4 +1,4 @@
-import { and, desc, eq, inArray, isNull } from 'drizzle-orm';
+import { and, desc, eq, inArray, isNull, notInArray } from 'drizzle-orm';
 import type { Queries } from '../db/database.ts';
 import { classes, courses, courseTeachers, years } from '../db/schema/index.ts';
 
@@ -56,7 +56,14 @@ export async function setTeachers(
   { schoolId, id: courseId }: Pick<Course, 'schoolId' | 'id'>,
   personIds: readonly string[],
 ): Promise<void> {
-  await tx.delete(courseTeachers).where(eq(courseTeachers.courseId, courseId));
+  await tx
+    .delete(courseTeachers)
+    .where(
+      and(
+        eq(courseTeachers.courseId, courseId),
+        notInArray(courseTeachers.personId, [...personIds]),
+      ),
+    );
   await addTeachers(
     tx,
     personIds.map((personId) => ({ schoolId, courseId, personId })),

@@ -5,6 +5,7 @@ import { grants } from '../db/schema/index.ts';
 import { AppError } from '../platform/errors.ts';
 import type { SignedIn } from '../platform/sessions.ts';
 import type { Rights } from './access/rights.ts';
+import { changesBy } from './log.ts';
 
 export type Grant = typeof grants.$inferSelect;
 
@@ -91,6 +92,7 @@ export async function putGrants(
   { level, from, until }: Terms,
   by: { readonly personId: string; readonly t: number },
 ): Promise<HandedUndo & { already: number }> {
+  await changesBy(tx, { id: by.personId }, by.t);
   await refuseRemoved(
     tx,
     audiences.map((a) => a.id),
@@ -272,6 +274,7 @@ export async function applyAppearance(
   appearanceId: string,
   by: { readonly personId: string; readonly t: number },
 ): Promise<void> {
+  await changesBy(tx, { id: by.personId }, by.t);
   const wanted = sql`(
     select a.id as appearance_id, a.school_id, e.folder_id, p.item_id, v.kind, v.person_id, v.class_id,
       coalesce(v.person_id, v.class_id) as audience_id, v.from_at, v.until_at

@@ -12,6 +12,7 @@ const SECRET = /password|secret|token|hash|codes|visitor/u;
 const NOT_YET: Readonly<Record<string, readonly string[]>> = {
   grants: ['person_id'],
   appearance_people: ['person_id'],
+  log: ['person_id'],
 };
 /** Mails that wait say what comes; where their links lead may open something. */
 const ONLY: Readonly<Record<string, SQL>> = { mails: sql`state = 'sent'` };

@@ -96,16 +96,20 @@ export async function applyReleases(tx: Queries, schoolId: string, wanted: reado
       await tx.update(TABLES[kind]).set(general).where(inArray(TABLES[kind].id, ids));
       continue;
     }
-    await tx
-      .delete(classReleases)
-      .where(and(inArray(COLUMNS[kind], ids), eq(classReleases.classId, classId)));
-    if (!to) continue;
+    if (!to) {
+      await tx
+        .delete(classReleases)
+        .where(and(inArray(COLUMNS[kind], ids), eq(classReleases.classId, classId)));
+      continue;
+    }
     const { held, fromAt, untilAt } = toColumns(to);
     const column = kind === 'folder' ? sql`folder_id` : sql`placement_id`;
     await tx.execute(
       sql`insert into class_releases (school_id, class_id, ${column}, held, from_at, until_at)
         select distinct ${schoolId}::uuid, ${classId}::uuid, id, ${held}::boolean, ${fromAt}::timestamptz, ${untilAt}::timestamptz
-        from unnest(${uuids(ids)}) id`,
+        from unnest(${uuids(ids)}) id
+        on conflict (${column}, class_id) do update
+          set held = excluded.held, from_at = excluded.from_at, until_at = excluded.until_at`,
     );
   }
 }

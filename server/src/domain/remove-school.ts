@@ -3,6 +3,7 @@ import { rows, type Database } from '../db/database.ts';
 import * as schema from '../db/schema/index.ts';
 import type { Storage } from '../platform/storage.ts';
 import { sweep } from './contents.ts';
+import { withoutLog } from './log.ts';
 
 /** The tables whose rows belong to a school. */
 const tables = Object.values(schema).flatMap((table) =>
@@ -26,6 +27,7 @@ export async function removeSchool(
     sql`select school_id as "schoolId", hash from blobs where school_id = ${schoolId}::uuid`,
   );
   await db.transaction(async (tx) => {
+    await withoutLog(tx);
     // Items and their versions refer to each other.
     await tx.execute(
       sql`update items set current_version_id = null where school_id = ${schoolId}::uuid`,

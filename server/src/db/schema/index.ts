@@ -1,6 +1,7 @@
 export * from './school.ts';
 export * from './accounts.ts';
 export * from './library.ts';
+export * from './log.ts';
 export * from './access.ts';
 export * from './traces.ts';
 export * from './pages.ts';

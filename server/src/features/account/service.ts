@@ -5,6 +5,7 @@ import type { FastifyRequest } from 'fastify';
 import { changePerson, emailTaken } from '../../domain/people.ts';
 import { revokeAllTokens } from '../../domain/programs/tokens.ts';
 import { tellAccountChange } from '../../domain/sign-ins.ts';
+import { changesBy } from '../../domain/log.ts';
 import { headersOf, unlessRefused } from '../../platform/accounts.ts';
 import { AppError } from '../../platform/errors.ts';
 import { mailsGoOut } from '../../platform/mail.ts';
@@ -138,6 +139,7 @@ export async function confirmEmail(
     if (!person) throw new AppError('link-used');
     const { email } = found;
     if (await emailTaken(tx, email, person.id)) throw new AppError('email-taken');
+    await changesBy(tx, person, t);
     await changePerson(tx, person.id, { email, emailVerified: true });
     if (person.email === null || person.email === email) return;
     const { account } = post.words(person.language);

@@ -16,6 +16,7 @@ import { AppError } from '../../platform/errors.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import { refuseEndBeforeStart } from '../../domain/spans.ts';
+import { changesBy } from '../../domain/log.ts';
 
 type Needs = Pick<Services, 'db' | 'now' | 'post'>;
 
@@ -56,6 +57,7 @@ export async function changeGrant(
 ): Promise<GrantChange> {
   refuseEndBeforeStart(change);
   return db.transaction(async (tx) => {
+    await changesBy(tx, person, now());
     await decidableGrants(new Rights(tx, person, now()), [grantId]);
     const known = await grantById(tx, grantId);
     if (!known) throw new AppError('not-found');
@@ -79,6 +81,7 @@ export async function takeBack({ db, now }: Needs, person: SignedIn, ids: readon
 /** Undoes a taking back: the handings out are in force again as they were. */
 export async function handOutAgain({ db, now }: Needs, person: SignedIn, ids: readonly string[]) {
   await db.transaction(async (tx) => {
+    await changesBy(tx, person, now());
     await decidableGrants(new Rights(tx, person, now()), ids);
     await restoreGrants(tx, ids);
   });

@@ -16,6 +16,7 @@ import { headingsOf, lockClassPage, setWebsite } from '../../domain/class-pages.
 import { addDoor, doorsToThings, doorToWebsite, doorView } from '../../domain/doors.ts';
 import { targetsOf } from '../../domain/grants.ts';
 import { requireTaughtClass } from '../../domain/managed.ts';
+import { changesBy } from '../../domain/log.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import { newToken } from '../../platform/tokens.ts';
@@ -126,6 +127,7 @@ export async function changeWebsite(
   { kind, open, ...change }: z.infer<typeof WebsiteChange>,
 ): Promise<z.infer<typeof WebsiteDone>> {
   return db.transaction(async (tx) => {
+    await changesBy(tx, person, now());
     const t = now();
     const taught = await requireTaughtClass(tx, person, classId);
     await lockClassPage(tx, classId);

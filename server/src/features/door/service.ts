@@ -19,6 +19,7 @@ import { decidableDoor, targetsOf } from '../../domain/grants.ts';
 import { requireTaughtClass } from '../../domain/managed.ts';
 import { AppError } from '../../platform/errors.ts';
 import { Rights } from '../../domain/access/rights.ts';
+import { changesBy } from '../../domain/log.ts';
 import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 
@@ -135,6 +136,7 @@ async function change(
   values: Partial<DoorRow>,
 ): Promise<Door> {
   return db.transaction(async (tx) => {
+    await changesBy(tx, person, now());
     await requireDecides(tx, person, doorId, now());
     return doorView(address(), await writeDoor(tx, doorId, values));
   });

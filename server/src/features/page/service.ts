@@ -32,6 +32,7 @@ import { lockRoom, refuseBeyondQuota } from '../../domain/quota.ts';
 import { applyReleases } from '../../domain/releases.ts';
 import { versionById } from '../../domain/versions.ts';
 import { lessonsOf, schoolDaysOf } from '../../domain/timetable.ts';
+import { changesBy } from '../../domain/log.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import type { Services } from '../../services.ts';
@@ -52,6 +53,7 @@ export async function makePage(
   const t = now();
   const wanted = checkedTitle(typed);
   return db.transaction(async (tx) => {
+    await changesBy(tx, person, t);
     const folder = await new Rights(tx, person, t).folder(folderId, 'add');
     const title = await freeItemTitle(tx, folder.id, wanted);
     const { schoolId, id: ownerId } = person;

@@ -14,6 +14,7 @@ import {
 } from '../../domain/folders.ts';
 import { noteHandOver, noteUndone } from '../../domain/hand-overs.ts';
 import { giveItems } from '../../domain/placements.ts';
+import { changesBy } from '../../domain/log.ts';
 import { AppError } from '../../platform/errors.ts';
 import { requireOffice, type SignedIn } from '../../platform/sessions.ts';
 import type { Services } from '../../services.ts';
@@ -57,6 +58,7 @@ export async function handOver(
   requireOffice(office);
   if (from === to) throw new AppError('not-found');
   return db.transaction(async (tx) => {
+    await changesBy(tx, office, now());
     // Two at once, in whatever direction, wait for each other.
     await lockTrees(tx, [from, to]);
     const people = new Map<string, Awaited<ReturnType<typeof requireTeacher>>>();
@@ -100,6 +102,7 @@ export async function undoHandOver(
   requireOffice(office);
   const t = now();
   await db.transaction(async (tx) => {
+    await changesBy(tx, office, t);
     const made = await noteUndone(tx, office.schoolId, id, t);
     if (!made) throw new AppError('not-found');
     const { fromId, toId, folderId } = made;

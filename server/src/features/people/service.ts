@@ -20,6 +20,7 @@ import {
   queueInvitations,
   tellAccountChange,
 } from '../../domain/sign-ins.ts';
+import { changesBy } from '../../domain/log.ts';
 import { AppError } from '../../platform/errors.ts';
 import { endSessions, forgetSecondStep } from '../../platform/passwords.ts';
 import { mailsGoOut } from '../../platform/mail.ts';
@@ -80,12 +81,13 @@ async function refuseEmailTaken(tx: Queries, email: string | null | undefined, e
 
 /** Adds somebody. Throws `email-taken`. */
 export async function addPerson(
-  { db }: Pick<Needs, 'db'>,
+  { db, now }: Needs,
   person: SignedIn,
   wanted: z.infer<typeof NewPerson>,
 ) {
   requireOffice(person);
   return db.transaction(async (tx) => {
+    await changesBy(tx, person, now());
     await refuseEmailTaken(tx, wanted.email);
     const [id] = await addPeople(tx, [{ schoolId: person.schoolId, ...wanted }]);
     return { id: id! };
@@ -108,12 +110,13 @@ async function refuseLastOffice(tx: Queries, office: SignedIn, id: string) {
 
 /** Changes somebody. Who does other work from now on comes in anew. Throws `email-taken`, `last-office`, `kind-fixed`. */
 export async function changePerson(
-  { db }: Pick<Needs, 'db'>,
+  { db, now }: Needs,
   office: SignedIn,
   id: string,
   change: PersonChange,
 ): Promise<void> {
   await db.transaction(async (tx) => {
+    await changesBy(tx, office, now());
     requireOffice(office);
     const becomes = change.kind;
     // Before the person: all who take office accounts away hold them in the same order.
@@ -160,7 +163,7 @@ export async function invitePeople(
 
 /** First passwords for people, to be printed. Who has a password already keeps it until they choose a new one by this. */
 export async function printPeopleSlips(
-  { db, hashing }: Pick<Services, 'db' | 'hashing'>,
+  { db, now, hashing }: Pick<Services, 'db' | 'now' | 'hashing'>,
   office: SignedIn,
   ids: readonly string[],
 ): Promise<Slips> {
@@ -172,6 +175,7 @@ export async function printPeopleSlips(
     asked.map(({ id }) => id),
   );
   return db.transaction(async (tx) => {
+    await changesBy(tx, office, now());
     const found = await activePeople(tx, office.schoolId, ids);
     return {
       slips: await giveFirstPasswords(tx, found, passwords),
@@ -187,6 +191,7 @@ export async function printPeopleSlips(
 export async function deactivate({ db, now }: Needs, office: SignedIn, id: string): Promise<void> {
   const t = now();
   await db.transaction(async (tx) => {
+    await changesBy(tx, office, t);
     requireOffice(office);
     await lockOffice(tx, office.schoolId);
     const person = await requirePerson(tx, office, id);
@@ -201,12 +206,9 @@ export async function deactivate({ db, now }: Needs, office: SignedIn, id: strin
 }
 
 /** Lets somebody in again, with the public addresses that they had. */
-export async function reactivate(
-  { db }: Pick<Needs, 'db'>,
-  office: SignedIn,
-  id: string,
-): Promise<void> {
+export async function reactivate({ db, now }: Needs, office: SignedIn, id: string): Promise<void> {
   await db.transaction(async (tx) => {
+    await changesBy(tx, office, now());
     const { deactivatedAt } = await requirePerson(tx, office, id);
     if (deactivatedAt === null) return;
     await writePerson(tx, id, { deactivatedAt: null });
@@ -221,6 +223,7 @@ export async function endSecondStep(
   id: string,
 ): Promise<void> {
   await services.db.transaction(async (tx) => {
+    await changesBy(tx, office, services.now());
     await requirePerson(tx, office, id);
     await forgetSecondStep(tx, id);
     await writePerson(tx, id, { twoFactorEnabled: false });

@@ -6,6 +6,7 @@ import type { Services } from '../../services.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import { classesHandedTo } from './queries.ts';
 import { refuseEndBeforeStart } from '../../domain/spans.ts';
+import { changesBy } from '../../domain/log.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;
 type Former = Released['before'][number];
@@ -47,6 +48,7 @@ export async function release(
 ): Promise<Released> {
   for (const { release: wanted } of rules) if (wanted) refuseEndBeforeStart(wanted);
   return db.transaction(async (tx) => {
+    await changesBy(tx, person, now());
     const rights = new Rights(tx, person, now());
     await mayTime(rights, things);
     const before: Former[] = [];
@@ -61,6 +63,7 @@ export async function release(
 export async function releaseBack({ db, now }: Needs, person: SignedIn, before: readonly Former[]) {
   for (const { release: wanted } of before) if (wanted) refuseEndBeforeStart(wanted);
   await db.transaction(async (tx) => {
+    await changesBy(tx, person, now());
     const rights = new Rights(tx, person, now());
     await mayTime(rights, before);
     await applyReleases(tx, person.schoolId, before);

@@ -8,6 +8,7 @@ import {
   queueInvitations,
 } from '../../domain/sign-ins.ts';
 import { requireManagedClass } from '../../domain/managed.ts';
+import { changesBy } from '../../domain/log.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { Words } from '../../platform/texts.ts';
 import type { Services } from '../../services.ts';
@@ -60,6 +61,7 @@ export async function printSlips(
     asked.found.map(({ id }) => id),
   );
   return db.transaction(async (tx) => {
+    await changesBy(tx, person, t);
     await requireManagedClass(tx, person, classId);
     const { found, others } = await membersNamed(
       tx,

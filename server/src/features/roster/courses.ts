@@ -28,6 +28,7 @@ import {
 } from '../../domain/courses.ts';
 import { giveBackTo, takeBackFrom } from '../../domain/grants.ts';
 import { requireManagedClass, requireManagedCourse } from '../../domain/managed.ts';
+import { changesBy } from '../../domain/log.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import type { Services } from '../../services.ts';
@@ -52,12 +53,13 @@ export async function coursesOf({ db, now }: Needs, person: SignedIn): Promise<C
 
 /** Makes a course with its first classes; whoever teaches and makes it is its teacher. Throws `code-taken`. */
 export async function makeCourse(
-  { db }: Needs,
+  { db, now }: Needs,
   person: SignedIn,
   { title, colour, yearId, classes: codes }: z.infer<typeof NewCourse>,
 ) {
   if (person.kind === 'student') throw new AppError('not-found');
   return db.transaction(async (tx) => {
+    await changesBy(tx, person, now());
     const year = await yearById(tx, yearId);
     if (year?.schoolId !== person.schoolId || year.closedAt) throw new AppError('not-found');
     const { schoolId } = person;
@@ -73,12 +75,13 @@ export async function makeCourse(
 }
 
 export async function changeCourse(
-  { db }: Needs,
+  { db, now }: Needs,
   person: SignedIn,
   courseId: string,
   { teachers, ...facts }: z.infer<typeof CourseChange>,
 ) {
   await db.transaction(async (tx) => {
+    await changesBy(tx, person, now());
     const course = await requireManagedCourse(tx, person, courseId);
     await writeCourse(tx, courseId, facts);
     if (!teachers) return;
@@ -158,6 +161,7 @@ export async function remove({ db, now }: Needs, person: SignedIn, what: Removin
   const t = now();
   const removedAt = new Date(t);
   await db.transaction(async (tx) => {
+    await changesBy(tx, person, t);
     const those = await concerned(tx, person, what);
     await takeBackFrom(tx, those, { personId: person.id, t });
     await removeClasses(tx, those.classIds, removedAt);
@@ -165,8 +169,9 @@ export async function remove({ db, now }: Needs, person: SignedIn, what: Removin
   });
 }
 
-export async function bringBack({ db }: Needs, person: SignedIn, what: Removing) {
+export async function bringBack({ db, now }: Needs, person: SignedIn, what: Removing) {
   await db.transaction(async (tx) => {
+    await changesBy(tx, person, now());
     const those = await concerned(tx, person, what, 'removed');
     const removed =
       'courseId' in what ? await courseById(tx, what.courseId) : await classById(tx, what.classId);

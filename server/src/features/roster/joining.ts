@@ -1,6 +1,7 @@
 import type { JoinAnswer, JoinRequests } from '@sammlung/contract';
 import { addMemberships, lastingIn } from '../../domain/memberships.ts';
 import { requireManagedClass } from '../../domain/managed.ts';
+import { changesBy } from '../../domain/log.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import type { Services } from '../../services.ts';
@@ -34,6 +35,7 @@ export async function answerRequest(
 ): Promise<void> {
   const t = now();
   await db.transaction(async (tx) => {
+    await changesBy(tx, person, t);
     const request = await lockAnswerable(tx, person, requestId);
     if (!request) throw new AppError('not-found');
     if (request.answer !== null) throw new AppError('answered-already');

@@ -34,6 +34,7 @@ import { currentMembers, endNow, giveDays, refuseReopening } from './members.ts'
 import { readListIn } from './reading.ts';
 import { noted } from './rights.ts';
 import { freeSignInNames } from '../../domain/sign-ins.ts';
+import { changesBy } from '../../domain/log.ts';
 import { worldOf } from './world.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;
@@ -146,6 +147,7 @@ export async function importList(
 ): Promise<ImportedList> {
   const t = now();
   return db.transaction(async (tx) => {
+    await changesBy(tx, person, t);
     const { schoolId } = await requireManagedClass(tx, person, classId);
     for (const row of list)
       if (row.from !== null && row.until !== null && row.until <= row.from)
@@ -250,6 +252,7 @@ async function makeAccounts(
  */
 export async function undoList({ db, now }: Needs, person: SignedIn, classId: string, undo: Undo) {
   await db.transaction(async (tx) => {
+    await changesBy(tx, person, now());
     const { courseId } = await requireManagedClass(tx, person, classId);
     await removeMemberships(tx, courseId, undo.joined);
     await withdrawRequests(tx, classId, undo.asked);

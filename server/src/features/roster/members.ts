@@ -16,6 +16,7 @@ import {
 } from '../../domain/memberships.ts';
 import { refuseEndBeforeStart } from '../../domain/spans.ts';
 import { requireManagedClass } from '../../domain/managed.ts';
+import { changesBy } from '../../domain/log.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import type { Services } from '../../services.ts';
@@ -133,6 +134,7 @@ export async function changeMembership(
 ): Promise<void> {
   refuseEndBeforeStart(days);
   await db.transaction(async (tx) => {
+    await changesBy(tx, person, now());
     const member = await requireManagedMembership(tx, person, membershipId);
     const account = (await accountsOf(tx, person, [member.personId])).get(member.personId);
     const columns = columnsOf(days, person.timeZone);
@@ -170,6 +172,7 @@ export async function moveToClass(
 ): Promise<MovedToClass> {
   const t = now();
   return db.transaction(async (tx) => {
+    await changesBy(tx, person, t);
     const found = await requireManagedMembership(tx, person, membershipId);
     const to = await sisterClass(
       tx,

@@ -28,6 +28,7 @@ import {
   type NewMembership,
 } from '../../domain/memberships.ts';
 import { addPeople, changePerson, peopleOf, type NewPerson } from '../../domain/people.ts';
+import { changesBy } from '../../domain/log.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import type { Services } from '../../services.ts';
@@ -58,6 +59,7 @@ export async function importRoster(
   const read = await readRosterIn(workers, archive);
   try {
     return await db.transaction(async (tx) => {
+      await changesBy(tx, person, now());
       const taken = await new Taking(tx, person, now(), read).run(leave === 'yes');
       // The same steps tell beforehand what they do, and are then undone.
       if (take === 'no') throw new Preview(taken);

@@ -46,6 +46,7 @@ import {
   type TrayFile,
 } from '../../domain/tray.ts';
 import { addVersion, itemsWithVersions, withdrawVersion } from '../../domain/versions.ts';
+import { changesBy } from '../../domain/log.ts';
 import { AppError } from '../../platform/errors.ts';
 import type { SignedIn } from '../../platform/sessions.ts';
 import type { Services } from '../../services.ts';
@@ -107,6 +108,7 @@ export async function putInPlace(
   requireTray(person);
   const t = now();
   return db.transaction(async (tx) => {
+    await changesBy(tx, person, t);
     // As it is planned it stays until it is done.
     await lockTray(tx, person.id);
     for (const id of foldersOf(rows.flatMap(({ to }) => to))) await lockIntake(tx, id);
@@ -273,6 +275,7 @@ export async function takeBackRound(
   requireTray(person);
   const t = now();
   const unused = await db.transaction(async (tx) => {
+    await changesBy(tx, person, t);
     await lockTray(tx, person.id);
     const steps = await roundToUndo(tx, person.id, roundId, t);
     const rights = new Rights(tx, person, t);

@@ -9,6 +9,7 @@ import {
   changeYear,
   yearById,
 } from '../../domain/courses.ts';
+import { changesBy } from '../../domain/log.ts';
 import { AppError } from '../../platform/errors.ts';
 import { requireOffice, type SignedIn } from '../../platform/sessions.ts';
 import type { Services } from '../../services.ts';
@@ -68,6 +69,7 @@ export async function makeYear(
   refuseWrongDays(days);
   const { schoolId } = person;
   return db.transaction(async (tx) => {
+    await changesBy(tx, person, now());
     const before = await yearsOf(tx, schoolId, now());
     const known = new Map(
       (await Promise.all(before.map(({ id }) => coursesOfYear(tx, id))))
@@ -126,6 +128,7 @@ export async function closeYear(
 ): Promise<void> {
   requireOffice(person);
   await db.transaction(async (tx) => {
+    await changesBy(tx, person, now());
     const year = await lockYear(tx, person.schoolId, id);
     if (!year) throw new AppError('not-found');
     if (year.closed === closed) return;

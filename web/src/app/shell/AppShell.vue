@@ -5,6 +5,7 @@ import {
   Bookmark,
   CalendarDays,
   CalendarRange,
+  History,
   LibraryBig,
   NotebookPen,
   PanelsTopLeft,
@@ -88,6 +89,7 @@ const SIGNS: Record<string, Component> = {
   'school-days': CalendarDays,
   people: UsersRound,
   years: CalendarRange,
+  log: History,
   board: Table2,
   new: Sunrise,
   classes: Presentation,
@@ -104,6 +106,7 @@ const places = computed(() => {
       roster,
       { name: 'years', text: 'years', active: ['years'] },
       { name: 'school-days', text: 'school-days', active: ['school-days'] },
+      { name: 'log', text: 'log', active: ['log'] },
     ];
   if (teaching.value)
     return [
@@ -122,6 +125,7 @@ const places = computed(() => {
             'bin',
             'lay-out',
             'carry-over',
+            'log',
             'space',
           ],
           ...['staff-room', 'doors'],

@@ -113,6 +113,11 @@ export const OWN_ROUTES: readonly RouteRecordRaw[] = [
         component: () => import('../../features/roster/ImportListView.vue'),
       },
       {
+        path: 'log',
+        name: 'log',
+        component: () => import('../../features/log/LogView.vue'),
+      },
+      {
         path: 'people',
         name: 'people',
         component: async () => {

@@ -32,7 +32,7 @@ const STUDYING = /^(new|kept|desk.*)$/u;
 
 /** Places that students have no part in. */
 const TEACHING =
-  /^(today|pictures|library|read|board|class-pages|class|class-list|staff-room|doors|space|bin|lay-out|carry-over|reach-.*|see-as.*)$/u;
+  /^(today|pictures|library|read|board|class-pages|class|class-list|staff-room|doors|space|bin|lay-out|carry-over|log|reach-.*|see-as.*)$/u;
 
 /** What is at a door to the website of a class. */
 async function website() {

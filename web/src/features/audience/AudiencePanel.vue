@@ -196,6 +196,12 @@ async function leave(row: Row) {
         >
           {{ t('taught-box.new') }}
         </button>
+        <RouterLink
+          v-if="folder.right === 'own'"
+          :to="{ name: 'log', query: { folder: folder.id, title: folder.title } }"
+          class="inline-flex min-h-9 items-center font-medium text-petrol underline underline-offset-2 pointer-coarse:min-h-11"
+          >{{ t('log.link') }}</RouterLink
+        >
       </p>
       <p v-if="asking === null" class="mt-3 min-h-[4.3em] text-meta text-soft" aria-hidden="true">
         {{ preview }}

@@ -229,7 +229,7 @@ const held = (id: string | null) => over.value?.key === `tree ${id}`;
     </div>
     <ul class="mt-6 border-t border-line pt-3">
       <li
-        v-for="name in ['staff-room', 'lay-out', 'carry-over', 'doors', 'space', 'bin']"
+        v-for="name in ['staff-room', 'lay-out', 'carry-over', 'doors', 'log', 'space', 'bin']"
         :key="name"
       >
         <RouterLink

@@ -3,6 +3,7 @@ export const ERRORS = {
   'bad-request': [400, 'The request could not be read.'],
   'sign-in-needed': [401, 'Please sign in.'],
   'wrong-sign-in': [401, 'Email address and password do not match.'],
+  'provider-silent': [503, 'The place where you sign in does not answer. Please try again later.'],
   'too-many-tries': [429, 'Too many attempts. Please wait before you try again.'],
   busy: [503, 'Very much is going on at the moment. Please try again in a few seconds.'],
   'wrong-origin': [403, 'This request came from another site.'],

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { StepCode } from './account.ts';
 import { Id } from './common.ts';
-import { type RouteMap } from './route.ts';
+import { media, type RouteMap } from './route.ts';
 
 export const SignIn = z.object({
   email: z.string().trim().min(1).max(254),
@@ -73,6 +73,32 @@ export const SESSION_ROUTES = {
     summary: 'The second step of signing in: a code from an app, or a recovery code.',
     body: z.object({ code: StepCode }),
     errors: ['wrong-code', 'sign-in-again', 'too-many-tries'],
+  },
+  'GET /api/session/ways': {
+    summary: 'How people can sign in here.',
+    reply: z.object({
+      /** What the provider is called at which people can sign in instead; null where there is none. */
+      outside: z.string().nullable(),
+      /** Who can sign in by a password. */
+      passwords: z.enum(['all', 'office']),
+    }),
+  },
+  'POST /api/session/outside': {
+    summary: 'Begins signing in at the provider: the address to go to.',
+    body: z.object({
+      /** Where in the application to come back to. */
+      to: z
+        .string()
+        .max(2000)
+        .regex(/^\/(?![/\\])/u),
+    }),
+    reply: z.object({ address: z.url() }),
+    errors: ['not-found', 'provider-silent', 'too-many-tries'],
+  },
+  'GET /api/session/outside/callback/school': {
+    summary: 'Where the provider sends the browser back to.',
+    reply: media('text/html'),
+    errors: ['not-found'],
   },
   'PUT /api/session/language': {
     summary: 'Chooses the language of the screens.',

@@ -210,13 +210,14 @@ EXECUTE FUNCTION log_people();
 CREATE FUNCTION log_passwords() RETURNS trigger LANGUAGE plpgsql AS $$
 BEGIN
   INSERT INTO log (school_id, at, by_id, act, audience, person_id)
-  SELECT p.school_id, log_at(NULL), log_by(NULL), 'password', 'person', p.id FROM people p WHERE p.id = NEW.user_id;
+  SELECT p.school_id, log_at(NULL), log_by(NULL), (CASE NEW.provider_id WHEN 'start' THEN 'password' ELSE 'sign-in' END)::log_act, 'person', p.id
+  FROM people p WHERE p.id = NEW.user_id;
   RETURN NULL;
 END $$;
 --> statement-breakpoint
--- What is printed for somebody; their own passwords are nobody else's doing.
+-- What is printed for somebody, and by which account outside they come in; their own passwords are nobody else's doing.
 CREATE TRIGGER log_slip AFTER INSERT OR UPDATE OF password ON credentials FOR EACH ROW
-WHEN (NEW.provider_id = 'start' AND NEW.password IS NOT NULL) EXECUTE FUNCTION log_passwords();
+WHEN (NEW.provider_id = 'school' OR (NEW.provider_id = 'start' AND NEW.password IS NOT NULL)) EXECUTE FUNCTION log_passwords();
 --> statement-breakpoint
 CREATE FUNCTION log_sign_in() RETURNS trigger LANGUAGE plpgsql AS $$
 BEGIN

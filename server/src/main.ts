@@ -8,6 +8,7 @@ import { sampleId } from './domain/schools.ts';
 import { beginAddress } from './features/begin/service.ts';
 import { sampleSignIns } from './features/session/queries.ts';
 import { startClassWebsite } from './standin/class-website.ts';
+import { startSignInProvider } from './standin/sign-in-provider.ts';
 import { startMailServer } from './standin/mail-server.ts';
 import type { Registry } from 'prom-client';
 import { startJobs } from './platform/jobs.ts';
@@ -40,7 +41,17 @@ async function main() {
   const note = (error: unknown) => log.error(error);
   // The sample school has a mail server of its own, whose post everybody can read.
   const mailServer = given.postRoom ? await startMailServer(db, note) : null;
-  const settings = { ...given, smtp: mailServer?.url ?? given.smtp };
+  let application = '';
+  // And a place of its own where its people can sign in, so that this can be tried.
+  const standIn =
+    given.sample && !given.provider
+      ? await startSignInProvider(() => application, given.providerPort, note)
+      : null;
+  const settings = {
+    ...given,
+    smtp: mailServer?.url ?? given.smtp,
+    provider: standIn?.provider ?? given.provider,
+  };
   if (settings.sample && (await sampleId(db)) === null) {
     console.log('Filling in the sample school …');
     await seedApart(import.meta.url);
@@ -60,6 +71,7 @@ async function main() {
   async function end() {
     await metrics?.stop();
     await website?.stop();
+    await standIn?.stop();
     await app.close();
     await jobs.stop();
     await mailServer?.stop();
@@ -73,6 +85,7 @@ async function main() {
   // What fails without anybody waiting for it is one page or one piece of work: it must not end the server for all others.
   process.on('unhandledRejection', (error) => app.log.error(error));
   await app.listen({ port: settings.port, host: settings.host });
+  application = app.services.address();
   if (registry && settings.metrics)
     metrics = await startMetrics(registry, { ...settings.metrics, note });
   if (settings.postRoom)

@@ -2,6 +2,7 @@ import type { Database } from './db/database.ts';
 import type { RateLimits } from './platform/rate-limits.ts';
 import type { Settings } from './settings.ts';
 import type { Accounts } from './platform/accounts.ts';
+import type { OutsideAccounts } from './platform/outside.ts';
 import type { Hashing } from './platform/hashing.ts';
 import type { Jobs } from './platform/jobs.ts';
 import type { Live } from './domain/live/live.ts';
@@ -14,6 +15,8 @@ export interface Services {
   readonly db: Database;
   readonly storage: Storage;
   readonly accounts: Accounts;
+  /** Signing in at a provider; null where there is none. */
+  readonly outside: () => OutsideAccounts | null;
   readonly rateLimits: RateLimits;
   readonly hashing: Hashing;
   readonly workers: Workers;

@@ -5,10 +5,12 @@ import type { Database } from './db/database.ts';
 import { examine } from './domain/doctor.ts';
 import { startLive } from './domain/live/live.ts';
 import { unseenNotes } from './domain/notes.ts';
+import { whoIs } from './features/session/outside.ts';
 import { endOpenings, packOpenings } from './domain/openings.ts';
 import { accounts } from './platform/accounts.ts';
 import { hashingQueue } from './platform/hashing.ts';
 import type { Jobs } from './platform/jobs.ts';
+import { outsideAccounts, type OutsideAccounts } from './platform/outside.ts';
 import { startPost } from './platform/mail.ts';
 import { createRateLimits } from './platform/rate-limits.ts';
 import { DiskStorage } from './platform/storage.ts';
@@ -44,12 +46,23 @@ export async function startServices(
   const live = startLive({ db, pool, now, note });
   // Before the connections are: open pages are told first.
   app.addHook('preClose', async () => live.close());
+  let provider: OutsideAccounts | null = null;
+  // Made when it is first used: by then it is known where browsers reach us.
+  const outside = () =>
+    (provider ??=
+      settings.provider &&
+      outsideAccounts(
+        ...([db, secret, address(), settings.provider] as const),
+        (vouched) => whoIs({ db, now, settings }, settings.provider!.issuer, vouched),
+        (what) => app.log.error(what),
+      ));
   const workers = startWorkers();
   app.addHook('onClose', () => workers.close());
   app.decorate('services', {
     db,
     storage: new DiskStorage(settings.data),
     accounts: accounts(db, secret, settings.address ?? 'http://localhost'),
+    outside,
     rateLimits: createRateLimits(pool),
     hashing: hashingQueue(),
     workers,

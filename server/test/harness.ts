@@ -71,6 +71,7 @@ export async function startServer(more: Partial<Settings> = {}) {
     smtp: null,
     postRoom: false,
     websitePort: 0,
+    ...{ provider: null, providerPort: 0, passwords: 'all' },
     ...{ metrics: null, log: 'warn' },
     language: 'en',
     mailFrom: 'sammlung@example.org',

@@ -340,6 +340,18 @@ export const TABLE: Record<string, Row> = {
     ask: (s) => ({ path: `/api/people/${s.pupil}/second-step` }),
     expected: only({ office: 204 }),
   },
+  'GET /api/session/ways': {
+    ask: () => ({ path: '/api/session/ways' }),
+    expected: everybody(200),
+  },
+  'POST /api/session/outside': {
+    ask: () => ({ path: '/api/session/outside', body: { to: '/new' } }),
+    expected: everybody(404),
+  },
+  'GET /api/session/outside/callback/school': {
+    ask: () => ({ path: '/api/session/outside/callback/school?code=x&state=y' }),
+    expected: everybody(404),
+  },
   'PUT /api/session/language': {
     ask: () => ({ path: '/api/session/language', body: { language: 'en' } }),
     expected: signedIn(204),

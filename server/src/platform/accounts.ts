@@ -1,7 +1,7 @@
 import { randomInt } from 'node:crypto';
 import { PASSWORD_LENGTH } from '@sammlung/core';
 import { hash, verify } from '@node-rs/argon2';
-import { betterAuth } from 'better-auth';
+import { betterAuth, type BetterAuthOptions } from 'better-auth';
 import { drizzleAdapter } from 'better-auth/adapters/drizzle';
 import { twoFactor } from 'better-auth/plugins/two-factor';
 import { APIError } from 'better-auth/api';
@@ -15,9 +15,9 @@ export const SESSION_COOKIE = 'sammlung.session_token';
 export const CHALLENGE_COOKIES = ['sammlung.two_factor', '__Secure-sammlung.two_factor'] as const;
 const DAYS = 24 * 60 * 60;
 
-/** Accounts, passwords (Argon2id) and sessions by better-auth, on our own tables. */
-export function accounts(db: Database, secret: string, address: string) {
-  return betterAuth({
+/** What everything by better-auth has in common: our own tables, sessions, and their cookies. */
+export const accountOptions = (db: Database, secret: string, address: string) =>
+  ({
     secret,
     baseURL: address,
     database: drizzleAdapter(db, {
@@ -38,6 +38,23 @@ export function accounts(db: Database, secret: string, address: string) {
         kind: { type: 'string', required: true },
       },
     },
+    session: { expiresIn: 14 * DAYS, disableSessionRefresh: true },
+    advanced: {
+      cookiePrefix: 'sammlung',
+      useSecureCookies: address.startsWith('https:'),
+      database: { generateId: false },
+    },
+    // Wrong passwords are counted by the session feature, per person and not per school network.
+    rateLimit: { enabled: false },
+    appName: 'Sammlung',
+    telemetry: { enabled: false },
+    logger: { level: 'error' },
+  }) as const satisfies BetterAuthOptions;
+
+/** Accounts, passwords (Argon2id) and sessions by better-auth. */
+export function accounts(db: Database, secret: string, address: string) {
+  return betterAuth({
+    ...accountOptions(db, secret, address),
     emailAndPassword: {
       enabled: true,
       disableSignUp: true,
@@ -48,7 +65,6 @@ export function accounts(db: Database, secret: string, address: string) {
         verify: ({ hash: known, password }) => verify(known, password),
       },
     },
-    appName: 'Sammlung',
     plugins: [
       twoFactor({
         backupCodeOptions: {
@@ -56,16 +72,6 @@ export function accounts(db: Database, secret: string, address: string) {
         },
       }),
     ],
-    session: { expiresIn: 14 * DAYS, disableSessionRefresh: true },
-    advanced: {
-      cookiePrefix: 'sammlung',
-      useSecureCookies: address.startsWith('https:'),
-      database: { generateId: false },
-    },
-    // Wrong passwords are counted by the session feature, per person and not per school network.
-    rateLimit: { enabled: false },
-    telemetry: { enabled: false },
-    logger: { level: 'error' },
   });
 }
 

@@ -3,6 +3,7 @@ import { APIError } from 'better-auth/api';
 import { verify } from '@node-rs/argon2';
 import { and, eq, gt, inArray, like, lte, ne, sql } from 'drizzle-orm';
 import type { Queries } from '../db/database.ts';
+import { PROVIDER } from './outside.ts';
 import { credentials, people, sessions, twoFactors, verifications } from '../db/schema/index.ts';
 import type { Accounts } from './accounts.ts';
 import { AppError } from './errors.ts';
@@ -203,6 +204,37 @@ async function forgetTokens(db: Queries, personIds: readonly string[]): Promise<
 }
 
 const START = 'start';
+/**
+ * Joins somebody to their account at a provider; false where they are joined to another account there already, or the account to somebody
+ * else.
+ */
+export async function joinOutside(
+  tx: Queries,
+  personId: string,
+  issuer: string,
+  accountId: string,
+): Promise<boolean> {
+  // Two that come at the same time are one after the other.
+  await tx.select({ id: people.id }).from(people).where(eq(people.id, personId)).for('update');
+  const [other] = await tx
+    .select({ id: credentials.id })
+    .from(credentials)
+    .where(
+      and(
+        eq(credentials.userId, personId),
+        eq(credentials.providerId, PROVIDER),
+        sql`starts_with(${credentials.accountId}, ${`${issuer} `})`,
+      ),
+    );
+  if (other) return false;
+  const made = await tx
+    .insert(credentials)
+    .values({ userId: personId, providerId: PROVIDER, accountId })
+    .onConflictDoNothing()
+    .returning({ id: credentials.id });
+  return made.length > 0;
+}
+
 const isFirstPassword = eq(credentials.providerId, START);
 
 /**

@@ -15,6 +15,8 @@ export interface RateLimits {
   readonly beginnings: RateLimiterPostgres;
   /** Codes of a second step that were used: each is good once. */
   readonly codes: RateLimiterPostgres;
+  /** Beginnings of signing in outside, from one place: a whole school may be behind one address. */
+  readonly outside: RateLimiterPostgres;
   /** What is asked for from one place by people without an account. */
   readonly visitorRequests: RateLimiterPostgres;
 }
@@ -49,6 +51,12 @@ export function createRateLimits(pool: pg.Pool): RateLimits {
       ...shared,
       keyPrefix: 'begin',
       points: 20,
+      duration: 10 * 60,
+    }),
+    outside: new RateLimiterPostgres({
+      ...shared,
+      keyPrefix: 'outside',
+      points: 5000,
       duration: 10 * 60,
     }),
     codes: new RateLimiterPostgres({
@@ -121,6 +129,10 @@ export async function countBegin(limits: RateLimits, ip: string): Promise<GiveBa
     await limits.beginnings.reward(ip);
   };
 }
+
+/** Counts that somebody goes to sign in outside. */
+export const countOutside = (limits: RateLimits, ip: string): Promise<void> =>
+  consume(limits.outside, ip);
 
 /** Counts a request of somebody without an account, from a place. */
 export const countVisitorRequest = (limits: RateLimits, ip: string): Promise<void> =>

@@ -1,9 +1,10 @@
 import { SAMPLE_PASSWORD, SAMPLE_SIGN_INS } from '@sammlung/demo/sign-ins';
 import { and, eq, inArray, isNull, sql } from 'drizzle-orm';
 import type { Queries } from '../../db/database.ts';
-import { people, schools } from '../../db/schema/index.ts';
+import { credentials, people, schools } from '../../db/schema/index.ts';
 import type { Services } from '../../services.ts';
 import { mailLanguage } from '../../domain/people.ts';
+import { PROVIDER } from '../../platform/outside.ts';
 import { mayEnter } from '../../platform/sessions.ts';
 
 type Needs = Pick<Services, 'db' | 'settings'>;
@@ -44,6 +45,8 @@ export async function signInKeys({ db, settings }: Needs, given: string): Promis
           : sql`lower(${people.signInName}) = ${given.toLowerCase()} and ${people.email} is null`,
         isNull(people.deactivatedAt),
         mayEnter(settings),
+        // Where all others sign in outside, the office can still come in when that fails.
+        settings.passwords === 'office' ? eq(people.kind, 'office') : undefined,
       ),
     )
     .limit(NAMESAKES);
@@ -73,5 +76,24 @@ export async function personByEmail(
         mayEnter(settings),
       ),
     );
+  return found ?? null;
+}
+
+/** Whose this account at a provider is, and whether they may sign in; null where it is nobody’s. */
+export async function personBySubject(
+  db: Queries,
+  settings: Pick<Needs['settings'], 'sample'>,
+  accountId: string,
+) {
+  const [found] = await db
+    .select({
+      key: sql<string>`${people.signInKey}`,
+      name: people.name,
+      enters: sql<boolean>`${people.deactivatedAt} is null and ${mayEnter(settings) ?? sql`true`}`,
+    })
+    .from(credentials)
+    .innerJoin(people, eq(people.id, credentials.userId))
+    .innerJoin(schools, eq(schools.id, people.schoolId))
+    .where(and(eq(credentials.providerId, PROVIDER), eq(credentials.accountId, accountId)));
   return found ?? null;
 }

@@ -9,6 +9,7 @@ import { registerRoutes } from '../../platform/register-routes.ts';
 import { AppError } from '../../platform/errors.ts';
 import { signedIn, type SignedIn } from '../../platform/sessions.ts';
 import { sampleSignIns, signInKeys } from './queries.ts';
+import { comeBack, leaveFor } from './outside.ts';
 import { mailPassword } from './forgotten.ts';
 import { tellAccountChange } from '../../domain/sign-ins.ts';
 import { revokeAllTokens } from '../../domain/programs/tokens.ts';
@@ -20,7 +21,7 @@ import {
 import { countAttempt, countCode } from '../../platform/rate-limits.ts';
 
 export async function sessionRoutes(app: App) {
-  const { accounts, db, now, rateLimits, hashing } = app.services;
+  const { accounts, db, now, rateLimits, hashing, settings } = app.services;
 
   registerRoutes(app, SESSION_ROUTES, {
     'GET /api/session': (request) => ({
@@ -34,6 +35,14 @@ export async function sessionRoutes(app: App) {
     'POST /api/session/code': async (request, reply) => {
       reply.header('set-cookie', await enterByCode(request, request.body.code));
     },
+    'GET /api/session/ways': () => ({
+      outside: settings.provider?.name ?? null,
+      passwords: settings.passwords,
+    }),
+    'POST /api/session/outside': (request, reply) =>
+      leaveFor(app.services, request, reply, request.body.to),
+    'GET /api/session/outside/callback/school': (request, reply) =>
+      comeBack(app.services, request, reply),
     'PUT /api/session/language': (request) =>
       changePerson(db, signedIn(request).id, { language: request.body.language }),
     'POST /api/session/forgotten': (request) =>

@@ -44,7 +44,7 @@ export async function startSignInProvider(
   });
   const issuer = `http://localhost:${(server.address() as AddressInfo).port}`;
   return {
-    provider: { issuer, clientId: 'sammlung', clientSecret, name: 'Fennmoor account' },
+    provider: { issuer, clientId: 'sammlung', clientSecret, name: 'Fennmoor College' },
     stop: () =>
       new Promise<void>((resolve) => {
         server.close(() => resolve());
@@ -55,7 +55,12 @@ export async function startSignInProvider(
 
 /** Made when somebody comes: by then it is known where the application is. */
 async function makeProvider(issuer: string, application: string, clientSecret: string) {
-  const { default: OpenId } = await import('oidc-provider');
+  const { default: OpenId, interactionPolicy } = await import('oidc-provider');
+  const { base, Check } = interactionPolicy;
+  // Whoever comes is asked each time: to try one account after the other.
+  const policy = base();
+  const unanswered = new Check('always', 'asked each time', ({ oidc }) => !oidc.result?.['login']);
+  policy.get('login')?.checks.add(unanswered);
   const { privateKey } = await generateKeyPair('RS256', { extractable: true });
   const secret = () => randomBytes(24).toString('base64url');
   return new OpenId(issuer, {
@@ -76,7 +81,7 @@ async function makeProvider(issuer: string, application: string, clientSecret: s
     // What it says of somebody is in the token that it signs.
     conformIdTokenClaims: false,
     features: { devInteractions: { enabled: false } },
-    interactions: { url: (_context, { uid }) => `/choose/${uid}` },
+    interactions: { policy, url: (_context, { uid }) => `/choose/${uid}` },
     findAccount: (_context, subject) => {
       const account = ACCOUNTS.find((one) => one.subject === subject);
       if (!account) return undefined;

@@ -47,6 +47,12 @@ export const useSession = defineStore('session', () => {
     await entered(before);
   }
 
+  /** After signing in in another tab: goes on where that has worked. */
+  async function comeBack(): Promise<void> {
+    const { person: found } = await api('GET /api/session');
+    if (found) await entered(person.value?.id);
+  }
+
   /** Somebody has signed in, where `before` had. */
   async function entered(before: string | undefined): Promise<void> {
     await take();
@@ -107,5 +113,5 @@ export const useSession = defineStore('session', () => {
     return person.value !== null;
   });
 
-  return { person, ended, load, signIn, giveCode, rename, signOut, choose, signInAgain };
+  return { person, ended, load, signIn, giveCode, comeBack, rename, signOut, choose, signInAgain };
 });

@@ -41,6 +41,7 @@ export function useLogWords() {
     }
     if (act === 'opened' || act === 'door' || act === 'closed')
       return t(`log.act.${act}-${audience === 'public' ? 'public' : 'link'}`, { what });
+    if (act === 'sign-in' && person) return t('log.act.sign-in-person', { who });
     const role = details.role ? t(`log.role.${details.role}`) : '';
     return t(`log.act.${act}`, { what, who, group, role, to: audienceOf(first) });
   }

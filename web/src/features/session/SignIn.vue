@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { SampleSignIns } from '@sammlung/contract';
 import { useQuery } from '@pinia/colada';
-import { ref } from 'vue';
+import { computed, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { useRoute, useRouter } from 'vue-router';
 import { api } from '../../app/api/api.ts';
@@ -9,6 +9,7 @@ import LanguageChoice from '../../app/shell/LanguageChoice.vue';
 import { useSubmit } from '../../app/submit.ts';
 import { useSession } from '../../app/session/session.ts';
 import ForgottenPassword from './ForgottenPassword.vue';
+import OutsideWay from './OutsideWay.vue';
 import SignInForm from './SignInForm.vue';
 
 const { t } = useI18n();
@@ -22,11 +23,24 @@ const { data: sample } = useQuery({
   query: () => api('GET /api/sample'),
 });
 
-/** On to where the person wanted to go; only to addresses of ours. */
-function goOn() {
+/** Where the person wanted to go; only addresses of ours. */
+function wanted(): string {
   const { to } = route.query;
-  return router.replace(typeof to === 'string' && /^\/(?!\/)/u.test(to) ? to : '/');
+  return typeof to === 'string' && /^\/(?![/\\])/u.test(to) ? to : '/';
 }
+const goOn = () => router.replace(wanted());
+
+/** What a provider, or better-auth, calls what was wrong: nobody of ours, nobody at all, or anything else. */
+const REFUSED: Record<string, string> = {
+  unable_to_get_user_info: 'unknown',
+  signup_disabled: 'unknown',
+  account_not_linked: 'unknown',
+  access_denied: 'denied',
+};
+const refused = computed(() => {
+  const { error } = route.query;
+  return typeof error === 'string' ? t(`session.outside-${REFUSED[error] ?? 'failed'}`) : '';
+});
 
 async function signInAs({ email, password }: SampleSignIns['signIns'][number]) {
   await tried(async () => {
@@ -51,6 +65,8 @@ async function signInAs({ email, password }: SampleSignIns['signIns'][number]) {
         <p v-if="route.query.to" class="mb-4 text-soft">{{ t('session.first') }}</p>
         <ForgottenPassword v-if="forgotten" @back="forgotten = false" />
         <template v-else>
+          <p v-if="refused" role="alert" class="mb-4 font-medium text-brick-ink">{{ refused }}</p>
+          <OutsideWay :to="wanted()" />
           <SignInForm @done="goOn" />
           <button
             type="button"

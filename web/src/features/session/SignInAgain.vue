@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useI18n } from 'vue-i18n';
 import ModalSheet from '../../ui/ModalSheet.vue';
+import OutsideWay from './OutsideWay.vue';
 import SignInForm from './SignInForm.vue';
 
 const { t } = useI18n();
@@ -9,6 +10,7 @@ const { t } = useI18n();
 <template>
   <ModalSheet :title="t('session.ended')">
     <p class="mt-2 mb-5 text-soft">{{ t('session.ended-text') }}</p>
+    <OutsideWay apart />
     <SignInForm />
   </ModalSheet>
 </template>

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Colour, Id, Instant } from './common.ts';
+import { Colour, Day, Id, Instant } from './common.ts';
 import { PersonKind } from './people.ts';
 import type { RouteMap } from './route.ts';
 
@@ -62,7 +62,7 @@ export const LOG_ROUTES = {
       /** Words in the name of whoever did it, or whom it concerns. */
       who: z.string().max(200).optional(),
       /** On this day at the school. */
-      day: z.iso.date().optional(),
+      day: Day.optional(),
       /** Of this folder alone. */
       folder: Id.optional(),
       /** The last entry of the page before. */

@@ -90,7 +90,7 @@ export const SESSION_ROUTES = {
       to: z
         .string()
         .max(2000)
-        .regex(/^\/(?![/\\])/u),
+        .regex(/^\/([^/\\].*)?$/u),
     }),
     reply: z.object({ address: z.url() }),
     errors: ['not-found', 'provider-silent', 'too-many-tries'],

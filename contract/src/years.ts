@@ -1,8 +1,6 @@
 import { z } from 'zod';
-import { Colour, Id, Instant } from './common.ts';
+import { Colour, Day, Id, Instant } from './common.ts';
 import type { RouteMap } from './route.ts';
-
-const Day = z.iso.date();
 
 /** A school year, with what there is in it. */
 export const YearRow = z.object({

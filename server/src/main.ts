@@ -42,9 +42,9 @@ async function main() {
   // The sample school has a mail server of its own, whose post everybody can read.
   const mailServer = given.postRoom ? await startMailServer(db, note) : null;
   let application = '';
-  // And a place of its own where its people can sign in, so that this can be tried.
+  // And a place of its own where its people can sign in, so that this can be tried: on this machine, where it listens.
   const standIn =
-    given.sample && !given.provider
+    given.sample && !given.provider && given.address === null
       ? await startSignInProvider(() => application, given.providerPort, note)
       : null;
   const settings = {

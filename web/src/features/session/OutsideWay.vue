@@ -25,7 +25,7 @@ const look =
 
 <template>
   <div v-if="ways?.outside" class="mb-6 border-b border-line pb-6">
-    <a v-if="apart" href="/sign-in" target="_blank" rel="opener" :class="look">{{
+    <a v-if="apart" href="/sign-in" target="_blank" :class="look">{{
       t('session.outside-apart', { name: ways.outside })
     }}</a>
     <button v-else type="button" :class="look" :disabled="busy" @click="leave">

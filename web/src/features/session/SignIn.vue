@@ -31,15 +31,15 @@ function wanted(): string {
 const goOn = () => router.replace(wanted());
 
 /** What a provider, or better-auth, calls what was wrong: nobody of ours, nobody at all, or anything else. */
-const REFUSED: Record<string, string> = {
-  unable_to_get_user_info: 'unknown',
-  signup_disabled: 'unknown',
-  account_not_linked: 'unknown',
-  access_denied: 'denied',
-};
+const REFUSED = new Map([
+  ['unable_to_get_user_info', 'unknown'],
+  ['signup_disabled', 'unknown'],
+  ['account_not_linked', 'unknown'],
+  ['access_denied', 'denied'],
+]);
 const refused = computed(() => {
   const { error } = route.query;
-  return typeof error === 'string' ? t(`session.outside-${REFUSED[error] ?? 'failed'}`) : '';
+  return typeof error === 'string' ? t(`session.outside-${REFUSED.get(error) ?? 'failed'}`) : '';
 });
 
 async function signInAs({ email, password }: SampleSignIns['signIns'][number]) {

@@ -1,17 +1,21 @@
-import type { Page } from '@playwright/test';
+import type { Browser, Page } from '@playwright/test';
+import { sql } from 'drizzle-orm';
 import { launchBrowser } from './browser.ts';
 import { cameraOnBoard } from '../../e2e/camera.ts';
 import { DEVICES } from '../../e2e/devices.ts';
+import { startEmptyServer } from '../../e2e/server.ts';
 import { api, audience, dropFiles, PEOPLE, signIn, textFile } from '../../e2e/steps.ts';
 import type { ScratchPostgres, ServerProcess } from '../../scripts/lib/scratch-server.mjs';
+import { openDatabase } from '../../server/src/db/database.ts';
 import { atMost, report } from './report.ts';
 
 /**
  * steps_*: what a person does in a journey, in clicks, keys that are not typing text, and drops. steps_new_folder: a new folder of a class
  * handed out and filled; steps_student: from the sign-in page to an open handout; steps_entry: an entry with two things to three
- * classes, timed; steps_round: from the library, the files of a day in place for three classes; steps_board_picture: on a phone, from Today, a picture of the board in place for a class; steps_dated_note: a note of today shown to a class; steps_hand_in: from the sign-in page, a file handed in; steps_remark: the next student, and a phrase about what they have handed in; steps_class_website: a website with its first public folder.
+ * classes, timed; steps_round: from the library, the files of a day in place for three classes; steps_board_picture: on a phone, from Today, a picture of the board in place for a class; steps_dated_note: a note of today shown to a class; steps_hand_in: from the sign-in page, a file handed in; steps_remark: the next student, and a phrase about what they have handed in; steps_class_website: a website with its first public folder;
+ * steps_begin: from a server without a school until its first student has opened the first handout. Going on to the next field of a form belongs to typing.
  */
-export async function benchSteps(_postgres: ScratchPostgres, { address }: ServerProcess) {
+export async function benchSteps(postgres: ScratchPostgres, { address }: ServerProcess) {
   const browser = await launchBrowser(await cameraOnBoard());
   const open = async () =>
     (
@@ -32,6 +36,7 @@ export async function benchSteps(_postgres: ScratchPostgres, { address }: Server
   await openHandout(await open());
   await handIn(await open());
   await remark(teacher);
+  await beginning(postgres, browser);
   await browser.close();
 }
 
@@ -204,4 +209,71 @@ async function boardPicture(page: Page) {
   await step(page.getByRole('button', { name: 'SO1A 2 Texture & pH' }).tap());
   await page.getByText('1 file put in place').waitFor();
   report('steps_board_picture', taken(), 'actions', null, atMost(3));
+}
+
+/** From nothing: the office begins the school and adds a teacher, who makes a class, its list and a folder, which a student opens. */
+async function beginning(postgres: ScratchPostgres, browser: Browser) {
+  const { db, close } = openDatabase(postgres.url('postgres'));
+  await db.execute(sql`create database empty`);
+  await close();
+  process.env.E2E_DATABASE_EMPTY = postgres.url('empty');
+  const server = await startEmptyServer();
+  const { step, taken } = counter();
+  const open = async (path: string) => {
+    const context = await browser.newContext({ baseURL: server.address, locale: 'en-GB' });
+    const page = await context.newPage();
+    await page.goto(path);
+    return page;
+  };
+  const press = (page: Page, name: string | RegExp) =>
+    step(page.getByRole('button', { name, exact: typeof name === 'string' }).click());
+  const follow = (page: Page, name: string) => step(page.getByRole('link', { name }).click());
+  /** Signs in with the only slip that is shown on a page, and chooses a password. */
+  async function comeWithSlip(from: Page) {
+    const slip = from.getByRole('dialog').getByRole('listitem').locator('.font-code');
+    const [name, first] = (await slip.innerText()).split(' · ') as [string, string];
+    const page = await open('/sign-in');
+    await page.getByLabel('Email address').fill(name);
+    await page.getByLabel('Password').fill(first);
+    await press(page, 'Sign in');
+    await page.getByLabel('New password').fill('five tall ships');
+    await press(page, 'Save and sign in');
+    return page;
+  }
+
+  const office = await open(/\/begin\/\S+/u.exec(await server.school('address'))![0]);
+  await office.getByLabel('Name of the school').fill('Harbour Road School');
+  await office.getByLabel('Your name').fill('Ada Quill');
+  await office.getByLabel('Your email address').fill('ada@harbour.example');
+  await office.getByLabel('A password').fill('five tall ships');
+  await press(office, 'Begin');
+  await follow(office, 'Teachers');
+  const adding = office.getByRole('form', { name: 'Add somebody' });
+  await adding.getByLabel('Name').fill('Bruno Tailor');
+  await press(office, 'Add');
+
+  const teacher = await comeWithSlip(office);
+  await follow(teacher, 'Your first class');
+  await teacher.getByLabel('Title of the course').fill('Textiles');
+  await teacher.getByLabel('Codes of its classes').fill('TX1');
+  await press(teacher, 'Make course');
+  await follow(teacher, 'Its list');
+  await teacher.getByLabel('The list').fill('Noor Eriksen\n');
+  await press(teacher, 'Check the list');
+  await press(teacher, /^Import/u);
+  await press(teacher, 'Print 1 slip');
+  const student = await comeWithSlip(teacher);
+  await press(teacher, 'Close');
+  await follow(teacher, 'Library');
+  await press(teacher, 'New folder');
+  await teacher.keyboard.type('Seams');
+  await step(teacher.keyboard.press('Enter'));
+  await teacher.getByRole('heading', { level: 1, name: 'Seams' }).waitFor();
+  await step(dropFiles(teacher, [textFile('French seam.txt', 'Wrong sides together first.')]));
+  await teacher.getByText('1 file added to Seams.').waitFor();
+  await step(audience(teacher, 'TX1').click());
+  await step(student.getByRole('link', { name: /French seam/u }).click());
+  await student.getByText('Wrong sides together first.').waitFor();
+  report('steps_begin', taken(), 'actions', null, atMost(20));
+  await server.stop();
 }

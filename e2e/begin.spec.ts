@@ -122,6 +122,16 @@ test('a school begins, and its first student opens the first handout', async ({ 
   writeFileSync(roster, 'no archive');
   await expect(server.school('roster', roster)).rejects.toThrow('not a list');
   rmSync(folder, { recursive: true });
+  // What was typed on the first day can be put right later.
+  await office.getByRole('button', { name: 'Signed in as Ada Quill' }).press('Enter');
+  await office.getByRole('link', { name: 'The school' }).press('Enter');
+  await office.getByLabel('Name of the school').fill('Harbour Road College');
+  await expectAccessible(office);
+  await office.keyboard.press('Enter');
+  await expect(office.getByText('School changed')).toBeVisible();
+  await visit(teacher, '/library');
+  await teacher.getByRole('button', { name: 'Signed in as Bruno Tailor' }).press('Enter');
+  await expect(teacher.getByText('Harbour Road College')).toBeVisible();
   for (const page of [office, teacher, student]) await page.context().close();
   await server.stop();
 });

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { Day, Instant } from './common.ts';
 import { type RouteMap } from './route.ts';
+import { SchoolName } from './school.ts';
 import { Language } from './session.ts';
 
 /** A time zone by its name in the IANA database. */
@@ -29,7 +30,7 @@ export const NewYear = z
 /** A school with what it needs at first: somebody in the office, and a year. */
 export const Beginning = z.object({
   school: z.object({
-    name: z.string().trim().min(1).max(100),
+    name: SchoolName,
     timeZone: TimeZone,
     language: Language,
   }),

@@ -9,6 +9,7 @@ export * from './common.ts';
 export * from './account.ts';
 export * from './session.ts';
 export * from './begin.ts';
+export * from './school.ts';
 export * from './years.ts';
 export * from './carry-over.ts';
 export * from './ssr.ts';

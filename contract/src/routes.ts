@@ -18,6 +18,7 @@ import { LIBRARY_ROUTES } from './library.ts';
 import { NOTE_ROUTES } from './note.ts';
 import { OPENAPI_ROUTES } from './openapi.ts';
 import { PAGE_ROUTES, PAGE_SCOPED } from './page.ts';
+import { SCHOOL_ROUTES } from './school.ts';
 import { LOG_ROUTES } from './log.ts';
 import { PEOPLE_ROUTES } from './people.ts';
 import { POST_ROUTES } from './post.ts';
@@ -64,6 +65,7 @@ export const ROUTES = {
   ...PAGE_ROUTES,
   ...PEOPLE_ROUTES,
   ...LOG_ROUTES,
+  ...SCHOOL_ROUTES,
   ...POST_ROUTES,
   ...REACH_ROUTES,
   ...READING_ROUTES,

@@ -19,6 +19,7 @@ import { openApiRoutes } from './features/openapi/routes.ts';
 import { noteRoutes } from './features/note/routes.ts';
 import { pageRoutes } from './features/page/routes.ts';
 import { logRoutes } from './features/log/routes.ts';
+import { schoolRoutes } from './features/school/routes.ts';
 import { peopleRoutes } from './features/people/routes.ts';
 import { postRoutes } from './features/post/routes.ts';
 import { previewRoutes } from './features/preview/routes.ts';
@@ -70,6 +71,7 @@ export const FEATURE_ROUTES = [
   todayRoutes,
   trayRoutes,
   logRoutes,
+  schoolRoutes,
   peopleRoutes,
   accountRoutes,
   yearsRoutes,

@@ -6,6 +6,7 @@ import type {
   Feed,
   People,
   PersonRow,
+  SchoolFacts,
   Session,
   Slips,
   Token,
@@ -263,5 +264,22 @@ describe('somebody who is let in no more', () => {
     const id = await add('teacher', 'Both', 'both@example.org');
     expect((await change(id, { kind: 'office' })).status).toBe(204);
     expect(await found('kind=office&words=both')).toEqual(['Both']);
+  });
+});
+
+describe('the school itself', () => {
+  it('gets another name and language from the office, which everybody reads from then on', async () => {
+    const before = await ask<SchoolFacts & { timeZone: string }>('office', 'GET', '/api/school');
+    for (const name of ['', ' ', 'x'.repeat(101)])
+      expect((await call('office', 'PUT', '/api/school', { ...before, name })).status).toBe(400);
+    await ask('office', 'PUT', '/api/school', { name: ' Harbour Road ', language: null });
+    expect(await ask('office', 'GET', '/api/school')).toEqual({
+      ...before,
+      ...{ name: 'Harbour Road', language: null },
+    });
+    const { person } = await ask<Session>('owner', 'GET', '/api/session');
+    expect(person?.school.name).toBe('Harbour Road');
+    const { name, language } = before;
+    await ask('office', 'PUT', '/api/school', { name, language });
   });
 });

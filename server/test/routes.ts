@@ -952,6 +952,14 @@ export const TABLE: Record<string, Row> = {
     ask: (s) => ({ path: `/api/log?folder=${s.handed}&thing=handed&day=2026-11-30` }),
     expected: staff(200),
   },
+  'GET /api/school': {
+    ask: () => ({ path: '/api/school' }),
+    expected: only({ office: 200 }),
+  },
+  'PUT /api/school': {
+    ask: () => ({ path: '/api/school', body: { name: 'Harbour Road', language: 'de' } }),
+    expected: only({ office: 204 }),
+  },
   'GET /api/people': {
     ask: () => ({ path: '/api/people?words=owner' }),
     expected: only({ office: 200 }),

@@ -46,7 +46,7 @@ const DESK =
 /** Where the texts for writing pages are loaded. */
 const WRITING = /features\/page\//u;
 /** What only the office opens, and whoever begins. */
-const OFFICE = /features\/(begin|people|years)\//u;
+const OFFICE = /features\/(begin|people|years|school)\//u;
 /** What only people who teach ever open. */
 const TEACHING =
   /features\/box\/(GoingThrough|PhraseBar|ClosedBoxes|HandInChart)|app\/box\/(TaughtBoxes|BoxForm|CopiesSheet)|features\/class-page\/(ClassPageEdit|ClassPagesStart|ComingEntries|ClassBeside|CurrentFolder|EarlierEntries|Entry(Form|Places|Row|Timing)|HeadingForm|PageHeading|RestList|Website(Form|Part)|entries|website)|features\/reach\/(Reach|Day|Student|Reminder|reach)|features\/(library|audience|capture|release|board|timetable|today|tray|why|roster|post|bin|layout|carry-over|log|space)\/|features\/programs\/WaitingMoves|app\/door\/DoorSheet|features\/(door\/DoorsView|receive\/StaffRoom)|app\/(FirstSteps|SlipSheet|session\/SeeAs|MomentField|NoteFields|ReleaseFields|changing|sentence|shell\/(LibraryPage|BoardPage|IncomingFiles|PicturesPage|TodayPage|TrayEdge))/u;

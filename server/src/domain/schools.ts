@@ -12,6 +12,24 @@ export async function addSchool(
   return made!.id;
 }
 
+/** What a school is called, its language and its time zone. */
+export async function schoolFacts(db: Queries, id: string) {
+  const [found] = await db
+    .select({ name: schools.name, language: schools.language, timeZone: schools.timeZone })
+    .from(schools)
+    .where(eq(schools.id, id));
+  return found!;
+}
+
+/** Gives a school another name or language. */
+export async function changeSchool(
+  db: Queries,
+  id: string,
+  facts: Pick<typeof schools.$inferInsert, 'name' | 'language'>,
+): Promise<void> {
+  await db.update(schools).set(facts).where(eq(schools.id, id));
+}
+
 /** Whether there is a school besides the sample. */
 export async function hasSchool(db: Queries): Promise<boolean> {
   const found = await db.select({ id: schools.id }).from(schools).where(eq(schools.sample, false));

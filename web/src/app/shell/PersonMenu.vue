@@ -60,6 +60,14 @@ const signOut = () => attempt(session.signOut);
         @click="open = false"
         >{{ t('shell.programs') }}</RouterLink
       >
+      <RouterLink
+        v-if="session.person.kind === 'office'"
+        :to="{ name: 'school' }"
+        class="block"
+        :class="ROW"
+        @click="open = false"
+        >{{ t('shell.school') }}</RouterLink
+      >
       <RouterLink :to="{ name: 'recorded' }" class="block" :class="ROW" @click="open = false">{{
         t('shell.recorded')
       }}</RouterLink>

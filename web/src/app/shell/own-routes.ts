@@ -126,6 +126,14 @@ export const OWN_ROUTES: readonly RouteRecordRaw[] = [
         },
       },
       {
+        path: 'school',
+        name: 'school',
+        component: async () => {
+          await loadTexts('office');
+          return import('../../features/school/SchoolView.vue');
+        },
+      },
+      {
         path: 'years',
         name: 'years',
         component: async () => {

@@ -156,7 +156,7 @@ async function guard(to: RouteLocationNormalized) {
     return { name: 'handed-in', query: to.query };
   const elsewhere = student ? TEACHING : STUDYING;
   if (session.person && elsewhere.test(String(to.name))) return '/';
-  if (['people', 'years'].includes(String(to.name)) && session.person?.kind !== 'office')
+  if (['people', 'years', 'school'].includes(String(to.name)) && session.person?.kind !== 'office')
     return '/';
   if (to.name === 'pictures' && session.person?.kind !== 'teacher') return '/';
   if (['programs', 'box'].includes(String(to.name)) && session.person?.kind === 'office')

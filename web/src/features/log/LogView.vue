@@ -100,7 +100,7 @@ const field =
       {{ t(narrowed ? 'log.none-found' : 'log.none') }}
     </p>
     <section v-for="[words, lines] in days" :key="words" class="mt-7">
-      <h2 class="font-display text-[19px]">{{ words }}</h2>
+      <h2 class="text-[19px]">{{ words }}</h2>
       <ul class="mt-2 border-b border-line">
         <li
           v-for="line in lines"

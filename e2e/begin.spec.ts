@@ -123,6 +123,7 @@ test('a school begins, and its first student opens the first handout', async ({ 
   await expect(server.school('roster', roster)).rejects.toThrow('not a list');
   rmSync(folder, { recursive: true });
   // What was typed on the first day can be put right later.
+  await office.getByRole('dialog').getByRole('button', { name: 'Close' }).click();
   await office.getByRole('button', { name: 'Signed in as Ada Quill' }).press('Enter');
   await office.getByRole('link', { name: 'The school' }).press('Enter');
   await office.getByLabel('Name of the school').fill('Harbour Road College');

@@ -257,6 +257,8 @@ async function beginning(postgres: ScratchPostgres, browser: Browser) {
   await teacher.getByLabel('Title of the course').fill('Textiles');
   await teacher.getByLabel('Codes of its classes').fill('TX1');
   await press(teacher, 'Make course');
+  // The step leads to the list as soon as it is known which class there is.
+  await teacher.locator('a[href$="/list"]', { hasText: 'Its list' }).waitFor();
   await follow(teacher, 'Its list');
   await teacher.getByLabel('The list').fill('Noor Eriksen\n');
   await press(teacher, 'Check the list');

@@ -7,7 +7,8 @@ import { useSession } from '../../app/session/session.ts';
 import { say } from '../../app/shell/toast.ts';
 import { useSubmit } from '../../app/submit.ts';
 import AppButton from '../../ui/AppButton.vue';
-import { FIELD, useRefresh } from './account.ts';
+import { FIELD } from '../../ui/field.ts';
+import { useRefresh } from './account.ts';
 
 /** One’s own name; that of a student is the one of the class list. */
 const { account } = defineProps<{ account: Account }>();

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useI18n } from 'vue-i18n';
-import { FIELD } from './account.ts';
+import { FIELD } from '../../ui/field.ts';
 
 /** One’s own password once more, before what somebody else at an open screen must not do. */
 const { label } = defineProps<{ label?: string }>();

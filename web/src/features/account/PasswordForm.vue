@@ -6,7 +6,8 @@ import { api } from '../../app/api/api.ts';
 import { say } from '../../app/shell/toast.ts';
 import { useSubmit } from '../../app/submit.ts';
 import AppButton from '../../ui/AppButton.vue';
-import { FIELD, useRefresh } from './account.ts';
+import { FIELD } from '../../ui/field.ts';
+import { useRefresh } from './account.ts';
 import OwnPassword from './OwnPassword.vue';
 
 /** A new password, by the one before. */

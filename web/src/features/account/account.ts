@@ -12,6 +12,3 @@ export function useRefresh() {
   const cache = useQueryCache();
   return () => cache.invalidateQueries({ key: KEY });
 }
-
-export const FIELD =
-  'mt-0.5 h-10 w-full rounded-edge border border-line bg-raised px-2.5 text-[15px] pointer-coarse:h-11';

@@ -8,6 +8,7 @@ import IndexTab from '../../app/IndexTab.vue';
 import PageState from '../../app/PageState.vue';
 import { useSession } from '../../app/session/session.ts';
 import AppButton from '../../ui/AppButton.vue';
+import { FIELD } from '../../ui/field.ts';
 import { logLines, type LogLine } from './lines.ts';
 import { useLog } from './log.ts';
 import { useLogWords } from './words.ts';
@@ -53,8 +54,6 @@ function turn(id: number) {
 }
 const first = useTemplateRef('first');
 onMounted(() => first.value?.focus());
-const field =
-  'mt-0.5 h-10 w-full rounded-edge border border-line bg-raised px-2.5 text-[15px] pointer-coarse:h-11';
 </script>
 
 <template>
@@ -79,15 +78,15 @@ const field =
         ><span class="block text-meta text-soft">{{
           t(office ? 'log.thing-office' : 'log.thing')
         }}</span
-        ><input ref="first" v-model="thing" type="search" maxlength="200" :class="field"
+        ><input ref="first" v-model="thing" type="search" maxlength="200" :class="FIELD"
       /></label>
       <label class="block"
         ><span class="block text-meta text-soft">{{ t('log.who') }}</span
-        ><input v-model="who" type="search" maxlength="200" :class="field"
+        ><input v-model="who" type="search" maxlength="200" :class="FIELD"
       /></label>
       <label class="block"
         ><span class="block text-meta text-soft">{{ t('log.day') }}</span
-        ><input v-model="day" type="date" :class="field"
+        ><input v-model="day" type="date" :class="FIELD"
       /></label>
     </form>
 

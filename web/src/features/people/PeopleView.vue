@@ -10,6 +10,7 @@ import { say } from '../../app/shell/toast.ts';
 import { useSubmit } from '../../app/submit.ts';
 import AppButton from '../../ui/AppButton.vue';
 import { walkRows } from '../../ui/listKeys.ts';
+import { FIELD } from '../../ui/field.ts';
 import { usePeople, usePersonChanges, type Shown } from './people.ts';
 import PersonCard from './PersonCard.vue';
 
@@ -77,8 +78,6 @@ async function add() {
     await refresh();
   });
 }
-const field =
-  'mt-0.5 h-10 w-full rounded-edge border border-line bg-raised px-2.5 text-[15px] pointer-coarse:h-11';
 </script>
 
 <template>
@@ -92,7 +91,7 @@ const field =
     >
       <label class="block"
         ><span class="block text-meta text-soft">{{ t('people.kind') }}</span
-        ><select v-model="kind" :class="field">
+        ><select v-model="kind" :class="FIELD">
           <option value="teacher">{{ t('people.one.teacher') }}</option>
           <option value="office">{{ t('people.one.office') }}</option>
           <option value="student">{{ t('people.one.student') }}</option>
@@ -100,11 +99,11 @@ const field =
       >
       <label class="block"
         ><span class="block text-meta text-soft">{{ t('people.name') }}</span
-        ><input v-model="name" maxlength="120" required :class="field"
+        ><input v-model="name" maxlength="120" required :class="FIELD"
       /></label>
       <label class="block"
         ><span class="block text-meta text-soft">{{ t('people.email-maybe') }}</span
-        ><input v-model="email" type="email" maxlength="254" :class="field"
+        ><input v-model="email" type="email" maxlength="254" :class="FIELD"
       /></label>
       <AppButton tone="main" submits :disabled="busy || name.trim() === ''">{{
         t('people.add')

@@ -12,6 +12,7 @@ import { useSession } from '../../app/session/session.ts';
 import { say } from '../../app/shell/toast.ts';
 import { useSubmit } from '../../app/submit.ts';
 import AppButton from '../../ui/AppButton.vue';
+import { FIELD } from '../../ui/field.ts';
 
 /** How one’s folders become a drive of a computer: where they are, and the passwords by which programs get in. */
 const { t } = useI18n();
@@ -55,8 +56,6 @@ const revoke = (token: Token) =>
       },
     });
   });
-const field =
-  'mt-0.5 h-10 w-full rounded-edge border border-line bg-raised px-2.5 text-[15px] pointer-coarse:h-11';
 </script>
 
 <template>
@@ -136,7 +135,7 @@ const field =
               maxlength="60"
               required
               :placeholder="t('programs.example')"
-              :class="field"
+              :class="FIELD"
           /></label>
           <label
             v-if="teaches"

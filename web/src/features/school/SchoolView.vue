@@ -10,6 +10,7 @@ import { useSession } from '../../app/session/session.ts';
 import { say } from '../../app/shell/toast.ts';
 import { useSubmit } from '../../app/submit.ts';
 import AppButton from '../../ui/AppButton.vue';
+import { FIELD } from '../../ui/field.ts';
 
 /** What the school is called, and in which language it writes, for the office. */
 const { t } = useI18n();
@@ -52,8 +53,6 @@ const save = () =>
       undo: () => write({ name: before.name, language: before.language }),
     });
   });
-const field =
-  'mt-1 h-10 w-full rounded-edge border border-line bg-raised px-2.5 text-[15px] pointer-coarse:h-11';
 </script>
 
 <template>
@@ -64,11 +63,11 @@ const field =
     <form v-else class="mt-6 max-w-lg space-y-5" @submit.prevent="save">
       <label class="block"
         ><span class="font-semibold">{{ t('begin.name') }}</span
-        ><input v-model="name" maxlength="100" required autocomplete="organization" :class="field"
+        ><input v-model="name" maxlength="100" required autocomplete="organization" :class="FIELD"
       /></label>
       <label class="block"
         ><span class="font-semibold">{{ t('begin.language') }}</span
-        ><select v-model="language" :class="field">
+        ><select v-model="language" :class="FIELD">
           <option value="">{{ t('school.server-language') }}</option>
           <option v-for="(one, code) in LANGUAGES" :key="code" :value="code">{{ one }}</option>
         </select></label

@@ -10,6 +10,7 @@ import { useFormat } from '../../app/format.ts';
 import PageState from '../../app/PageState.vue';
 import { say } from '../../app/shell/toast.ts';
 import AppButton from '../../ui/AppButton.vue';
+import { FIELD } from '../../ui/field.ts';
 
 /** The terms and days off of a school, for the office: typed one by one, or read from a calendar. */
 const { t } = useI18n();
@@ -76,8 +77,6 @@ const read = (event: Event) =>
   });
 const spanOf = (one: SchoolDay) =>
   [...new Set([one.firstDay, one.lastDay])].map((at) => day(`${at}T12:00:00Z`)).join(' – ');
-const field =
-  'mt-0.5 h-10 w-full rounded-edge border border-line bg-raised px-2.5 text-[15px] pointer-coarse:h-11';
 </script>
 
 <template>
@@ -90,22 +89,22 @@ const field =
     >
       <label class="block"
         ><span class="block text-meta text-soft">{{ t('timetable.kind') }}</span
-        ><select v-model="kind" :class="field">
+        ><select v-model="kind" :class="FIELD">
           <option value="off">{{ t('timetable.off') }}</option>
           <option value="term">{{ t('timetable.term') }}</option>
         </select></label
       >
       <label class="block"
         ><span class="block text-meta text-soft">{{ t('timetable.name') }}</span
-        ><input v-model="title" maxlength="60" required :class="field"
+        ><input v-model="title" maxlength="60" required :class="FIELD"
       /></label>
       <label class="block"
         ><span class="block text-meta text-soft">{{ t('timetable.first') }}</span
-        ><input v-model="firstDay" type="date" required max="2199-12-31" :class="field"
+        ><input v-model="firstDay" type="date" required max="2199-12-31" :class="FIELD"
       /></label>
       <label class="block"
         ><span class="block text-meta text-soft">{{ t('timetable.last') }}</span
-        ><input v-model="lastDay" type="date" :min="firstDay" max="2199-12-31" :class="field"
+        ><input v-model="lastDay" type="date" :min="firstDay" max="2199-12-31" :class="FIELD"
       /></label>
       <AppButton tone="main" submits :disabled="!whole">{{ t('timetable.add') }}</AppButton>
     </form>

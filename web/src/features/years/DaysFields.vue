@@ -1,22 +1,21 @@
 <script setup lang="ts">
 import { useI18n } from 'vue-i18n';
+import { FIELD } from '../../ui/field.ts';
 
 /** What a year is called, and its first and last day. */
 const days = defineModel<{ label: string; firstDay: string; lastDay: string }>({ required: true });
 const { t } = useI18n();
-const field =
-  'mt-0.5 h-10 w-full rounded-edge border border-line bg-raised px-2.5 text-[15px] pointer-coarse:h-11';
 </script>
 
 <template>
   <div class="grid gap-3 sm:grid-cols-3">
     <label class="block"
       ><span class="block text-meta text-soft">{{ t('begin.year-label') }}</span
-      ><input v-model="days.label" maxlength="40" required :class="field"
+      ><input v-model="days.label" maxlength="40" required :class="FIELD"
     /></label>
     <label class="block"
       ><span class="block text-meta text-soft">{{ t('begin.first-day') }}</span
-      ><input v-model="days.firstDay" type="date" required max="2199-12-31" :class="field"
+      ><input v-model="days.firstDay" type="date" required max="2199-12-31" :class="FIELD"
     /></label>
     <label class="block"
       ><span class="block text-meta text-soft">{{ t('begin.last-day') }}</span
@@ -26,7 +25,7 @@ const field =
         required
         :min="days.firstDay"
         max="2199-12-31"
-        :class="field"
+        :class="FIELD"
     /></label>
   </div>
 </template>

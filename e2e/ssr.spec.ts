@@ -7,7 +7,7 @@ import {
 } from '@playwright/test';
 import type { InitialState, NewThings } from '@sammlung/contract';
 import { DEVICES } from './devices.ts';
-import { api, goTo, openAs, PEOPLE } from './steps.ts';
+import { api, faultsOf, goTo, openAs, PEOPLE } from './steps.ts';
 
 /** Pages that come with their contents in them: what they show before their scripts run, and how scripts take over. */
 
@@ -62,12 +62,26 @@ for (const [device, options] of Object.entries(DEVICES))
 test('the application takes a page over as it stands, with the focus on it', async ({
   browser,
 }) => {
+  // What others made may go while this reads it; this is its own.
+  const teacher = await openAs(browser, 'teacher');
+  const { courses } = await api(teacher, 'GET /api/courses');
+  const { id } = courses.flatMap(({ classes }) => classes).find(({ code }) => code === 'SO1A')!;
+  const body = { parentId: null, title: 'Taken over' };
+  const folder = await api(teacher, 'POST /api/folders', { body });
+  for (const title of ['First sheet', 'Second sheet']) {
+    const page = await api(teacher, 'POST /api/pages', { body: { folderId: folder.id, title } });
+    const shown = { html: '<p>One line.</p>', base: 0, after: null };
+    const params = { placement: page.id };
+    await api(teacher, 'POST /api/placements/:placement/shown', { params, body: shown });
+  }
+  const things = [{ kind: 'folder' as const, id: folder.id }];
+  const audiences = [{ kind: 'class' as const, id }];
+  await api(teacher, 'POST /api/grants', { body: { things, audiences } });
+
   const page = await openAs(browser, 'studentA');
   // The page before asks for nothing any more.
   await page.goto('about:blank');
-  const faults: string[] = [];
-  page.on('console', (message) => message.type() === 'error' && faults.push(message.text()));
-  page.on('pageerror', (error) => faults.push(error.message));
+  const faults = faultsOf(page);
   const asked: string[] = [];
   page.on('request', (request) => asked.push(new URL(request.url()).pathname));
   let letScriptsCome = () => {};
@@ -79,13 +93,13 @@ test('the application takes a page over as it stands, with the focus on it', asy
   // What others do meanwhile would be asked for again; here it is not heard of.
   await page.route(/\/live$/u, (route) => route.fulfill({ status: 204 }));
   await page.goto('/new', { waitUntil: 'commit' });
-  const second = page.locator('#main [data-row]').nth(1);
-  await second.focus();
-  const row = await second.elementHandle();
+  const sheet = page.locator('#main [data-row]').filter({ hasText: 'First sheet' });
+  await sheet.focus();
+  const row = await sheet.elementHandle();
   letScriptsCome();
   await expect.poll(() => asked).toContain('/api/new/live');
   expect(await row!.evaluate((element) => element.isConnected)).toBe(true);
-  await expect(second).toBeFocused();
+  await expect(sheet).toBeFocused();
   // Hand-in boxes are the reader’s alone, and come by themselves.
   expect(asked.filter((path) => /^\/api\/(?!placements|boxes$)/u.test(path))).toEqual([
     '/api/new/live',
@@ -98,6 +112,8 @@ test('the application takes a page over as it stands, with the focus on it', asy
   await expect(page.getByRole('heading', { level: 1 })).toContainText('new');
   expect(asked).not.toContain('/new');
   expect(faults).toEqual([]);
+  await api(teacher, 'POST /api/bin', { body: { things } });
+  await teacher.context().close();
   await page.context().close();
 });
 
@@ -189,8 +205,7 @@ test('the page of a class and its website come with their contents, and are take
     await bare.context().close();
 
     const asked: string[] = [];
-    const faults: string[] = [];
-    page.on('console', (message) => message.type() === 'error' && faults.push(message.text()));
+    const faults = faultsOf(page);
     page.on('request', (request) => asked.push(new URL(request.url()).pathname));
     await page.route(/\/live$/u, (route) => route.fulfill({ status: 204 }));
     await page.goto(path);
@@ -215,8 +230,7 @@ test('a hand-in box comes with the names of all, and is taken over as it is', as
   await bare.context().close();
 
   await page.evaluate(() => localStorage.setItem('box-missing-first', 'true'));
-  const faults: string[] = [];
-  page.on('console', (message) => message.type() === 'error' && faults.push(message.text()));
+  const faults = faultsOf(page);
   await page.goto(path);
   await expect(page.getByLabel('Missing first')).toBeChecked();
   await expect(page.getByRole('button', { name: 'Give each a copy' })).toBeVisible();

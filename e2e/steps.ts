@@ -74,6 +74,16 @@ export async function visit(page: Page, address: string) {
   });
 }
 
+/** What goes wrong on a page from now on: errors of its console, with the address that they are about, and of its scripts. */
+export function faultsOf(page: Page): string[] {
+  const faults: string[] = [];
+  page.on('console', (message) => {
+    if (message.type() === 'error') faults.push(`${message.text()} ${message.location().url}`);
+  });
+  page.on('pageerror', (error) => faults.push(error.message));
+  return faults;
+}
+
 /** Goes to one of the places along the top. */
 export async function goTo(page: Page, place: string | RegExp) {
   await page

@@ -5,8 +5,8 @@ const COARSE = 320;
 const FINE = 1200;
 /** Directions in which lines are looked for, over half a turn. */
 const DIRECTIONS = 120;
-/** So many lines of each kind, across and down, are tried as sides. */
-const LINES = 9;
+/** So many lines of each kind, across and down, are tried as sides: the longest, and the outermost at either end. */
+const LINES = { long: 8, outer: 4, found: 64 };
 /** How far outside the picture a corner may be, in parts of it. */
 const OUTSIDE = 0.04;
 /** A sheet takes up at least so much of the picture. */
@@ -15,6 +15,9 @@ const SMALLEST = 0.15;
 const SEEN = { side: 0.45, all: 0.6 };
 /** What a larger sheet counts for against one whose sides are seen better. */
 const SIZE = 0.3;
+
+/** How far from a side its edge is looked for, first and then, in pixels of the small picture. */
+const REACHES = [5, 3];
 
 /** How strongly each pixel differs from those around it, and in which direction. */
 interface Edges {
@@ -38,10 +41,10 @@ interface Line {
  */
 export function findSheet(picture: Picture): Corners | null {
   const edges = edgesOf(shrink(picture, COARSE));
-  const weak = strongerThan(edges, 0.85);
+  const weak = weakestOf(edges);
   const lines = linesIn(edges, weak);
-  const across = lines.filter(({ sin, cos }) => Math.abs(sin) > Math.abs(cos)).slice(0, LINES);
-  const down = lines.filter(({ sin, cos }) => Math.abs(sin) <= Math.abs(cos)).slice(0, LINES);
+  const across = lines.filter(({ sin, cos }) => Math.abs(sin) > Math.abs(cos));
+  const down = lines.filter(({ sin, cos }) => Math.abs(sin) <= Math.abs(cos));
   const best = bestOf(across, down, edges, weak);
   return best && laidExactly(best, edges, edgesOf(shrink(picture, FINE)));
 }
@@ -76,10 +79,14 @@ function edgesOf({ width, height, data }: Picture): Edges {
   return { width, height, dx, dy, strength };
 }
 
-/** The strength that this part of all pixels does not reach; never next to nothing. */
-function strongerThan({ strength }: Edges, part: number): number {
+/**
+ * The strength from which on something is an edge: it stands out from most of the picture, or from what half of it has by its noise alone, since
+ * writing has stronger edges than a sheet in the shade. Never next to nothing.
+ */
+function weakestOf({ strength }: Edges): number {
   const sorted = strength.slice().sort();
-  return Math.max(24, sorted[Math.floor(sorted.length * part)]!);
+  const at = (part: number) => sorted[Math.floor(sorted.length * part)]!;
+  return Math.max(24, Math.min(at(0.85), 3 * at(0.5)));
 }
 
 /** The straight edges, the longest first; of several next to each other one. */
@@ -119,7 +126,7 @@ function linesIn({ width, height, dx, dy, strength }: Edges, weak: number): Line
       return same && Math.abs(apart) <= 5;
     };
     if (!chosen.some(near)) chosen.push({ ...turns[n]!, n, distance });
-    if (chosen.length >= LINES * 4) break;
+    if (chosen.length >= LINES.found) break;
   }
   return chosen;
 }
@@ -143,8 +150,8 @@ function bestOf(
   const middle = { x: width / 2, y: height / 2 };
   const yAt = (line: Line) => (line.distance - middle.x * line.cos) / line.sin;
   const xAt = (line: Line) => (line.distance - middle.y * line.sin) / line.cos;
-  const rows = [...across].sort((a, b) => yAt(a) - yAt(b));
-  const columns = [...down].sort((a, b) => xAt(a) - xAt(b));
+  const rows = sidesAmong(across, yAt);
+  const columns = sidesAmong(down, xAt);
   const inside = ({ x, y }: Point) =>
     x > -OUTSIDE * width &&
     x < (1 + OUTSIDE) * width &&
@@ -168,6 +175,17 @@ function bestOf(
       if (points > (best?.points ?? 0)) best = { corners, points };
     }
   return best?.corners ?? null;
+}
+
+/** Those of the lines, the longest of which come first, that may be sides, by where they are: lines of writing are between them. */
+function sidesAmong(lines: readonly Line[], where: (line: Line) => number): Line[] {
+  const sorted = [...lines].sort((a, b) => where(a) - where(b));
+  const chosen = new Set([
+    ...lines.slice(0, LINES.long),
+    ...sorted.slice(0, LINES.outer),
+    ...sorted.slice(-LINES.outer),
+  ]);
+  return sorted.filter((line) => chosen.has(line));
 }
 
 const pairsOf = (lines: readonly Line[]) =>
@@ -202,16 +220,22 @@ function sideSeen(from: Point, to: Point, edges: Edges, weak: number): number {
   return looked < count / 2 ? 0 : seen / count;
 }
 
-/** The same corners, laid on the edges of a larger picture: each side through what is strongest near it. In parts of the picture. */
+/**
+ * The same corners, laid on the edges of a larger picture: each side through what is strongest near it, and once more through what is strongest
+ * near that. In parts of the picture.
+ */
 function laidExactly(corners: Corners, coarse: Edges, fine: Edges): Corners {
   const by = fine.width / coarse.width;
-  const at = corners.map(({ x, y }) => ({ x: (x + 0.5) * by, y: (y + 0.5) * by }));
-  const sides = at.map((corner, n) => lineAlong(corner, at[(n + 1) % 4]!, fine, by * 3));
-  const exact = sides.map((side, n) => crossing(sides[(n + 3) % 4]!, side));
+  const given = corners.map(({ x, y }) => ({ x: (x + 0.5) * by, y: (y + 0.5) * by }));
+  let laid = given;
+  for (const reach of REACHES) {
+    const sides = laid.map((corner, n) => lineAlong(corner, laid[(n + 1) % 4]!, fine, by * reach));
+    laid = sides.map((side, n) => crossing(sides[(n + 3) % 4]!, side));
+  }
   const { width, height } = fine;
   const part = (value: number) => Math.min(1, Math.max(0, value));
-  const near = exact.every(({ x, y }, n) => Math.hypot(x - at[n]!.x, y - at[n]!.y) < by * 12);
-  return (near ? exact : at).map(({ x, y }) => ({
+  const near = laid.every(({ x, y }, n) => Math.hypot(x - given[n]!.x, y - given[n]!.y) < by * 12);
+  return (near ? laid : given).map(({ x, y }) => ({
     x: part((x + 0.5) / width),
     y: part((y + 0.5) / height),
   })) as unknown as Corners;

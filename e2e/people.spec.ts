@@ -142,3 +142,59 @@ test('what a teacher has goes to a colleague by keyboard alone, and comes back',
   for (const one of [page, office]) await one.context().close();
   for (const one of [leaver, colleague]) await one.leave();
 });
+
+test('two records of one person become one, which is erased in the end, by the keys alone', async ({
+  browser,
+}) => {
+  const office = await openAs(browser, 'office');
+  const add = (name: string, email: string | null) =>
+    api(office, 'POST /api/people', { body: { kind: 'student', name, email } });
+  await add('Odile Brackwater', 'odile@fennmoor.example');
+  await add('O. Brackwater', null);
+  await visit(office, '/people');
+  await expect(office.getByRole('searchbox')).toBeFocused();
+  await office.keyboard.type('odile');
+  const row = office.getByRole('button', { name: /^Odile Brackwater/u });
+  await expect(office.locator('[data-row]')).toHaveCount(1);
+  const press = async (name: string) => {
+    await office.getByRole('button', { name, exact: true }).focus();
+    await office.keyboard.press('Enter');
+  };
+  await row.focus();
+  await office.keyboard.press('Enter');
+  await press('Same person twice');
+  const sheet = office.getByRole('dialog');
+  // The family name is looked for at first.
+  await expect(sheet.getByRole('option')).toHaveCount(1);
+  await expectAccessible(office);
+  await office.keyboard.press('ArrowDown');
+  await office.keyboard.press('Enter');
+  await expect(sheet).toContainText('Merge “O. Brackwater” into “Odile Brackwater”?');
+  await expect(sheet).toContainText('Odile Brackwater cannot sign in yet');
+  await expect(sheet.getByRole('button', { name: 'Cancel' })).toBeFocused();
+  await expectAccessible(office);
+  await press('Merge');
+  await expect(office.getByText('“O. Brackwater” merged into Odile Brackwater')).toBeVisible();
+  const found = async (words: string, ended?: 'true') =>
+    (await api(office, 'GET /api/people', { query: { words, ended } })).people.length;
+  expect(await found('brackwater')).toBe(1);
+
+  await press('End their access');
+  await press('Without access');
+  await expect(row).toBeVisible();
+  await row.focus();
+  await office.keyboard.press('Enter');
+  await press('Erase');
+  await expect(sheet).toContainText('This cannot be undone.');
+  await expect(sheet.getByRole('button', { name: 'Cancel' })).toBeFocused();
+  await expectAccessible(office);
+  await office.keyboard.press('Shift+Tab');
+  await office.keyboard.press('Enter');
+  await expect(office.getByText('Erased: Odile Brackwater')).toBeVisible();
+  await expect(row).toBeHidden();
+  expect(await found('brackwater', 'true')).toBe(0);
+  await visit(office, '/log');
+  await expect(office.getByText('“O. Brackwater” merged into Erased account')).toBeHidden();
+  await expect(office.getByText('An account was erased').first()).toBeVisible();
+  await office.context().close();
+});

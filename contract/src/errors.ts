@@ -53,6 +53,12 @@ export const ERRORS = {
     409,
     'This account has a library, courses or classes. Add another one for the other work.',
   ],
+  'kinds-differ': [409, 'Two records of one person do the same work at the school. These do not.'],
+  'still-active': [409, 'This person can still sign in. End their access first.'],
+  'things-first': [
+    409,
+    'This person still has a library or entries. Give their things to a colleague first.',
+  ],
   'email-taken': [409, 'Somebody has this email address already.'],
   'wrong-password': [403, 'That is not your password.'],
   'wrong-code': [403, 'That code is wrong or too old.'],

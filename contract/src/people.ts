@@ -59,6 +59,40 @@ export const PersonThings = z.object({
 });
 export type PersonThings = z.infer<typeof PersonThings>;
 
+/** What becomes of another record of a person when it is merged into theirs. */
+export const Merging = z.object({
+  /** The codes of the classes on whose lists both are. */
+  classes: z.array(z.string()),
+  /** Hand-in boxes in which both have a place with something in it. */
+  boxes: z.number().int(),
+  /** What the other record has of its own. */
+  folders: z.number().int(),
+  items: z.number().int(),
+  /** What the person signs in with from then on; null where neither record has an address or a name for it. */
+  signIn: z.string().nullable(),
+  /** Whose password that takes: that of the record that stays, of the other one, or nobody has one yet. */
+  password: z.enum(['own', 'other', 'none']),
+  /** Whether both are on lists of another system, which would bring the other one back. */
+  listed: z.boolean(),
+});
+export type Merging = z.infer<typeof Merging>;
+
+/** What goes when somebody is erased, and what stays with whom. */
+export const Erasure = z.object({
+  /** Whether they have what goes to a colleague first: a library, or entries on the pages of classes. */
+  first: z.boolean(),
+  /** On their desk, its Bin too. */
+  folders: z.number().int(),
+  items: z.number().int(),
+  /** Things in places of hand-in boxes. */
+  handedIn: z.number().int(),
+  /** Things that they have put into folders of others, and whose they will be. */
+  stays: z.array(z.object({ name: z.string(), items: z.number().int() })),
+  /** Whether they are on a list of another system, which would bring them back. */
+  listed: z.boolean(),
+});
+export type Erasure = z.infer<typeof Erasure>;
+
 /** The people of a school, for the office. */
 export const PEOPLE_ROUTES = {
   'GET /api/people': {
@@ -125,6 +159,33 @@ export const PEOPLE_ROUTES = {
     status: 201,
     reply: z.object({ id: Id }),
     errors: ['too-deep'],
+  },
+  'GET /api/people/:person/erasure': {
+    summary:
+      'What goes when somebody who cannot come in any more is erased, and what stays with whom.',
+    params: PersonParams,
+    reply: Erasure,
+    errors: ['still-active'],
+  },
+  'DELETE /api/people/:person': {
+    summary:
+      'Erases somebody who cannot come in any more: their account, what is recorded about them and their own work. It cannot be undone.',
+    params: PersonParams,
+    errors: ['still-active', 'things-first'],
+  },
+  'GET /api/people/:person/merge': {
+    summary: 'What becomes of another record of the same person when it is merged into this one.',
+    params: PersonParams,
+    query: z.object({ other: Id }),
+    reply: Merging,
+    errors: ['kinds-differ'],
+  },
+  'POST /api/people/:person/merge': {
+    summary:
+      'Merges another record of the same person into this one: all that is of the other is of this one from then on, and the other is gone. It cannot be undone.',
+    params: PersonParams,
+    body: z.object({ other: Id }),
+    errors: ['kinds-differ', 'too-deep'],
   },
   'DELETE /api/hand-overs/:handOver': {
     summary: 'Gives it back, but for what the colleague has put elsewhere.',

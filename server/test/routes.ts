@@ -244,6 +244,16 @@ const carryPlan = async ({ handed }: Scene, to?: string) => ({
 /** What the owner has carried over. */
 const carriedOver = async (s: Scene) =>
   (await ask<{ id: string }>('owner', 'POST', '/api/carry-over', await carryPlan(s))).id;
+const newPupil = async () => {
+  const body = { kind: 'student', name: 'Pupil', email: null };
+  return (await ask<{ id: string }>('office', 'POST', '/api/people', body)).id;
+};
+/** A student who cannot come in any more. */
+const gonePupil = async () => {
+  const id = await newPupil();
+  await ask('office', 'PUT', `/api/people/${id}/deactivated`);
+  return id;
+};
 /** A teacher whose things may go to somebody else. */
 const leaving = async () => {
   const body = { kind: 'teacher', name: 'Leaving', email: null };
@@ -1065,6 +1075,25 @@ export const TABLE: Record<string, Row> = {
       body: { to: world.ids.colleague },
     }),
     expected: only({ office: 201 }),
+  },
+  'GET /api/people/:person/merge': {
+    ask: async (s) => ({ path: `/api/people/${s.pupil}/merge?other=${await newPupil()}` }),
+    expected: only({ office: 200 }),
+  },
+  'POST /api/people/:person/merge': {
+    ask: async (s) => ({
+      path: `/api/people/${s.pupil}/merge`,
+      body: { other: await newPupil() },
+    }),
+    expected: only({ office: 204 }),
+  },
+  'GET /api/people/:person/erasure': {
+    ask: async () => ({ path: `/api/people/${await gonePupil()}/erasure` }),
+    expected: only({ office: 200 }),
+  },
+  'DELETE /api/people/:person': {
+    ask: async () => ({ path: `/api/people/${await gonePupil()}` }),
+    expected: only({ office: 204 }),
   },
   'DELETE /api/hand-overs/:handOver': {
     ask: async () => {

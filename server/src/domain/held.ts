@@ -1,7 +1,6 @@
-import { getTableName, isTable, sql, type SQL } from 'drizzle-orm';
-import { getTableConfig, type PgTable } from 'drizzle-orm/pg-core';
+import { sql, type SQL } from 'drizzle-orm';
 import { rows, type Queries } from '../db/database.ts';
-import * as schema from '../db/schema/index.ts';
+import { PERSON_TABLES } from '../db/person-tables.ts';
 
 /** What is held about a person: each row that refers to them, of every table of the schema, so that a new one is not forgotten. */
 
@@ -25,28 +24,14 @@ interface HeldTable {
   readonly who: readonly string[];
 }
 
-const tables: readonly HeldTable[] = Object.values(schema).flatMap((table): HeldTable[] => {
-  if (!isTable(table)) return [];
-  const { columns, foreignKeys } = getTableConfig(table as PgTable);
-  const who = new Set(table === schema.people ? ['id'] : []);
-  for (const key of foreignKeys) {
-    const { columns: from, foreignColumns, foreignTable } = key.reference();
-    if (foreignTable !== schema.people) continue;
-    foreignColumns.forEach((column, n) => column.name === 'id' && who.add(nameIn(from[n]!)));
-  }
-  const name = getTableName(table);
-  for (const column of NOT_YET[name] ?? []) who.delete(column);
-  if (who.size === 0) return [];
-  const told = columns
-    .map(nameIn)
-    .filter((column) => !SECRET.test(column) && !UNTOLD[name]?.includes(column));
-  return [{ name, columns: told, who: [...who] }];
+const tables: readonly HeldTable[] = PERSON_TABLES.flatMap(({ name, columns, who }) => {
+  const told = columns.filter((column) => !SECRET.test(column) && !UNTOLD[name]?.includes(column));
+  const where = [
+    ...who.filter((column) => !NOT_YET[name]?.includes(column)),
+    ...(name === 'people' ? ['id'] : []),
+  ];
+  return where.length === 0 ? [] : [{ name, columns: told, who: where }];
 });
-
-/** The name of a column in the database: `person_id`. */
-function nameIn({ name, keyAsName }: { name: string; keyAsName: boolean }): string {
-  return keyAsName ? name.replaceAll(/[A-Z]/gu, (letter) => `_${letter.toLowerCase()}`) : name;
-}
 
 const rowsOf = ({ name, who }: HeldTable, personId: string): SQL =>
   sql`${sql.identifier(name)} where ${ONLY[name] ?? sql`true`} and (${sql.join(

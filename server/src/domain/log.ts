@@ -18,9 +18,25 @@ export async function changesBy(
   );
 }
 
-/** Has nothing more written into the log in this transaction: for a school that is removed with all that is its. */
+/** Has nothing more written into the log of what goes in this transaction: with a school that is removed, or a record that is merged. */
 export async function withoutLog(tx: Queries): Promise<void> {
   await tx.execute(sql`select set_config('sammlung.unlogged', 'yes', true)`);
+}
+
+/** Notes that another record, called `name`, has been merged into a person’s. */
+export async function noteMerged(tx: Queries, personId: string, name: string): Promise<void> {
+  await tx.execute(
+    sql`insert into log (school_id, at, by_id, act, audience, person_id, title)
+      select school_id, log_at(null), log_by(null), 'merged', 'person', id, ${name} from people where id = ${personId}::uuid`,
+  );
+}
+
+/** Notes that a person was erased. */
+export async function noteErased(tx: Queries, personId: string): Promise<void> {
+  await tx.execute(
+    sql`insert into log (school_id, at, by_id, act, audience, person_id)
+      select school_id, log_at(null), log_by(null), 'erased', 'person', id from people where id = ${personId}::uuid`,
+  );
 }
 
 /** Deletes what is older than that (milliseconds), of all schools. */

@@ -55,6 +55,8 @@ const en = {
       `From now on emails of ${school} go to another address, and you sign in by it.`,
   },
   held: { records: 'Records about you' },
+  /** What is read in place of the name of somebody who was erased. */
+  erased: 'Erased account',
   digest: {
     one: (title: string) => `New: ${title}`,
     many: (count: number, school: string) => `${count} new at ${school}`,
@@ -123,6 +125,7 @@ const de: Words = {
       `Ab jetzt gehen E-Mails von ${school} an eine andere Adresse, und die Anmeldung läuft über sie.`,
   },
   held: { records: 'Daten über dich' },
+  erased: 'Gelöschtes Konto',
   digest: {
     one: (title) => `Neu: ${title}`,
     many: (count, school) => `${count} neu bei ${school}`,

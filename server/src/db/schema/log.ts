@@ -27,6 +27,8 @@ export const logAct = pgEnum('log_act', [
   'year-closed',
   'year-opened',
   'sign-in',
+  'merged',
+  'erased',
 ]);
 
 /**

@@ -79,6 +79,8 @@ export const people = pgTable(
     madeBy: uuid(),
     /** Since when this person cannot come in any more. All that is theirs stays. */
     deactivatedAt: instant(),
+    /** Since when nothing is known of this person any more: the row stays for what others have from them. */
+    erasedAt: instant(),
     createdAt: createdAt(),
     updatedAt: createdAt(),
   },

@@ -31,6 +31,31 @@ type Needs = Pick<Services, 'db' | 'now'>;
 /** Folders are at most so many levels deep. */
 const DEEPEST = 64;
 
+/** Refuses to put a library into a folder where it has as many levels as there can be; resolves to how many it has. Throws `too-deep`. */
+export async function refuseTooDeep(tx: Queries, ownerId: string): Promise<number> {
+  const deepest = await deepestFolder(tx, ownerId);
+  if (deepest >= DEEPEST) throw new AppError('too-deep');
+  return deepest;
+}
+
+/**
+ * Moves the library of one person into a folder of another’s that is called like whose it was; `folderId` is null where there was nothing.
+ * Both libraries are locked. Throws `too-deep`.
+ */
+export async function moveWholeLibrary(
+  tx: Queries,
+  office: SignedIn,
+  from: { readonly id: string; readonly name: string },
+  to: string,
+): Promise<{ folderId: string | null; topFolders: string[] }> {
+  if ((await refuseTooDeep(tx, from.id)) === 0) return { folderId: null, topFolders: [] };
+  const title = freeTitle(folderName(from.name) ?? '_', await folderNamesIn(tx, to, null));
+  const folderId = await addFolder(tx, {
+    ...{ schoolId: office.schoolId, ownerId: to, createdBy: office.id, title, parentId: null },
+  });
+  return { folderId, topFolders: await moveLibrary(tx, from.id, { id: folderId, ownerId: to }) };
+}
+
 async function requireTeacher(tx: Queries, office: SignedIn, id: string) {
   const person = await lockPerson(tx, office.schoolId, id);
   if (person?.kind !== 'teacher') throw new AppError('not-found');
@@ -64,22 +89,9 @@ export async function handOver(
     const people = new Map<string, Awaited<ReturnType<typeof requireTeacher>>>();
     for (const id of [from, to].sort()) people.set(id, await requireTeacher(tx, office, id));
     if (people.get(to)!.deactivatedAt !== null) throw new AppError('not-found');
-    const deepest = await deepestFolder(tx, from);
-    if (deepest >= DEEPEST) throw new AppError('too-deep');
     const { schoolId } = office;
     const courses = (await coursesTaughtAlone(tx, from)).map(({ id }) => id);
-    let folderId: string | null = null;
-    let topFolders: string[] = [];
-    if (deepest > 0) {
-      const title = freeTitle(
-        folderName(people.get(from)!.name) ?? '_',
-        await folderNamesIn(tx, to, null),
-      );
-      folderId = await addFolder(tx, {
-        ...{ schoolId, ownerId: to, createdBy: office.id, title, parentId: null },
-      });
-      topFolders = await moveLibrary(tx, from, { id: folderId, ownerId: to });
-    }
+    const { folderId, topFolders } = await moveWholeLibrary(tx, office, people.get(from)!, to);
     const given = { from, to };
     const items = await giveItems(tx, given);
     const entries = await giveEntries(tx, given);

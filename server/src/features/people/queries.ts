@@ -1,4 +1,4 @@
-import type { Colour, PersonRow } from '@sammlung/contract';
+import type { Colour, Merging, PersonRow } from '@sammlung/contract';
 import { and, eq, inArray, isNull, sql } from 'drizzle-orm';
 import { jsonArray, jsonObject } from '../../db/json-sql.ts';
 import { rows, type Queries } from '../../db/database.ts';
@@ -51,7 +51,7 @@ export function peopleFound(
   return rows<Found>(
     db,
     sql`select ${PERSON} from people p
-      where p.school_id = ${schoolId}::uuid and (p.deactivated_at is not null) = ${ended}
+      where p.school_id = ${schoolId}::uuid and p.erased_at is null and (p.deactivated_at is not null) = ${ended}
         and (${kind ?? null}::text is null or p.kind::text = ${kind ?? null}::text)
         and (${last} is null or (p.name collate natural_order, p.id) > (
           select o.name collate natural_order, o.id from people o where o.id = ${last}))
@@ -68,7 +68,7 @@ export async function personFound(
 ): Promise<PersonRow | null> {
   const [found] = await rows<Found>(
     db,
-    sql`select ${PERSON} from people p where p.school_id = ${schoolId}::uuid and p.id = ${id}::uuid`,
+    sql`select ${PERSON} from people p where p.school_id = ${schoolId}::uuid and p.erased_at is null and p.id = ${id}::uuid`,
   );
   return found ?? null;
 }
@@ -120,7 +120,7 @@ export async function lockPerson(tx: Queries, schoolId: string, id: string) {
   const [found] = await tx
     .select()
     .from(people)
-    .where(and(eq(people.schoolId, schoolId), eq(people.id, id)))
+    .where(and(eq(people.schoolId, schoolId), isNull(people.erasedAt), eq(people.id, id)))
     .for('update');
   return found ?? null;
 }
@@ -147,6 +147,34 @@ export async function thingsOf(db: Queries, personId: string) {
           select from folders b where b.id = any (f.path) and b.binned_at is not null)) as folders,
         (select count(*)::int from items i where i.owner_id = ${personId}::uuid and exists (
           select from placements p where p.item_id = i.id and p.binned_at is null)) as items`,
+  );
+  return found!;
+}
+
+/** What becomes of one record of a person when it is merged into another. */
+export async function mergingOf(db: Queries, from: string, to: string): Promise<Merging> {
+  const own = (id: string) => sql`${id}::uuid`;
+  const signIn = (id: string) =>
+    sql`(select coalesce(email, sign_in_name) from people where id = ${own(id)})`;
+  const password = (id: string) =>
+    sql`exists (select from credentials where user_id = ${own(id)} and provider_id = 'credential')`;
+  const slip = (id: string) =>
+    sql`exists (select from credentials where user_id = ${own(id)} and provider_id = 'start')`;
+  const [found] = await rows<Merging>(
+    db,
+    sql`select (select count(*)::int from folders f where f.owner_id = ${own(from)}) as folders,
+        (select count(*)::int from items i where i.owner_id = ${own(from)} and not exists (
+          select from placements p join folders f on f.id = p.folder_id where p.item_id = i.id and f.in_place)) as items,
+        array(select c.code from classes c where c.removed_at is null
+          and exists (select from memberships m where m.class_id = c.id and m.person_id = ${own(from)} and (m.until_at is null or m.until_at > now()))
+          and exists (select from memberships m where m.class_id = c.id and m.person_id = ${own(to)} and (m.until_at is null or m.until_at > now()))
+          order by c.code collate natural_order) as classes,
+        (select count(*)::int from places g join places s on s.box_id = g.box_id and s.person_id = ${own(to)}
+          where g.person_id = ${own(from)} and exists (select from placements p join folders f on f.id = p.folder_id where f.path[1] = g.folder_id)
+            and exists (select from placements p join folders f on f.id = p.folder_id where f.path[1] = s.folder_id)) as boxes,
+        coalesce(${signIn(to)}, ${signIn(from)}) as "signIn",
+        case when ${password(to)} then 'own' when ${password(from)} or ${slip(from)} then 'other' when ${slip(to)} then 'own' else 'none' end as password,
+        (select count(*) = 2 from people where id in (${own(from)}, ${own(to)}) and external_id is not null) as listed`,
   );
   return found!;
 }

@@ -2,7 +2,9 @@ import { PEOPLE_ROUTES } from '@sammlung/contract';
 import type { App } from '../../app-type.ts';
 import { registerRoutes } from '../../platform/register-routes.ts';
 import { signedIn } from '../../platform/sessions.ts';
+import { erase, erasure } from './erase.ts';
 import { handOver, personThings, undoHandOver } from './hand-over.ts';
+import { merge, merging } from './merge.ts';
 import {
   addPerson,
   changePerson,
@@ -37,6 +39,14 @@ export async function peopleRoutes(app: App) {
       personThings(services, signedIn(request), request.params.person),
     'POST /api/people/:person/hand-over': (request) =>
       handOver(services, signedIn(request), request.params.person, request.body.to),
+    'GET /api/people/:person/erasure': (request) =>
+      erasure(services, signedIn(request), request.params.person),
+    'DELETE /api/people/:person': (request) =>
+      erase(services, signedIn(request), request.params.person),
+    'GET /api/people/:person/merge': (request) =>
+      merging(services, signedIn(request), request.params.person, request.query.other),
+    'POST /api/people/:person/merge': (request) =>
+      merge(services, signedIn(request), request.params.person, request.body.other),
     'DELETE /api/hand-overs/:handOver': (request) =>
       undoHandOver(services, signedIn(request), request.params.handOver),
     'DELETE /api/people/:person/deactivated': (request) =>

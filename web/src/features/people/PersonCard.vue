@@ -15,7 +15,10 @@ const session = useSession();
 const { attempt, change, endSecondStep, letIn, invite, slipFor } = usePersonChanges();
 const { fault, busy, tried } = useSubmit();
 const HandOverSheet = defineAsyncComponent(() => import('./HandOverSheet.vue'));
-const handing = ref(false);
+const MergeSheet = defineAsyncComponent(() => import('./MergeSheet.vue'));
+const EraseSheet = defineAsyncComponent(() => import('./EraseSheet.vue'));
+/** The sheet that is open. */
+const sheet = ref<'hand-over' | 'merge' | 'erase' | null>(null);
 const facts = reactive({ name: '', email: '', kind: person.kind });
 watch(
   () => person,
@@ -99,11 +102,24 @@ const field =
       <AppButton v-if="person.secondStep" @click="endSecondStep(person)">{{
         t('people.step-off')
       }}</AppButton>
-      <AppButton v-if="person.kind === 'teacher'" @click="handing = true">{{
+      <AppButton v-if="person.kind === 'teacher'" @click="sheet = 'hand-over'">{{
         t('people.things')
+      }}</AppButton>
+      <AppButton v-if="person.access !== 'ended'" @click="sheet = 'merge'">{{
+        t('merge.open')
+      }}</AppButton>
+      <AppButton v-else class="text-brick-ink" @click="sheet = 'erase'">{{
+        t('erase.open')
       }}</AppButton>
       <p class="basis-full text-meta text-soft">{{ t(`people.about.${person.access}`) }}</p>
     </div>
-    <HandOverSheet v-if="handing" :person="person" @close="handing = false" />
+    <HandOverSheet v-if="sheet === 'hand-over'" :person="person" @close="sheet = null" />
+    <MergeSheet v-if="sheet === 'merge'" :person="person" @close="sheet = null" />
+    <EraseSheet
+      v-if="sheet === 'erase'"
+      :person="person"
+      @close="sheet = null"
+      @gone="emit('gone')"
+    />
   </div>
 </template>

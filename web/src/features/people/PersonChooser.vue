@@ -6,16 +6,24 @@ import { computed, onMounted, ref, useTemplateRef } from 'vue';
 import { usePeople } from './people.ts';
 
 /** Chooses one person of a kind: type a part of a name, or walk the list. */
-const { kind, except, label, nobody } = defineProps<{
+const {
+  kind,
+  except,
+  label,
+  nobody,
+  starts = '',
+} = defineProps<{
   kind: PersonKind;
   /** Who cannot be chosen. */
   except: string;
   label: string;
   /** What is said where nobody is found. */
   nobody: string;
+  /** What is looked for at first. */
+  starts?: string;
 }>();
 const emit = defineEmits<{ choose: [person: PersonRow] }>();
-const typed = ref('');
+const typed = ref(starts);
 const words = refDebounced(typed, 120);
 const query = usePeople(
   () => words.value.trim(),
@@ -25,7 +33,10 @@ const found = computed(() =>
   (query.data.value?.pages.flatMap(({ people }) => people) ?? []).filter(({ id }) => id !== except),
 );
 const input = useTemplateRef<{ $el: HTMLInputElement }>('input');
-onMounted(() => input.value?.$el.focus());
+onMounted(() => {
+  input.value?.$el.focus();
+  input.value?.$el.select();
+});
 const choose = (person: PersonRow | null) => person && emit('choose', person);
 </script>
 

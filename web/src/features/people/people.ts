@@ -109,7 +109,26 @@ export function usePersonChanges() {
       });
     });
 
+  /** Makes two records of one person one; throws what the sheet has to say. */
+  async function merge(into: PersonRow, other: PersonRow) {
+    await api('POST /api/people/:person/merge', {
+      params: { person: into.id },
+      body: { other: other.id },
+    });
+    say({ text: t('merge.done', { name: into.name, other: other.name }) });
+    await refresh();
+  }
+
+  /** Erases somebody; throws what the sheet has to say. */
+  async function erase({ id, name }: PersonRow) {
+    await api('DELETE /api/people/:person', { params: { person: id } });
+    say({ text: t('erase.done', { name }) });
+    await refresh();
+  }
+
   return {
+    merge,
+    erase,
     attempt,
     refresh,
     change,

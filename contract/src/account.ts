@@ -22,6 +22,66 @@ export const SecondStep = z.object({
   recoveryCodes: z.number().int(),
 });
 
+/** A device or a program that somebody signs in with (WebAuthn). */
+export const OwnPasskey = z.object({
+  id: Id,
+  /** What its owner calls it. */
+  name: z.string(),
+  since: Instant,
+  /** When it was used for the last time; null if never. */
+  used: Instant.nullable(),
+});
+export type OwnPasskey = z.infer<typeof OwnPasskey>;
+
+const Base64Url = (length: number) =>
+  z
+    .string()
+    .max(length)
+    .regex(/^[\w-]*$/u);
+const Transports = z.array(z.string().max(20)).max(10);
+/** What a browser is asked to make a passkey by (WebAuthn, `PublicKeyCredentialCreationOptionsJSON`). */
+export const NewPasskey = z.object({
+  challenge: z.string(),
+  rp: z.object({ id: z.string(), name: z.string() }),
+  user: z.object({ id: z.string(), name: z.string(), displayName: z.string() }),
+  pubKeyCredParams: z.array(z.object({ type: z.literal('public-key'), alg: z.number().int() })),
+  timeout: z.number().int(),
+  excludeCredentials: z.array(
+    z.object({ type: z.literal('public-key'), id: z.string(), transports: Transports }),
+  ),
+  authenticatorSelection: z.object({
+    residentKey: z.literal('required'),
+    requireResidentKey: z.literal(true),
+    userVerification: z.literal('required'),
+  }),
+  attestation: z.literal('none'),
+});
+export type NewPasskey = z.infer<typeof NewPasskey>;
+
+const Answer = z.object({
+  id: Base64Url(1400),
+  rawId: Base64Url(1400),
+  type: z.literal('public-key'),
+});
+/** What a browser answers once it has made a passkey (`RegistrationResponseJSON`). */
+export const MadePasskey = Answer.extend({
+  response: z.object({
+    clientDataJSON: Base64Url(4000),
+    attestationObject: Base64Url(20_000),
+    transports: Transports.default([]),
+  }),
+});
+/** What a browser answers by a passkey that it has (`AuthenticationResponseJSON`). */
+export const PasskeyAnswer = Answer.extend({
+  response: z.object({
+    clientDataJSON: Base64Url(4000),
+    authenticatorData: Base64Url(4000),
+    signature: Base64Url(4000),
+  }),
+});
+export type MadePasskey = z.infer<typeof MadePasskey>;
+export type PasskeyAnswer = z.input<typeof PasskeyAnswer>;
+
 /** One’s own account. */
 export const Account = z.object({
   name: z.string(),
@@ -35,6 +95,8 @@ export const Account = z.object({
   mails: z.boolean(),
   /** Null for those who are not offered one. */
   secondStep: SecondStep.nullable(),
+  /** Null for those who are not offered any. */
+  passkeys: z.array(OwnPasskey).nullable(),
   /** Whether a mail tells each day what is new. */
   digest: z.boolean(),
   sessions: z.array(OwnSession),
@@ -108,6 +170,23 @@ export const ACCOUNT_ROUTES = {
     summary: 'New recovery codes, shown this once; those from before are good for nothing.',
     body: z.object({ password: Password }),
     reply: z.object({ recoveryCodes: z.array(z.string()) }),
+    errors: ['wrong-password', 'too-many-tries'],
+  },
+  'POST /api/account/passkeys': {
+    summary: 'Begins a passkey: what the browser makes it by.',
+    body: z.object({ password: Password }),
+    reply: NewPasskey,
+    errors: ['wrong-password', 'too-many-tries', 'passkeys-enough'],
+  },
+  'PUT /api/account/passkeys': {
+    summary: 'Adds the passkey that the browser has made.',
+    body: z.object({ name: z.string().trim().min(1).max(60), passkey: MadePasskey }),
+    errors: ['wrong-passkey'],
+  },
+  'POST /api/account/passkeys/:passkey/removal': {
+    summary: 'Removes a passkey.',
+    params: z.object({ passkey: Id }),
+    body: z.object({ password: Password }),
     errors: ['wrong-password', 'too-many-tries'],
   },
 } as const satisfies RouteMap;

@@ -61,6 +61,8 @@ export const ERRORS = {
   ],
   'email-taken': [409, 'Somebody has this email address already.'],
   'wrong-password': [403, 'That is not your password.'],
+  'wrong-passkey': [403, 'That passkey does not belong to an account here, or took too long.'],
+  'passkeys-enough': [409, 'An account can have 20 passkeys. Remove one first.'],
   'wrong-code': [403, 'That code is wrong or too old.'],
   'sign-in-again': [410, 'That took too long. Please sign in again.'],
   'second-step-on': [409, 'The second step is on already.'],

@@ -9,7 +9,7 @@ export const LogAct = z.enum([
   ...(['joined', 'days', 'left', 'teaches', 'teaches-no-more'] as const),
   ...(['added', 'role', 'deactivated', 'reactivated', 'address', 'password'] as const),
   ...(['second-step', 'second-step-off', 'year-closed', 'year-opened', 'sign-in'] as const),
-  ...(['merged', 'erased'] as const),
+  ...(['merged', 'erased', 'passkey', 'passkey-removed'] as const),
 ]);
 export type LogAct = z.infer<typeof LogAct>;
 

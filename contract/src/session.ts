@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { StepCode } from './account.ts';
+import { PasskeyAnswer, StepCode } from './account.ts';
 import { Id } from './common.ts';
 import { media, type RouteMap } from './route.ts';
 
@@ -73,6 +73,20 @@ export const SESSION_ROUTES = {
     summary: 'The second step of signing in: a code from an app, or a recovery code.',
     body: z.object({ code: StepCode }),
     errors: ['wrong-code', 'sign-in-again', 'too-many-tries'],
+  },
+  'POST /api/session/passkey': {
+    summary: 'Begins signing in by a passkey: what the browser asks for one by.',
+    reply: z.object({
+      challenge: z.string(),
+      rpId: z.string(),
+      timeout: z.number().int(),
+      userVerification: z.literal('required'),
+    }),
+  },
+  'PUT /api/session/passkey': {
+    summary: 'Signs in by a passkey, without a password or a code.',
+    body: PasskeyAnswer,
+    errors: ['wrong-passkey', 'too-many-tries'],
   },
   'GET /api/session/ways': {
     summary: 'How people can sign in here.',

@@ -1,3 +1,4 @@
+import { authenticator } from './authenticator.ts';
 import { randomUUID } from 'node:crypto';
 import type {
   Boxes,
@@ -349,6 +350,35 @@ export const TABLE: Record<string, Row> = {
   'DELETE /api/people/:person/second-step': {
     ask: (s) => ({ path: `/api/people/${s.pupil}/second-step` }),
     expected: only({ office: 204 }),
+  },
+  'POST /api/account/passkeys': {
+    ask: () => ({ path: '/api/account/passkeys', body: { password: PASSWORD } }),
+    expected: staff(200),
+  },
+  'PUT /api/account/passkeys': {
+    ask: () => ({
+      path: '/api/account/passkeys',
+      body: { name: 'Phone', passkey: authenticator('http://localhost').make('not asked for') },
+    }),
+    expected: staff(403),
+  },
+  'POST /api/account/passkeys/:passkey/removal': {
+    ask: () => ({
+      path: `/api/account/passkeys/${randomUUID()}/removal`,
+      body: { password: PASSWORD },
+    }),
+    expected: signedIn(404),
+  },
+  'POST /api/session/passkey': {
+    ask: () => ({ path: '/api/session/passkey' }),
+    expected: everybody(200),
+  },
+  'PUT /api/session/passkey': {
+    ask: () => ({
+      path: '/api/session/passkey',
+      body: authenticator('http://localhost').answer('not asked for'),
+    }),
+    expected: everybody(403),
   },
   'GET /api/session/ways': {
     ask: () => ({ path: '/api/session/ways' }),

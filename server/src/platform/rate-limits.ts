@@ -97,6 +97,17 @@ export async function countAttempt(
   };
 }
 
+/** Whether something that is good once is used for the first time. */
+export async function isFresh({ codes }: RateLimits, key: string): Promise<boolean> {
+  try {
+    await codes.consume(key);
+    return true;
+  } catch (state) {
+    if (!(state instanceof RateLimiterRes)) throw state;
+    return false;
+  }
+}
+
 /** Counts a code of somebody’s second step, as `countAttempt` does. Throws `wrong-code` for one that was given before. */
 export async function countCode(
   limits: RateLimits,
@@ -105,12 +116,7 @@ export async function countCode(
   ip: string,
 ): Promise<GiveBack> {
   const giveBack = await countAttempt(limits, `code ${personId}`, ip);
-  try {
-    await limits.codes.consume(`${personId} ${code}`);
-  } catch (state) {
-    if (!(state instanceof RateLimiterRes)) throw state;
-    throw new AppError('wrong-code');
-  }
+  if (!(await isFresh(limits, `${personId} ${code}`))) throw new AppError('wrong-code');
   return giveBack;
 }
 

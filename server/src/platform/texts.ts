@@ -48,6 +48,8 @@ const en = {
         'Your password was changed. All other sessions and passwords for programs have ended.',
       'second-step-on': 'Signing in takes a second step from now on.',
       'second-step-off': 'Signing in takes no second step any more.',
+      passkey: 'A passkey was added: your account can be signed in to with it alone.',
+      'passkey-removed': 'A passkey was removed from your account.',
     },
     notYou: 'If you did not do that, tell the office straight away.',
     changed: (school: string) => `Your email address for ${school} was changed`,
@@ -118,6 +120,9 @@ const de: Words = {
         'Dein Passwort wurde geändert. Alle anderen Sitzungen und Passwörter für Programme sind beendet.',
       'second-step-on': 'Ab jetzt gehört zur Anmeldung ein zweiter Schritt.',
       'second-step-off': 'Zur Anmeldung gehört kein zweiter Schritt mehr.',
+      passkey:
+        'Ein Passkey wurde hinzugefügt: Mit ihm allein kann man sich an deinem Konto anmelden.',
+      'passkey-removed': 'Ein Passkey wurde aus deinem Konto entfernt.',
     },
     notYou: 'Wenn das nicht du warst, sag es sofort dem Büro.',
     changed: (school) => `Deine E-Mail-Adresse für ${school} wurde geändert`,

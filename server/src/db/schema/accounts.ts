@@ -57,6 +57,28 @@ export const credentials = pgTable(
   (t) => [index().on(t.userId), unique().on(t.providerId, t.accountId)],
 );
 
+/** Passkeys (WebAuthn): what somebody signs in with in place of a password and a code. The server has their public keys alone. */
+export const passkeys = pgTable(
+  'passkeys',
+  {
+    id: id(),
+    userId: uuid()
+      .notNull()
+      .references(() => people.id, { onDelete: 'cascade' }),
+    /** What its owner calls it. */
+    name: text().notNull(),
+    /** What it calls itself, and its key (COSE), both as base64url. */
+    credentialId: text().notNull().unique(),
+    publicKey: text().notNull(),
+    /** How often it says it was used; some always say 0. */
+    counter: bigint({ mode: 'number' }).notNull(),
+    transports: text().array().notNull(),
+    createdAt: createdAt(),
+    usedAt: instant(),
+  },
+  (t) => [index().on(t.userId)],
+);
+
 export const verifications = pgTable(
   'verifications',
   {

@@ -29,6 +29,8 @@ export const logAct = pgEnum('log_act', [
   'sign-in',
   'merged',
   'erased',
+  'passkey',
+  'passkey-removed',
 ]);
 
 /**

@@ -3,6 +3,7 @@ import type { App } from '../../app-type.ts';
 import { forgetEmailTokens } from '../../platform/passwords.ts';
 import { registerRoutes } from '../../platform/register-routes.ts';
 import { signedIn } from '../../platform/sessions.ts';
+import { beginPasskey, confirmPasskey, endPasskey } from './passkeys.ts';
 import {
   beginSecondStep,
   confirmSecondStep,
@@ -44,5 +45,10 @@ export async function accountRoutes(app: App) {
     },
     'POST /api/account/recovery-codes': (request) =>
       newRecoveryCodes(services, request, request.body.password),
+    'POST /api/account/passkeys': (request) =>
+      beginPasskey(services, request, request.body.password),
+    'PUT /api/account/passkeys': (request) => confirmPasskey(services, request, request.body),
+    'POST /api/account/passkeys/:passkey/removal': (request) =>
+      endPasskey(services, request, request.params.passkey, request.body.password),
   });
 }

@@ -22,6 +22,7 @@ import { signedIn, type SignedIn } from '../../platform/sessions.ts';
 import type { Services } from '../../services.ts';
 import { byPassword, isStaff } from './by-password.ts';
 import { accountOf, mayConfirm, sessionsOf } from './queries.ts';
+import { ownPasskeys } from './passkeys.ts';
 import { recoveryCodesLeft } from './second-step.ts';
 
 type Needs = Pick<Services, 'db' | 'now'>;
@@ -45,6 +46,7 @@ export async function ownAccount(
           recoveryCodes: secondStep ? await recoveryCodesLeft(accounts, person.id) : 0,
         }
       : null,
+    passkeys: await ownPasskeys({ db, settings }, person),
     sessions: sessions.map(({ id, userAgent, since, until }) => ({
       ...{ id, since: since.toISOString(), until: until.toISOString() },
       ...deviceOf(userAgent),

@@ -18,7 +18,8 @@ export interface Wanted {
 
 /** Lists, roles, years and how people sign in: what the office does. */
 const OFFICE = sql`l.act in ('joined', 'days', 'left', 'teaches', 'teaches-no-more', 'added', 'role', 'deactivated', 'reactivated',
-  'address', 'password', 'second-step', 'second-step-off', 'year-closed', 'year-opened', 'sign-in', 'merged', 'erased')`;
+  'address', 'password', 'second-step', 'second-step-off', 'year-closed', 'year-opened', 'sign-in', 'merged', 'erased',
+  'passkey', 'passkey-removed')`;
 
 /** What is theirs now, or was when it went for good; and lists and websites of what they teach. */
 const ownOf = (me: SQL) => sql`(

@@ -1,4 +1,4 @@
-import { SESSION_ROUTES, SignIn, type NextStep } from '@sammlung/contract';
+import { SESSION_ROUTES, SignIn, type NextStep, type PasskeyAnswer } from '@sammlung/contract';
 import { PASSWORD_LENGTH } from '@sammlung/core';
 import type { FastifyRequest } from 'fastify';
 import type { z } from 'zod';
@@ -18,7 +18,13 @@ import {
   setPasswordBy,
   tokenForFirstPassword,
 } from '../../platform/passwords.ts';
-import { countAttempt, countCode } from '../../platform/rate-limits.ts';
+import {
+  answeredChallenge,
+  newChallenge,
+  relyingParty,
+  whoAnswered,
+} from '../../platform/passkeys.ts';
+import { countAttempt, countCode, isFresh } from '../../platform/rate-limits.ts';
 
 export async function sessionRoutes(app: App) {
   const { accounts, db, now, rateLimits, hashing, settings } = app.services;
@@ -34,6 +40,14 @@ export async function sessionRoutes(app: App) {
     },
     'POST /api/session/code': async (request, reply) => {
       reply.header('set-cookie', await enterByCode(request, request.body.code));
+    },
+    'POST /api/session/passkey': () => ({
+      challenge: newChallenge(app.services, 'sign in'),
+      rpId: relyingParty(app.services.address()).id,
+      ...{ timeout: 120_000, userVerification: 'required' as const },
+    }),
+    'PUT /api/session/passkey': async (request, reply) => {
+      reply.header('set-cookie', await enterByPasskey(request, request.body));
     },
     'GET /api/session/ways': () => ({
       outside: settings.provider?.name ?? null,
@@ -112,6 +126,20 @@ export async function sessionRoutes(app: App) {
     );
     if (!entered) throw new AppError('wrong-code');
     await giveBack();
+    return entered.headers.getSetCookie();
+  }
+
+  /** The cookies of a new session, by a passkey. Throws `wrong-passkey`, `too-many-tries`. */
+  async function enterByPasskey(request: FastifyRequest, answer: PasskeyAnswer): Promise<string[]> {
+    const giveBack = await countAttempt(rateLimits, `passkey ${answer.id}`, request.ip);
+    const fresh = await isFresh(rateLimits, `passkey ${answeredChallenge(answer)}`);
+    const personId = fresh ? await whoAnswered(app.services, answer) : null;
+    if (!personId) throw new AppError('wrong-passkey');
+    await giveBack();
+    const headers = headersOf(request);
+    // Whoever else is signed in here goes.
+    headers.delete('cookie');
+    const entered = await accounts.api.enter({ body: { personId }, headers, returnHeaders: true });
     return entered.headers.getSetCookie();
   }
 }

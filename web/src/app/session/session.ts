@@ -1,4 +1,4 @@
-import type { Language, NextStep, Person } from '@sammlung/contract';
+import type { Language, NextStep, PasskeyAnswer, Person } from '@sammlung/contract';
 import { useQueryCache } from '@pinia/colada';
 import { defineStore } from 'pinia';
 import { ref } from 'vue';
@@ -44,6 +44,13 @@ export const useSession = defineStore('session', () => {
   async function giveCode(code: string): Promise<void> {
     const before = person.value?.id;
     await api('POST /api/session/code', { body: { code } });
+    await entered(before);
+  }
+
+  /** Signs in by what the browser answered with a passkey. */
+  async function givePasskey(answer: PasskeyAnswer): Promise<void> {
+    const before = person.value?.id;
+    await api('PUT /api/session/passkey', { body: answer });
     await entered(before);
   }
 
@@ -113,5 +120,17 @@ export const useSession = defineStore('session', () => {
     return person.value !== null;
   });
 
-  return { person, ended, load, signIn, giveCode, comeBack, rename, signOut, choose, signInAgain };
+  return {
+    person,
+    ended,
+    load,
+    signIn,
+    giveCode,
+    givePasskey,
+    comeBack,
+    rename,
+    signOut,
+    choose,
+    signInAgain,
+  };
 });

@@ -11,6 +11,7 @@ import AccountPart from './AccountPart.vue';
 import { useAccount } from './account.ts';
 import EmailForm from './EmailForm.vue';
 import NameForm from './NameForm.vue';
+import OwnPasskeys from './OwnPasskeys.vue';
 import OwnSessions from './OwnSessions.vue';
 import PasswordForm from './PasswordForm.vue';
 import SecondStep from './SecondStep.vue';
@@ -47,6 +48,13 @@ const LINK =
         :text="t('account.step-text')"
       >
         <SecondStep :step="query.data.value.secondStep" />
+      </AccountPart>
+      <AccountPart
+        v-if="query.data.value.passkeys"
+        :title="t('account.passkeys')"
+        :text="t('account.passkeys-text')"
+      >
+        <OwnPasskeys :passkeys="query.data.value.passkeys" />
       </AccountPart>
       <AccountPart :title="t('account.sessions')">
         <OwnSessions :sessions="query.data.value.sessions" />

@@ -10,6 +10,7 @@ import { useSubmit } from '../../app/submit.ts';
 import { useSession } from '../../app/session/session.ts';
 import ForgottenPassword from './ForgottenPassword.vue';
 import OutsideWay from './OutsideWay.vue';
+import PasskeyWay from './PasskeyWay.vue';
 import SignInForm from './SignInForm.vue';
 
 const { t } = useI18n();
@@ -68,9 +69,10 @@ async function signInAs({ email, password }: SampleSignIns['signIns'][number]) {
           <p v-if="refused" role="alert" class="mb-4 font-medium text-brick-ink">{{ refused }}</p>
           <OutsideWay :to="wanted()" />
           <SignInForm @done="goOn" />
+          <PasskeyWay class="mt-3" @done="goOn" />
           <button
             type="button"
-            class="mt-4 min-h-9 text-petrol underline underline-offset-2"
+            class="mt-1 min-h-9 text-petrol underline underline-offset-2"
             @click="forgotten = true"
           >
             {{ t('session.forgotten') }}

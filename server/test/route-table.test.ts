@@ -46,9 +46,10 @@ describe('every route for every kind of person', () => {
   });
 
   it('lets somebody through at each route, so that it proves a right', () => {
-    // A school has begun here, nobody has an app for codes, and there is no provider: `begin`, `account` and `outside.test.ts` go through.
+    // A school has begun here, nobody has an app for codes or a device, and there is no provider: `begin`, `account`, `passkey` and
+    // `outside.test.ts` go through.
     const elsewhere =
-      /\/api\/(begin\/|session\/(code|outside)|account\/(second-step|recovery-codes)$)/u;
+      /\/api\/(begin\/|session\/(code|outside|passkey)|account\/(second-step$|recovery-codes$|passkeys))/u;
     const closed = Object.entries(TABLE).filter(
       ([route, { expected }]) =>
         !elsewhere.test(route) && Object.values(expected).every((status) => status >= 400),

@@ -74,6 +74,7 @@ describe('the shape of the server', () => {
       openings: ['domain/openings.ts', 'domain/versions.ts'],
       page_drafts: ['domain/pages/pages.ts'],
       page_pictures: ['domain/pages/pages.ts'],
+      passkeys: ['platform/passkeys.ts'],
       people: ['domain/people.ts'],
       placements: ['domain/placements.ts', 'domain/positions.ts'],
       // A content is noted when it arrives; what is made of it, by whoever makes it.

@@ -1,7 +1,7 @@
 import { createHash, randomBytes, timingSafeEqual } from 'node:crypto';
 import type { MadePasskey, PasskeyAnswer } from '@sammlung/contract';
 import { verifyAuthenticationResponse, verifyRegistrationResponse } from '@simplewebauthn/server';
-import { and, eq, isNull, sql } from 'drizzle-orm';
+import { and, eq, isNull } from 'drizzle-orm';
 import type { Queries } from '../db/database.ts';
 import { passkeys, people, schools } from '../db/schema/index.ts';
 import type { Services } from '../services.ts';
@@ -100,12 +100,11 @@ export async function removePasskey(db: Queries, personId: string, id: string): 
   return removed.length > 0;
 }
 
-/** Whose passkey has answered, and may come in; null where the answer is not in order, or it is nobody’s. */
-export async function whoAnswered(
-  services: Signs & Pick<Services, 'address' | 'db' | 'settings'>,
-  response: PasskeyAnswer,
-): Promise<string | null> {
-  const { db, settings, now } = services;
+/** The passkey that a browser answers by, of somebody who may come in by it; null where there is none. */
+export async function knownPasskey(
+  { db, settings }: Pick<Services, 'db' | 'settings'>,
+  { id }: PasskeyAnswer,
+): Promise<typeof passkeys.$inferSelect | null> {
   const [known] = await db
     .select({ passkey: passkeys })
     .from(passkeys)
@@ -113,14 +112,21 @@ export async function whoAnswered(
     .innerJoin(schools, eq(schools.id, people.schoolId))
     .where(
       and(
-        eq(passkeys.credentialId, response.id),
+        eq(passkeys.credentialId, id),
         isNull(people.deactivatedAt),
         mayEnter(settings),
         settings.passwords === 'office' ? eq(people.kind, 'office') : undefined,
       ),
     );
-  if (!known) return null;
-  const { id, userId, credentialId, publicKey, counter } = known.passkey;
+  return known?.passkey ?? null;
+}
+
+/** Whether an answer is in order, and the first one with its count; notes that the passkey was used. */
+export async function hasAnswered(
+  services: Signs & Pick<Services, 'address' | 'db'>,
+  { id, credentialId, publicKey, counter }: typeof passkeys.$inferSelect,
+  response: PasskeyAnswer,
+): Promise<boolean> {
   const answered = await unlessWrong(
     verifyAuthenticationResponse({
       response: { ...response, clientExtensionResults: {} },
@@ -128,14 +134,13 @@ export async function whoAnswered(
       credential: { id: credentialId, publicKey: Buffer.from(publicKey, 'base64url'), counter },
     }),
   );
-  if (!answered?.verified) return null;
-  const used = await db
+  if (!answered?.verified) return false;
+  const used = await services.db
     .update(passkeys)
-    .set({ counter: answered.authenticationInfo.newCounter, usedAt: new Date(now()) })
-    // Of two answers with one count the second one is a copy.
-    .where(and(eq(passkeys.id, id), sql`(${passkeys.counter} = ${counter})`))
+    .set({ counter: answered.authenticationInfo.newCounter, usedAt: new Date(services.now()) })
+    .where(and(eq(passkeys.id, id), eq(passkeys.counter, counter)))
     .returning({ id: passkeys.id });
-  return used.length > 0 ? userId : null;
+  return used.length > 0;
 }
 
 /** What a challenge that was answered is known by: each is good once. */

@@ -20,9 +20,10 @@ import {
 } from '../../platform/passwords.ts';
 import {
   answeredChallenge,
+  hasAnswered,
+  knownPasskey,
   newChallenge,
   relyingParty,
-  whoAnswered,
 } from '../../platform/passkeys.ts';
 import { countAttempt, countCode, isFresh } from '../../platform/rate-limits.ts';
 
@@ -131,15 +132,22 @@ export async function sessionRoutes(app: App) {
 
   /** The cookies of a new session, by a passkey. Throws `wrong-passkey`, `too-many-tries`. */
   async function enterByPasskey(request: FastifyRequest, answer: PasskeyAnswer): Promise<string[]> {
-    const giveBack = await countAttempt(rateLimits, `passkey ${answer.id}`, request.ip);
+    const passkey = await knownPasskey(app.services, answer);
+    // Nobody guesses what a passkey is called: only what might be in order counts.
+    if (!passkey) throw new AppError('wrong-passkey');
+    const giveBack = await countAttempt(rateLimits, `passkey ${passkey.id}`, request.ip);
     const fresh = await isFresh(rateLimits, `passkey ${answeredChallenge(answer)}`);
-    const personId = fresh ? await whoAnswered(app.services, answer) : null;
-    if (!personId) throw new AppError('wrong-passkey');
+    if (!fresh || !(await hasAnswered(app.services, passkey, answer)))
+      throw new AppError('wrong-passkey');
     await giveBack();
     const headers = headersOf(request);
     // Whoever else is signed in here goes.
     headers.delete('cookie');
-    const entered = await accounts.api.enter({ body: { personId }, headers, returnHeaders: true });
+    const entered = await accounts.api.enter({
+      body: { personId: passkey.userId },
+      headers,
+      returnHeaders: true,
+    });
     return entered.headers.getSetCookie();
   }
 }

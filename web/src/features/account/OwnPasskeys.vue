@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { OwnPasskey } from '@sammlung/contract';
-import { computed, ref } from 'vue';
+import { computed, nextTick, ref, useTemplateRef } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { api } from '../../app/api/api.ts';
 import { useFormat } from '../../app/format.ts';
@@ -28,10 +28,13 @@ function close() {
   wanted.value = null;
   name.value = password.value = fault.value = '';
 }
-const begin = (what: 'new' | OwnPasskey) => {
+const form = useTemplateRef('form');
+async function begin(what: 'new' | OwnPasskey) {
   close();
   wanted.value = what;
-};
+  await nextTick();
+  form.value?.querySelector('input')?.focus();
+}
 async function add() {
   let why = '';
   const went = await tried(async () => {
@@ -89,7 +92,7 @@ const submit = () => (removing.value ? remove(removing.value) : add());
       </button>
     </li>
   </ul>
-  <form v-if="wanted" class="max-w-md space-y-3" @submit.prevent="submit">
+  <form v-if="wanted" ref="form" class="max-w-md space-y-3" @submit.prevent="submit">
     <p v-if="removing">{{ t('account.passkey-sure', { name: removing.name }) }}</p>
     <label v-else class="block"
       ><span class="block text-meta text-soft">{{ t('account.passkey-name') }}</span

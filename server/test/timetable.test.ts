@@ -70,6 +70,17 @@ describe('the timetable', () => {
     expect(read.days).toEqual([
       { kind: 'off', title: 'Winter break', firstDay: '2026-12-19', lastDay: '2027-01-03' },
     ]);
+    // What never ends is read once, and days outside every year are kept: that year may come.
+    const endless = calendar(
+      'SUMMARY:Founding day\r\nDTSTART;VALUE=DATE:20360901\r\nRRULE:FREQ=SECONDLY',
+    );
+    const once = await ask<{ days: SchoolDay[] }>('office', 'POST', '/api/school-days/calendar', {
+      text: endless,
+    });
+    const founding = { kind: 'off', title: 'Founding day' } as const;
+    expect(once.days).toEqual([{ ...founding, firstDay: '2036-09-01', lastDay: '2036-09-01' }]);
+    await ask('office', 'PUT', '/api/school-days', { days: [...days, ...once.days] });
+    expect((await timetable()).days).toEqual(expect.arrayContaining(once.days));
     await ask('office', 'PUT', '/api/school-days', { days: [...days, ...read.days] });
     expect((await timetable()).days).toHaveLength(2);
     expect((await call('owner', 'PUT', '/api/school-days', { days })).status).toBe(404);

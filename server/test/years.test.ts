@@ -1,11 +1,21 @@
-import type { Courses, PersonThings, YearClosing, YearProposal, YearRow } from '@sammlung/contract';
+import type {
+  Boxes,
+  Contents,
+  Courses,
+  PersonThings,
+  YearClosing,
+  YearProposal,
+  YearRow,
+} from '@sammlung/contract';
 import { eq } from 'drizzle-orm';
 import { afterAll, describe, expect, it } from 'vitest';
 import { courses, memberships, years } from '../src/db/schema/index.ts';
 import { startServer } from './harness.ts';
+import { uploader } from './upload.ts';
 
 const server = await startServer();
 const { ask, call, db, refused, world } = server;
+const files = uploader(server);
 afterAll(() => server.stop());
 
 const listed = async () => (await ask<{ years: YearRow[] }>('office', 'GET', '/api/years')).years;
@@ -124,6 +134,34 @@ describe('closing a year', () => {
     const seen = await call('student in', 'GET', `/api/folders/${scene.handed}/contents`);
     expect(seen.status).toBe(200);
     await reopen();
+  });
+
+  it('loses no file that is on its way: teachers go on, and students hand in once it is open again', async () => {
+    const scene = await server.scene();
+    const asked = { title: 'Soil log', classIds: [world.classA] };
+    const [box] = (await ask<{ ids: [string] }>('owner', 'POST', '/api/boxes', asked)).ids;
+    const { own } = await ask<Boxes>('student in', 'GET', '/api/boxes');
+    const { placeId } = own.find(({ id }) => id === box)!;
+    const names = async (who: Parameters<typeof call>[0]) => {
+      const path = `/api/folders/${scene.handed}/contents`;
+      return (await ask<Contents>(who, 'GET', path)).items.map(({ title }) => title);
+    };
+    const handedIn = await files.send('student in', placeId, 'log.txt', 'rain', 4);
+    const sheets = await Promise.all(
+      ['one', 'two', 'three'].map((name) =>
+        files.send('owner', scene.handed, `${name}.txt`, name, name.length),
+      ),
+    );
+    const [, ...placed] = await Promise.all([
+      close(),
+      ...sheets.map((id) => files.place('owner', scene.handed, id)),
+    ]);
+    expect(placed.map(({ status }) => status)).toEqual([200, 200, 200]);
+    await refused(await files.place('student in', placeId, handedIn), 409, 'box-ended');
+    expect(await names('owner')).toEqual(expect.arrayContaining(['one', 'two', 'three']));
+    await reopen();
+    expect(await names('student in')).toEqual(expect.arrayContaining(['one', 'two', 'three']));
+    expect((await files.place('student in', placeId, handedIn)).status).toBe(200);
   });
 
   it('is for the office of that school alone', async () => {

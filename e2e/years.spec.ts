@@ -9,7 +9,7 @@ test.beforeAll(async () => {
 });
 test.afterAll(() => server.stop());
 
-test('a year is closed and opened again: students lose what their classes had, teachers read on', async ({
+test('a year is closed and opened again by the keys alone: students lose what their classes had, teachers read on', async ({
   browser,
 }) => {
   const there = { baseURL: server.address };
@@ -21,12 +21,12 @@ test('a year is closed and opened again: students lose what their classes had, t
   await visit(office, '/years');
   await expect(office.getByText('5 classes · 90 students')).toBeVisible();
   await expectAccessible(office);
-  await office.getByRole('button', { name: 'Close 2026/27' }).click();
+  await office.getByRole('button', { name: 'Close 2026/27' }).press('Enter');
   const sheet = office.getByRole('dialog');
   await expect(sheet).toContainText('90 students in 5 classes will no longer see');
   await expect(sheet).toContainText('hand-in boxes still take something');
   await expectAccessible(office);
-  await sheet.getByRole('button', { name: 'Close the year' }).click();
+  await sheet.getByRole('button', { name: 'Close the year' }).press('Enter');
   await expect(office.getByText('2026/27 closed', { exact: true })).toBeVisible();
   await expect(office.getByRole('button', { name: 'Open again: 2026/27' })).toBeVisible();
   // It was open in front of them.
@@ -38,7 +38,7 @@ test('a year is closed and opened again: students lose what their classes had, t
     .first()
     .click();
   await expect(teacher.getByRole('heading', { level: 1 })).toContainText('Plant Propagation');
-  await office.getByRole('button', { name: 'Open again: 2026/27' }).click();
+  await office.getByRole('button', { name: 'Open again: 2026/27' }).press('Enter');
   await expect(office.getByRole('button', { name: 'Close 2026/27' })).toBeVisible();
   await visit(student, '/classes');
   await expect(units.first()).toBeVisible();
@@ -148,5 +148,21 @@ test('last year’s library is carried over by keyboard alone, mended, found aga
   await expect(page.getByText('Undone', { exact: true })).toBeVisible();
   await visit(student, '/classes');
   await expect(student.getByRole('link', { name: /Soil again/u })).toHaveCount(0);
+
+  // In the end last year goes into the Bin in one step, and comes back by another.
+  const old = page.getByRole('group').filter({ hasText: 'Put 2025/26 away' });
+  await page.getByText('Put 2025/26 away').focus();
+  await page.keyboard.press('Enter');
+  await old.getByRole('button', { name: /into the Bin/u }).focus();
+  await expectAccessible(page);
+  await page.keyboard.press('Enter');
+  const sure = page.getByRole('dialog').getByRole('button', { name: 'Remove' });
+  const cleared = page.getByText(/of 2025\/26 (?:is|are) in the Bin/u);
+  await expect(sure.or(cleared)).toBeVisible();
+  if (await sure.isVisible()) await sure.press('Enter');
+  await expect(cleared).toBeVisible();
+  await expect(page.getByText('No folders of that year.')).toBeVisible();
+  await page.getByRole('button', { name: 'Undo', exact: true }).press('Enter');
+  await expect(page.getByText('Put 2025/26 away')).toBeVisible();
   for (const one of [page, student]) await one.context().close();
 });

@@ -45,7 +45,7 @@ async function choose(to: PersonRow) {
       <p class="mt-2 mb-4">{{ much }}</p>
       <PersonChooser
         kind="teacher"
-        :except="person.id"
+        :except="[person.id]"
         :label="t('hand-over.find')"
         :nobody="t('hand-over.nobody')"
         @choose="choose"

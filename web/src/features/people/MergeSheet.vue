@@ -5,6 +5,7 @@ import { computed, ref, useTemplateRef, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { api } from '../../app/api/api.ts';
 import PageState from '../../app/PageState.vue';
+import { useSession } from '../../app/session/session.ts';
 import { useSubmit } from '../../app/submit.ts';
 import AppButton from '../../ui/AppButton.vue';
 import ModalSheet from '../../ui/ModalSheet.vue';
@@ -15,6 +16,7 @@ import PersonChooser from './PersonChooser.vue';
 const { person } = defineProps<{ person: PersonRow }>();
 const emit = defineEmits<{ close: [] }>();
 const { t } = useI18n();
+const session = useSession();
 const { merge } = usePersonChanges();
 const { fault, busy, tried } = useSubmit();
 const other = ref<PersonRow | null>(null);
@@ -65,7 +67,7 @@ async function confirm() {
     <p class="mt-2 mb-4 text-soft">{{ t('merge.text') }}</p>
     <PersonChooser
       :kind="person.kind"
-      :except="person.id"
+      :except="[person.id, session.person?.id ?? '']"
       :label="t('merge.find')"
       :nobody="t('merge.nobody')"
       :starts="familyName"

@@ -15,7 +15,7 @@ const {
 } = defineProps<{
   kind: PersonKind;
   /** Who cannot be chosen. */
-  except: string;
+  except: readonly string[];
   label: string;
   /** What is said where nobody is found. */
   nobody: string;
@@ -30,7 +30,9 @@ const query = usePeople(
   () => kind,
 );
 const found = computed(() =>
-  (query.data.value?.pages.flatMap(({ people }) => people) ?? []).filter(({ id }) => id !== except),
+  (query.data.value?.pages.flatMap(({ people }) => people) ?? []).filter(
+    ({ id }) => !except.includes(id),
+  ),
 );
 const input = useTemplateRef<{ $el: HTMLInputElement }>('input');
 onMounted(() => {

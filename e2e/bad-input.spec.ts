@@ -140,14 +140,14 @@ test('a session that ends in the middle of work: sign in again, and nothing is l
   await expectAccessible(page);
   await again.getByLabel('Email address').fill('ilse.vandermoor@fennmoor.example');
   await again.getByLabel('Password').fill('fennmoor');
-  await again.getByRole('button', { name: 'Sign in' }).click();
+  await again.getByRole('button', { name: 'Sign in', exact: true }).click();
   await expect(page.getByRole('heading', { level: 1, name: 'Typed before' })).toBeVisible();
 
   await page.context().clearCookies();
   await addFiles(page, [textFile('in the middle.txt', 'kept')]);
   await again.getByLabel('Email address').fill('ilse.vandermoor@fennmoor.example');
   await again.getByLabel('Password').fill('fennmoor');
-  await again.getByRole('button', { name: 'Sign in' }).click();
+  await again.getByRole('button', { name: 'Sign in', exact: true }).click();
   await expect(row(page, 'in the middle')).toBeVisible();
   await page.context().close();
 });

@@ -150,9 +150,12 @@ test('last year’s library is carried over by keyboard alone, mended, found aga
   await expect(student.getByRole('link', { name: /Soil again/u })).toHaveCount(0);
 
   // In the end last year goes into the Bin in one step, and comes back by another.
+  await page.getByRole('combobox', { name: 'From' }).focus();
+  await page.keyboard.type('2025/26');
   const old = page.getByRole('group').filter({ hasText: 'Put 2025/26 away' });
   await page.getByText('Put 2025/26 away').focus();
   await page.keyboard.press('Enter');
+  for (const box of await old.getByRole('checkbox').all()) await expect(box).toBeChecked();
   await old.getByRole('button', { name: /into the Bin/u }).focus();
   await expectAccessible(page);
   await page.keyboard.press('Enter');

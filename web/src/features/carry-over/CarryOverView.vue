@@ -31,8 +31,21 @@ const afters = computed(() =>
 );
 const from = ref('');
 const to = ref('');
-const plan = ref<CarryPlan | null>(null);
+const chosen = ref<CarryPlan | null>(null);
 const yearOf = (id: string) => years.value.find((year) => year.id === id);
+/** What is chosen, without the folders that have been put away meanwhile: they are chosen again when they come back. */
+const plan = computed<CarryPlan | null>({
+  get() {
+    const there = new Set(yearOf(from.value)?.folders.map(({ id }) => id));
+    return (
+      chosen.value && {
+        ...chosen.value,
+        folders: chosen.value.folders.filter((id) => there.has(id)),
+      }
+    );
+  },
+  set: (changed) => (chosen.value = changed),
+});
 
 watch(
   start.data,
@@ -47,7 +60,7 @@ watch(
 );
 watch([from, to], () => {
   const [before, after] = [yearOf(from.value), yearOf(to.value)];
-  plan.value = before && after && before.id !== after.id ? proposedPlan(before, after) : null;
+  chosen.value = before && after && before.id !== after.id ? proposedPlan(before, after) : null;
 });
 
 /** What is under way. */

@@ -12,7 +12,7 @@ import { useCarryOvers } from './carry-over.ts';
 const { year } = defineProps<{ year: CarryYear }>();
 const { t } = useI18n();
 const { consent, withRefresh, attempt } = useChanging();
-const { refresh } = useCarryOvers();
+const { refreshYears } = useCarryOvers();
 const chosen = ref<string[]>([]);
 watch(
   () => year,
@@ -27,12 +27,12 @@ function clear() {
     const text = await consent({ do: 'remove', things }, t('library.remove-yes'));
     if (text === null) return false;
     await withRefresh(api('POST /api/bin', { body: { things } }));
-    await refresh();
+    await refreshYears();
     say({
       text: `${t('carry-over.cleared', { n: things.length, label }, things.length)} ${text}`,
       undo: async () => {
         await withRefresh(api('POST /api/bin/restore', { body: { things } }));
-        await refresh();
+        await refreshYears();
       },
     });
     return true;

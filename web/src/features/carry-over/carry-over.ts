@@ -35,6 +35,9 @@ export function useCarryOvers() {
   const refresh = () =>
     Promise.all(CONCERNED.map((name) => cache.invalidateQueries({ key: [name] })));
 
+  /** To be called once folders of a year are there no more, or again. */
+  const refreshYears = () => cache.invalidateQueries({ key: ['carry-over', 'start'] });
+
   /** In words what was made: “12 folders, 80 things, 5 entries”. */
   function madeWords({ made }: Pick<CarryOver, 'made'>): string {
     if (!made) return '';
@@ -62,5 +65,5 @@ export function useCarryOvers() {
       undo: () => undo(done.id),
     });
   }
-  return { refresh, undo, tell, madeWords };
+  return { refresh, refreshYears, undo, tell, madeWords };
 }

@@ -55,6 +55,8 @@ describe('the quota', () => {
     const folder = await make('colleague', 'Left');
     await db.delete(announced);
     const idle = await send('colleague', folder, 'Left.bin', 'x'.repeat(60), 90);
+    // What has arrived is noted once the request has been answered.
+    await expect.poll(async () => (await db.select().from(announced))[0]!.received).toBe(60);
     await refused(await begin('colleague', folder, 'New.bin', 90), 413, 'quota-full');
     const dayAgo = new Date(Date.now() - 25 * 60 * 60 * 1000);
     await db.update(announced).set({ touchedAt: dayAgo });

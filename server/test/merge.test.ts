@@ -78,16 +78,26 @@ describe('two records of a student', () => {
 
     // One folder is for both, for different times; the other only for the one that goes.
     const scene = await server.scene();
-    const hand = (folderId: string, personId: string, from: number | null, until: number | null) =>
+    const hand = (
+      folderId: string,
+      personId: string,
+      from: number | null,
+      until: number | null,
+      level: 'view' | 'manage' = 'view',
+    ) =>
       db.insert(grants).values({
         ...{ schoolId, folderId, personId, createdBy: world.ids.owner },
         audienceKind: 'person',
+        level,
         fromAt: from === null ? null : new Date(clock.now + from),
         untilAt: until === null ? null : new Date(clock.now + until),
       });
     await hand(scene.inner, to, null, DAY);
     await hand(scene.inner, from, DAY / 2, 3 * DAY);
     await hand(scene.secret, from, null, null);
+    // What is over gives nothing any more, neither its time nor its level.
+    await hand(scene.handed, to, null, null);
+    await hand(scene.handed, from, -2 * DAY, -DAY, 'manage');
     for (const personId of [to, from])
       await db.insert(kept).values({ schoolId, personId, folderId: scene.inner, title: 'Inner' });
     await db
@@ -153,7 +163,10 @@ describe('two records of a student', () => {
         [scene.secret, null, null],
       ]),
     );
-    expect(handed).toHaveLength(2);
+    expect(handed).toHaveLength(3);
+    expect(handed.find(({ folderId }) => folderId === scene.handed)).toMatchObject({
+      ...{ level: 'view', fromAt: null, untilAt: null },
+    });
     expect(await db.select().from(kept).where(eq(kept.personId, to))).toHaveLength(2);
     const [opened] = await db.select().from(openings).where(eq(openings.placementId, placementId));
     expect(opened!.personId).toBe(to);

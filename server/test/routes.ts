@@ -1,4 +1,3 @@
-import { authenticator } from './authenticator.ts';
 import { randomUUID } from 'node:crypto';
 import type {
   Boxes,
@@ -17,6 +16,7 @@ import { addWaitingMove, waitingMovesOf } from '../src/domain/programs/waiting-m
 import type { SignedIn } from '../src/platform/sessions.ts';
 import { beginToken, emailToken, passwordToken } from '../src/platform/passwords.ts';
 import { newToken } from '../src/platform/tokens.ts';
+import { authenticator } from './authenticator.ts';
 import { mail, PASSWORD, startServer, type Scene, type Who } from './harness.ts';
 import { PNG, shownPage } from './pages.ts';
 import { uploader } from './upload.ts';

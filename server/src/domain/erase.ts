@@ -2,7 +2,7 @@ import { sql } from 'drizzle-orm';
 import { at, rows, type Queries } from '../db/database.ts';
 import { PERSON_TABLES } from '../db/person-tables.ts';
 import { lockTrees } from './folders.ts';
-import { noteErased, withoutLog } from './log.ts';
+import { noteAbout, withoutLog } from './log.ts';
 import { destroy, giveBack, lockForPurge } from './purge.ts';
 
 /**
@@ -99,6 +99,6 @@ export async function erasePerson(
   );
   // What was just done would say again how they could be reached.
   await tx.execute(sql`delete from log where person_id = ${id}::uuid`);
-  await noteErased(tx, id);
+  await noteAbout(tx, 'erased', id);
   return hashes;
 }

@@ -23,19 +23,16 @@ export async function withoutLog(tx: Queries): Promise<void> {
   await tx.execute(sql`select set_config('sammlung.unlogged', 'yes', true)`);
 }
 
-/** Notes that another record, called `name`, has been merged into a person’s. */
-export async function noteMerged(tx: Queries, personId: string, name: string): Promise<void> {
+/** Notes what was done to a record as a whole: that another one, called `title`, has been merged into it, or that it was erased. */
+export async function noteAbout(
+  tx: Queries,
+  act: 'merged' | 'erased',
+  personId: string,
+  title = '',
+): Promise<void> {
   await tx.execute(
     sql`insert into log (school_id, at, by_id, act, audience, person_id, title)
-      select school_id, log_at(null), log_by(null), 'merged', 'person', id, ${name} from people where id = ${personId}::uuid`,
-  );
-}
-
-/** Notes that a person was erased. */
-export async function noteErased(tx: Queries, personId: string): Promise<void> {
-  await tx.execute(
-    sql`insert into log (school_id, at, by_id, act, audience, person_id)
-      select school_id, log_at(null), log_by(null), 'erased', 'person', id from people where id = ${personId}::uuid`,
+      select school_id, log_at(null), log_by(null), ${act}::log_act, 'person', id, ${title} from people where id = ${personId}::uuid`,
   );
 }
 

@@ -3,7 +3,7 @@ import { sql } from 'drizzle-orm';
 import { at, rows, type Queries } from '../db/database.ts';
 import { PERSON_TABLES } from '../db/person-tables.ts';
 import { folderNamesIn } from './folders.ts';
-import { noteMerged, withoutLog } from './log.ts';
+import { noteAbout, withoutLog } from './log.ts';
 import { destroy, lockForPurge } from './purge.ts';
 
 /**
@@ -50,7 +50,7 @@ async function joinPlaces(tx: Queries, { from, to }: Pair, name: string) {
   );
 }
 
-/** What was handed out to both is handed out once: with the level and the span of both together. */
+/** What was handed out to both is handed out once: with the level and the span of both together; what is over does not count. */
 async function joinGrants(tx: Queries, { from, to }: Pair, t: number) {
   const pairs = sql`(select g.id as gone, s.id as stays, s.level as level, s.from_at as from_at, s.until_at as until_at,
       g.level as other_level, g.from_at as other_from_at, g.until_at as other_until_at, s.until_at <= ${at(t)} as over,
@@ -63,7 +63,7 @@ async function joinGrants(tx: Queries, { from, to }: Pair, t: number) {
     tx,
     sql`with pairs as materialized ${pairs}, noted as (
         update notes n set grant_id = p.stays from pairs p where n.grant_id = p.gone)
-      update grants s set level = greatest(p.level, p.other_level),
+      update grants s set level = case when p.over then p.other_level when p.other_over then p.level else greatest(p.level, p.other_level) end,
         from_at = case when p.over then p.other_from_at when p.other_over then p.from_at
           when p.from_at is not null and p.other_from_at is not null then least(p.from_at, p.other_from_at) end,
         until_at = case when p.over then p.other_until_at when p.other_over then p.until_at
@@ -170,12 +170,12 @@ export async function mergePeople(tx: Queries, pair: Pair, name: string, t: numb
   const [gone] = await rows<Record<string, unknown>>(
     tx,
     sql`delete from people where id = ${from}::uuid
-      returning name, email, email_verified, sign_in_name, external_id, language, digest, made_by`,
+      returning name, email, email_verified, sign_in_name, external_id, language, digest`,
   );
   await tx.execute(
     sql`update people set email = coalesce(email, ${gone!.email}), email_verified = case when email is null then ${gone!.email_verified} else email_verified end,
       sign_in_name = coalesce(sign_in_name, ${gone!.sign_in_name}), external_id = coalesce(external_id, ${gone!.external_id}),
       language = coalesce(language, ${gone!.language}), digest = digest or ${gone!.digest} where id = ${to}::uuid`,
   );
-  await noteMerged(tx, to, String(gone!.name));
+  await noteAbout(tx, 'merged', to, String(gone!.name));
 }

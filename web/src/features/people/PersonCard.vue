@@ -5,6 +5,7 @@ import { useI18n } from 'vue-i18n';
 import { useSession } from '../../app/session/session.ts';
 import { useSubmit } from '../../app/submit.ts';
 import AppButton from '../../ui/AppButton.vue';
+import { FIELD } from '../../ui/field.ts';
 import { usePersonChanges } from './people.ts';
 
 /** What the office changes of a person, and how that person comes in. */
@@ -49,8 +50,6 @@ function admit(may: boolean) {
   return letIn(person, may);
 }
 const print = () => attempt(async () => emit('slips', await slipFor(person.id)));
-const field =
-  'mt-0.5 h-10 w-full rounded-edge border border-line bg-raised px-2.5 pointer-coarse:h-11';
 </script>
 
 <template>
@@ -62,15 +61,15 @@ const field =
     >
       <label class="block"
         ><span class="block text-meta text-soft">{{ t('people.name') }}</span
-        ><input v-model="facts.name" maxlength="120" required :class="field"
+        ><input v-model="facts.name" maxlength="120" required :class="FIELD"
       /></label>
       <label class="block"
         ><span class="block text-meta text-soft">{{ t('people.email') }}</span
-        ><input v-model="facts.email" type="email" maxlength="254" :class="field"
+        ><input v-model="facts.email" type="email" maxlength="254" :class="FIELD"
       /></label>
       <label v-if="person.kind !== 'student'" class="block"
         ><span class="block text-meta text-soft">{{ t('people.kind') }}</span
-        ><select v-model="facts.kind" :class="field">
+        ><select v-model="facts.kind" :class="FIELD">
           <option value="teacher">{{ t('people.one.teacher') }}</option>
           <option value="office">{{ t('people.one.office') }}</option>
         </select></label
